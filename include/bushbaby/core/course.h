@@ -1,0 +1,67 @@
+// A course: a piece of level made of solids, and the world that answers casts against it.
+#pragma once
+
+#include <bushbaby/core/shapes.h>
+#include <bushbaby/core/world.h>
+
+#include <cstdint>
+#include <string>
+#include <vector>
+
+namespace bushbaby {
+
+struct Solid {
+  std::string name;  ///< may be empty
+  Box box;           ///< u
+};
+
+/// A level as it is written down. Surface ids of a course are indices into `solids`.
+struct Course {
+  std::string name;
+  Vec start{0, 0};  ///< feet, u
+  std::vector<Solid> solids;
+};
+
+/// The contact of a swept shape with one solid box: a ray cast against their Minkowski difference.
+/// `surface` becomes the contact's surface. Offered for worlds that keep boxes of their own.
+[[nodiscard]] Contact cast_against(const Sweep& sweep, const Box& solid,
+                                   SurfaceId surface) noexcept;
+
+/// Whether contact `a` of a sweep counts before `b`: met earlier; of ties, facing most along up;
+/// then the lower surface id.
+[[nodiscard]] bool comes_before(const Contact& a, const Contact& b, Vec up) noexcept;
+
+/// A shape's overlap with one solid box; of equal ways out, the one along +y, then -y.
+[[nodiscard]] Overlap overlap_with(const Box& shape, Vec feet, const Box& solid,
+                                   SurfaceId surface) noexcept;
+
+/// A course's solids under a tree of bounds, so that a cast among many costs little more than among
+/// few. Keeps its own copy of the boxes. Surface ids are indices into the solids it was made of.
+class CourseWorld final : public World {
+ public:
+  /// Boxes must be valid (see `Box`); at most 2^31.
+  explicit CourseWorld(const Course& course);
+  explicit CourseWorld(std::vector<Box> solids);
+
+  [[nodiscard]] Contact cast(const Sweep& sweep) const noexcept override;
+  [[nodiscard]] Overlap overlap(const Box& shape, Vec feet,
+                                std::int64_t tick) const noexcept override;
+
+ private:
+  struct Node {
+    Box bounds;
+    std::uint32_t first = 0;  ///< leaf: first entry; branch: left child, the right one follows
+    std::uint32_t count = 0;  ///< entries of a leaf; 0 in a branch
+  };
+  struct Entry {
+    Box box;
+    SurfaceId surface = kNoSurface;
+  };
+
+  void split(std::uint32_t node, std::uint32_t first, std::uint32_t count);
+
+  std::vector<Node> nodes_;
+  std::vector<Entry> entries_;
+};
+
+}  // namespace bushbaby

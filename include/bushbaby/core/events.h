@@ -1,0 +1,74 @@
+// What happened during a tick, for animation, sound, interface and measurement.
+#pragma once
+
+#include <bushbaby/core/shapes.h>
+#include <bushbaby/core/world.h>
+
+#include <array>
+#include <cstdint>
+#include <string_view>
+
+namespace bushbaby {
+
+enum class EventKind : std::uint8_t {
+  jumped,        ///< value: the speed along up after launch, u/s; detail: JumpKind
+  cut,           ///< the jump was cut; value: the speed along up before it, u/s
+  apex,          ///< the speed along up came down to 0 by itself
+  landed,        ///< value: the speed into the footing, u/s
+  left_ground,   ///< detail: LeaveReason
+  wall_touched,  ///< value: the speed into the wall, u/s; detail: 0 wall on the left, 1 on the right
+  wall_left,     ///< detail: as for wall_touched
+  bumped_head,   ///< value: the speed into the ceiling, u/s
+};
+
+enum class JumpKind : std::uint8_t { ground };
+enum class LeaveReason : std::uint8_t { jumped, walked_off, lifted };
+
+/// "jumped", "cut", …
+[[nodiscard]] std::string_view name_of(EventKind kind) noexcept;
+
+struct Event {
+  EventKind kind = EventKind::jumped;
+  std::uint8_t detail = 0;
+  SurfaceId surface = kNoSurface;
+  std::int64_t tick = 0;  ///< the tick during which it happened: from time tick·dt to (tick + 1)·dt
+  double fraction = 0;    ///< how far into that tick, 0 … 1; stepped loops know only 0 and 1
+  Vec place{0, 0};        ///< feet, u
+  double value = 0;       ///< see EventKind
+};
+
+/// The detail in a word ("ground", "walked_off", "left"), or empty if the kind has none.
+[[nodiscard]] std::string_view detail_of(const Event& event) noexcept;
+
+/// The time of an event, in s.
+[[nodiscard]] constexpr double time_of(const Event& event, double tick_rate) noexcept {
+  return (static_cast<double>(event.tick) + event.fraction) / tick_rate;
+}
+
+/// The events of one tick, in order. Holds at most 16; `overflowed` says that there were more.
+class Events {
+ public:
+  static constexpr std::size_t kMost = 16;
+
+  void add(const Event& event) noexcept {
+    if (count_ < kMost) {
+      list_[count_++] = event;
+    } else {
+      overflowed_ = true;
+    }
+  }
+
+  [[nodiscard]] std::size_t size() const noexcept { return count_; }
+  [[nodiscard]] bool empty() const noexcept { return count_ == 0; }
+  [[nodiscard]] bool overflowed() const noexcept { return overflowed_; }
+  [[nodiscard]] const Event& operator[](std::size_t i) const noexcept { return list_[i]; }
+  [[nodiscard]] const Event* begin() const noexcept { return list_.data(); }
+  [[nodiscard]] const Event* end() const noexcept { return list_.data() + count_; }
+
+ private:
+  std::array<Event, kMost> list_{};
+  std::size_t count_ = 0;
+  bool overflowed_ = false;
+};
+
+}  // namespace bushbaby

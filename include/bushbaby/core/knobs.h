@@ -1,0 +1,100 @@
+// The table of knobs: every constant of a tuning, described once.
+//
+// Loading, validation, writing, `--set` and the key reference of docs/formats.md are all driven by
+// this table; a new constant is added to `Tuning` and here, and nowhere else.
+//
+//     Tuning tuning;
+//     const Knob* knob = find_knob("run.top_speed");
+//     if (auto fault = set_knob(tuning, *knob, 8.0)) report(*fault);
+#pragma once
+
+#include <bushbaby/core/tuning.h>
+
+#include <array>
+#include <cstdint>
+#include <limits>
+#include <optional>
+#include <string>
+#include <string_view>
+#include <variant>
+#include <vector>
+
+namespace bushbaby {
+
+/// What kind of quantity a number is; conventions and headings follow from it.
+enum class Dimension { number, ratio, angle, frequency, length, time, speed, acceleration };
+
+/// The unit of a dimension as it is printed: "u", "u/s", …; empty for a bare number.
+[[nodiscard]] std::string_view unit_of(Dimension dimension) noexcept;
+
+/// The values a number may take. NaN and the infinities are outside every range.
+struct Range {
+  double lo = -std::numeric_limits<double>::max();
+  double hi = std::numeric_limits<double>::max();
+  bool above_lo = false;  ///< `lo` itself is excluded
+
+  [[nodiscard]] bool contains(double value) const noexcept;
+};
+
+/// A range in words: "more than 0", "0 to 1", "0 or more".
+[[nodiscard]] std::string describe(const Range& range);
+
+/// A knob's value: nothing (an optional knob left out), a number, a flag, a duration, or the name
+/// of a choice or of the character.
+using KnobValue = std::variant<std::monostate, double, bool, Duration, std::string>;
+
+/// The value as it would be written in a tuning file, without the key: `7`, `"7t"`, `true`.
+[[nodiscard]] std::string describe(const KnobValue& value);
+
+/// A choice among named values, bound to an enumeration of the tuning.
+struct ChoiceBinding {
+  const std::string_view* names;
+  std::size_t count;
+  int (*get)(const Tuning&);
+  void (*set)(Tuning&, int);
+};
+
+/// Where in a tuning a knob lives; the alternative also says what type it has.
+using KnobBinding =
+    std::variant<double& (*)(Tuning&), std::optional<double>& (*)(Tuning&), Duration& (*)(Tuning&),
+                 std::optional<Duration>& (*)(Tuning&), bool& (*)(Tuning&),
+                 std::string& (*)(Tuning&), ChoiceBinding>;
+
+struct Knob {
+  std::string_view key;  ///< dotted, as in a tuning file: "jump.cut.keep"
+  Dimension dimension;
+  Range range;  ///< of numbers and of the amount of durations
+  KnobBinding binding;
+  std::string_view help;  ///< one sentence
+
+  /// The mechanism the knob belongs to: the part of its key before the first dot.
+  [[nodiscard]] std::string_view mechanism() const noexcept;
+};
+
+/// Every knob, in the order in which a tuning file is written.
+[[nodiscard]] const std::vector<Knob>& knobs();
+
+/// The knob of that key, or null.
+[[nodiscard]] const Knob* find_knob(std::string_view key);
+
+/// A value that a knob, or a combination of knobs, does not allow.
+struct Violation {
+  std::string key;
+  std::string found;
+  std::string expected;
+};
+
+[[nodiscard]] KnobValue get_knob(const Tuning& tuning, const Knob& knob);
+
+/// Sets a knob, or says why the value does not fit and leaves the tuning as it was. A number given
+/// for a duration is in seconds.
+[[nodiscard]] std::optional<Violation> set_knob(Tuning& tuning, const Knob& knob,
+                                                const KnobValue& value);
+
+/// What a knob takes, in words: "a length in u, more than 0", "one of none, stop, scale, weight".
+[[nodiscard]] std::string describe_expected(const Knob& knob);
+
+/// Every knob whose own range is violated; combinations are checked by `compile`.
+[[nodiscard]] std::vector<Violation> check_ranges(const Tuning& tuning);
+
+}  // namespace bushbaby

@@ -1,0 +1,74 @@
+// Tuning files: TOML in, TOML out.
+//
+//     const auto tuning = load_tuning("pip.tuning.toml");
+//     if (!tuning) for (const Problem& problem : tuning.error()) print(describe(problem));
+//
+// The keys, their units, defaults and ranges are the table of knobs; docs/formats.md lists them.
+#pragma once
+
+#include <bushbaby/core/knobs.h>
+#include <bushbaby/core/rules.h>
+#include <bushbaby/core/tuning.h>
+#include <bushbaby/data/problem.h>
+
+#include <map>
+#include <optional>
+#include <string>
+#include <string_view>
+#include <vector>
+
+namespace bushbaby {
+
+inline constexpr std::string_view kTuningFormat = "bushbaby-tuning/1";
+
+/// Where something stands in a text: bytes from `begin` up to `end`, starting at line and column.
+struct TextSpan {
+  std::size_t begin = 0;
+  std::size_t end = 0;
+  int line = 0;
+  int column = 0;
+};
+
+/// A tuning together with the text it came from.
+struct TuningFile {
+  Tuning tuning;
+  std::string path;
+  std::string text;
+
+  struct Place {
+    TextSpan key;
+    TextSpan value;
+    bool inlined = false;  ///< stands in an inline table
+  };
+  std::map<std::string, Place, std::less<>> places;  ///< by knob key: what the file sets
+};
+
+/// Reads a tuning from text. `path` is used in problems only. Every value is checked against its
+/// own knob; whether they fit together is for `check_tuning`.
+[[nodiscard]] Result<TuningFile> parse_tuning(std::string text, const std::string& path);
+
+/// Changes one knob as `--set` does: "run.top_speed=8", "jump.coyote=7t". An empty value leaves an
+/// optional knob unset.
+[[nodiscard]] std::optional<Problem> apply_setting(TuningFile& file, std::string_view setting);
+
+/// Compiles the tuning; what does not fit together is reported where it stands in the file.
+[[nodiscard]] Result<Compiled> check_tuning(const TuningFile& file);
+
+/// Reads a file, applies settings, and checks the result.
+[[nodiscard]] Result<TuningFile> load_tuning(const std::string& path,
+                                             const std::vector<std::string>& settings = {});
+
+/// A new tuning file: every knob that differs from its default, by section.
+[[nodiscard]] std::string write_tuning(const Tuning& tuning);
+
+/// The file's text with the knobs in which `changed` differs from `file.tuning` rewritten, added
+/// or taken out. Everything else, comments and order included, stays as it is.
+[[nodiscard]] std::string rewrite_tuning(const TuningFile& file, const Tuning& changed);
+
+/// A duration as people write it in quotes: "7t", "110ms", "0.11s".
+[[nodiscard]] std::optional<Duration> parse_duration(std::string_view text);
+
+/// A number, whole text, finite or not; nothing if the text is none.
+[[nodiscard]] std::optional<double> parse_number(std::string_view text);
+
+}  // namespace bushbaby

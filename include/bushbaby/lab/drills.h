@@ -1,0 +1,76 @@
+// Drills: standard manoeuvres, run on a subject to measure facts.
+//
+//     CharacterSubject pip(compiled.rules, "Pip");
+//     for (const DrillReport& report : run_drills(pip)) print(report);
+//
+// A fact is measured from what the subject does, never read from its tuning. Each is documented in
+// the table of drills, from which docs/facts.md is made.
+#pragma once
+
+#include <bushbaby/core/knobs.h>
+#include <bushbaby/lab/subject.h>
+
+#include <optional>
+#include <string>
+#include <string_view>
+#include <vector>
+
+namespace bushbaby {
+
+/// A kind of fact that a drill measures.
+struct FactInfo {
+  std::string_view name;  ///< "stand_jump.height"
+  Dimension dimension;
+  std::string_view measured;  ///< how, in one sentence
+};
+
+/// One measured number; absent when the drill ran but the subject never did the thing.
+struct Fact {
+  const FactInfo* info = nullptr;
+  std::optional<double> value;
+  std::string why_not;  ///< why there is no value
+};
+
+struct Drill {
+  std::string_view name;
+  std::string_view help;  ///< what the subject is made to do, in one sentence
+  Terrain needs;
+  std::vector<FactInfo> facts;
+  std::vector<Fact> (*run)(Subject& subject, const Drill& drill);
+};
+
+struct DrillReport {
+  const Drill* drill = nullptr;
+  std::vector<Fact> facts;  ///< one for each of the drill's, in its order
+  std::string skipped;      ///< why the drill could not be run; empty if it was
+};
+
+/// Every drill, in the order in which they are reported.
+[[nodiscard]] const std::vector<Drill>& drills();
+
+/// The drill of that name, or null.
+[[nodiscard]] const Drill* find_drill(std::string_view name);
+
+[[nodiscard]] DrillReport run_drill(const Drill& drill, Subject& subject);
+
+/// Runs the named drills, or all if none is named. Unknown names are a broken precondition.
+[[nodiscard]] std::vector<DrillReport> run_drills(Subject& subject,
+                                                  const std::vector<std::string>& only = {});
+
+/// The value of a fact among reports, if it was measured.
+[[nodiscard]] std::optional<double> value_of(const std::vector<DrillReport>& reports,
+                                             std::string_view fact);
+
+/// A standing jump from take-off to landing, the button held for that many ticks, with the trace
+/// around it; nothing if the subject does not jump, or does not land.
+struct RecordedJump {
+  Trace trace;
+  Arc arc;
+};
+inline constexpr int kHeldThroughout = -1;
+[[nodiscard]] std::optional<RecordedJump> record_standing_jump(Subject& subject, int held_ticks);
+
+/// A jump from full run to the right, the direction held until landing.
+[[nodiscard]] std::optional<RecordedJump> record_running_jump(Subject& subject, int held_ticks);
+
+}  // namespace bushbaby

@@ -1,0 +1,112 @@
+// A subject: anything that drills can be run on. Ours is `CharacterSubject`; a game wraps its own
+// controller in the same few functions, and everything in the lab works on it.
+#pragma once
+
+#include <bushbaby/core/advance.h>
+#include <bushbaby/core/course.h>
+#include <bushbaby/lab/trace.h>
+
+#include <optional>
+#include <string>
+#include <vector>
+
+namespace bushbaby {
+
+/// The kinds of place that a drill may need.
+enum class Terrain {
+  floor,   ///< level ground at y = 0, without end
+  wall,    ///< the same, with a high wall whose face is at `mark`
+  course,  ///< a given course
+};
+
+[[nodiscard]] std::string_view name_of(Terrain terrain) noexcept;
+
+/// Where a subject is put. `course` holds the solids of every terrain, so that a subject with a
+/// collision of its own can build them.
+struct Stage {
+  Terrain terrain = Terrain::floor;
+  Course course;
+  double mark = 0;  ///< x of the terrain's feature, u
+};
+
+[[nodiscard]] Stage floor_stage();
+[[nodiscard]] Stage wall_stage(double wall_x);
+[[nodiscard]] Stage course_stage(Course course);
+
+/// What a subject says of itself.
+struct SubjectTraits {
+  std::string name;
+  double tick_rate = 60;    ///< Hz
+  double body_width = 1;    ///< u
+  double body_height = 1;   ///< u
+  bool gives_events = false;  ///< `events` tells what happened; otherwise it is inferred
+  bool true_curve = false;    ///< its events carry fractions of a tick
+};
+
+class Subject {
+ public:
+  virtual ~Subject() = default;
+
+  [[nodiscard]] virtual SubjectTraits traits() const = 0;
+
+  /// Whether it can be put on such a terrain.
+  [[nodiscard]] virtual bool can_stand_on(Terrain terrain) const = 0;
+
+  /// Puts it on the stage, at rest at the course's start; false if that cannot be.
+  [[nodiscard]] virtual bool place(const Stage& stage) = 0;
+
+  /// One tick under `controls`.
+  virtual void advance(const Controls& controls) = 0;
+
+  /// The state now. `tick` counts from 0 at `place`; `held` need not be filled in.
+  [[nodiscard]] virtual Sample observe() const = 0;
+
+  /// What happened in the last tick; only asked for if the traits say so.
+  [[nodiscard]] virtual Events events() const { return {}; }
+};
+
+/// A character of ours, moved by `bushbaby::advance`.
+class CharacterSubject final : public Subject {
+ public:
+  explicit CharacterSubject(const Rules& rules, std::string name = {});
+
+  [[nodiscard]] SubjectTraits traits() const override;
+  [[nodiscard]] bool can_stand_on(Terrain terrain) const override;
+  [[nodiscard]] bool place(const Stage& stage) override;
+  void advance(const Controls& controls) override;
+  [[nodiscard]] Sample observe() const override;
+  [[nodiscard]] Events events() const override { return events_; }
+
+  [[nodiscard]] const Character& character() const noexcept { return character_; }
+
+ private:
+  Rules rules_;
+  std::string name_;
+  CourseWorld world_;
+  Character character_;
+  Events events_;
+};
+
+/// Drives a subject and writes down what it does. Watching changes nothing.
+class Recorder {
+ public:
+  /// The subject must have been placed.
+  explicit Recorder(Subject& subject);
+
+  void advance(const Controls& controls);
+
+  [[nodiscard]] const Sample& now() const { return trace_.samples.back(); }
+  /// The trace so far, with inferred events if the subject gives none.
+  [[nodiscard]] Trace trace() const;
+
+ private:
+  Subject& subject_;
+  bool gives_events_;
+  Trace trace_;
+};
+
+/// Runs a tape on a stage. Nothing if the subject cannot be placed there.
+[[nodiscard]] std::optional<Trace> run_tape(Subject& subject, const Stage& stage,
+                                            const std::vector<Controls>& controls);
+
+}  // namespace bushbaby

@@ -1,0 +1,22 @@
+// Traces as CSV.
+#pragma once
+
+#include <bushbaby/lab/trace.h>
+
+#include <string>
+
+namespace bushbaby {
+
+/// The header of a trace: times in s, places of the feet in u, speeds in u/s.
+inline constexpr const char* kTraceHeader =
+    "tick,time,x,y,vx,vy,stance,grounded,held,events";
+
+/// A trace, one row a sample. Numbers read back as the same bits. The events of a row happened in
+/// the tick that ended there.
+[[nodiscard]] std::string write_trace(const Trace& trace);
+
+/// An event as a trace writes it: kind, detail, value and how far into the tick, such as
+/// "left_ground:jumped@0" or "landed=18.2@0.63".
+[[nodiscard]] std::string event_text(const Event& event);
+
+}  // namespace bushbaby

@@ -1,0 +1,23 @@
+// Maps of a run on a course.
+#pragma once
+
+#include <bushbaby/core/course.h>
+#include <bushbaby/lab/trace.h>
+#include <bushbaby/views/render.h>
+
+#include <string>
+
+namespace bushbaby {
+
+/// A run to be drawn: the terrain around it, its trail with a dot for every tick, its events.
+struct RunMap {
+  std::string character;
+  const Course& course;
+  const Trace& trace;
+  double body_width = 0;   ///< u
+  double body_height = 0;  ///< u
+};
+
+[[nodiscard]] Drawing draw(const RunMap& map);
+
+}  // namespace bushbaby

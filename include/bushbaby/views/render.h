@@ -1,0 +1,19 @@
+// Turning a drawing into a picture file.
+#pragma once
+
+#include <bushbaby/data/problem.h>
+
+#include <optional>
+#include <string>
+
+namespace bushbaby {
+
+/// A drawing, in the words of the plotting program; made by the other headers of this room.
+struct Drawing {
+  std::string script;
+};
+
+/// Writes the drawing at 1280x800 to a file ending in .png or .svg, whole or not at all.
+[[nodiscard]] std::optional<Problem> render(const Drawing& drawing, const std::string& path);
+
+}  // namespace bushbaby

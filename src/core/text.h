@@ -1,0 +1,16 @@
+// Text of numbers for messages: the core prints with the standard library alone.
+#pragma once
+
+#include <charconv>
+#include <string>
+
+namespace bushbaby::detail {
+
+// The shortest text that reads back as the same number.
+inline std::string text_of(double number) {
+  char buffer[32];
+  const auto end = std::to_chars(buffer, buffer + sizeof buffer, number).ptr;
+  return {buffer, end};
+}
+
+}  // namespace bushbaby::detail

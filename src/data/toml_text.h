@@ -1,0 +1,65 @@
+// What the readers of TOML files share: parsing, places in the text, and problems.
+#pragma once
+
+#include <toml++/toml.h>
+
+#include <string>
+#include <string_view>
+#include <vector>
+
+#include "bushbaby/core/knobs.h"
+#include "bushbaby/data/problem.h"
+#include "bushbaby/data/tuning_file.h"
+
+namespace bushbaby::detail {
+
+// Finds bytes by line and column, which TOML positions count in code points.
+class TextMap {
+ public:
+  explicit TextMap(std::string_view text);
+
+  [[nodiscard]] std::size_t offset_of(const toml::source_position& position) const;
+  [[nodiscard]] TextSpan span_of(const toml::source_region& region) const;
+
+ private:
+  std::string_view text_;
+  std::vector<std::size_t> line_starts_;
+};
+
+// Parses a text as TOML.
+Result<toml::table> parse_toml(std::string_view text, const std::string& path);
+
+// Collects what is wrong with one file.
+class ProblemList {
+ public:
+  explicit ProblemList(std::string path) : path_(std::move(path)) {}
+
+  void add(ProblemCode code, const toml::source_region& where, std::string key, std::string found,
+           std::string expected, std::string suggestion = {});
+  void unknown(const toml::key& key, const std::string& full_name,
+               const std::vector<std::string_view>& names);
+
+  [[nodiscard]] bool empty() const { return problems_.empty(); }
+  [[nodiscard]] std::vector<Problem> take() { return std::move(problems_); }
+
+ private:
+  std::string path_;
+  std::vector<Problem> problems_;
+};
+
+// Checks the `format` line: the right kind of file, and a version this program knows.
+void check_format(const toml::table& table, std::string_view expected, ProblemList& problems);
+
+// A node as it is shown in a message: "7", "\"seven\"", "a table", "a list".
+std::string shown(const toml::node& node);
+
+// A text cut to a length that fits in a message, without control characters.
+std::string shown(std::string_view text);
+
+// A knob's value as TOML writes it.
+std::string toml_text_of(const KnobValue& value);
+
+// The number that a node holds, integer or not.
+std::optional<double> number_in(const toml::node& node);
+
+}  // namespace bushbaby::detail

@@ -1,0 +1,175 @@
+#include "bushbaby/lab/arc.h"
+
+#include <fmt/format.h>
+
+#include <cmath>
+#include <limits>
+#include <utility>
+
+namespace bushbaby {
+namespace {
+
+using Refusal = tl::unexpected<std::string>;
+
+constexpr double kAgreement = 1e-6;
+
+// The place where a function that is monotone on the positive numbers passes 0, to the last bit;
+// nothing if it does not pass within 1e-12 … 1e12.
+template <class Function>
+std::optional<double> find_crossing(const Function& function) {
+  double lo = 1e-12;
+  double hi = 1e12;
+  const bool grows = function(hi) > function(lo);
+  if ((function(lo) > 0) == (function(hi) > 0)) return std::nullopt;
+  while (true) {
+    const double middle = std::sqrt(lo) * std::sqrt(hi);
+    if (!(middle > lo && middle < hi)) return middle;
+    ((function(middle) > 0) == grows ? hi : lo) = middle;
+  }
+}
+
+// Gravity and launch speed of the continuous jump with that air time and the one quantity of
+// `ask.jump` that is given.
+tl::expected<JumpAsk, std::string> solve_with_air_time(const ArcAsk& ask, double air_time) {
+  const auto air_time_of = [&ask](double gravity, double launch) {
+    return predict_arc({gravity, launch, ask.fall_factor, ask.terminal_speed}).air_time;
+  };
+  JumpAsk jump = ask.jump;
+  if (jump.height) {
+    const double height = *jump.height;
+    jump.gravity = find_crossing([&](double gravity) {
+      return air_time_of(gravity, std::sqrt(2 * gravity * height)) - air_time;
+    });
+    if (!jump.gravity && ask.terminal_speed) {
+      return Refusal(fmt::format(
+          "impossible: at the terminal speed of {} u/s the fall from {} u alone takes {:.6g} s",
+          *ask.terminal_speed, height, height / *ask.terminal_speed));
+    }
+  } else if (jump.gravity) {
+    const double gravity = *jump.gravity;
+    jump.launch_speed =
+        find_crossing([&](double launch) { return air_time_of(gravity, launch) - air_time; });
+  } else if (jump.launch_speed) {
+    const double launch = *jump.launch_speed;
+    jump.gravity =
+        find_crossing([&](double gravity) { return air_time_of(gravity, launch) - air_time; });
+  } else {
+    const double apex_time = *jump.apex_time;
+    const double least = apex_time * (1 + 1 / std::sqrt(ask.fall_factor));
+    if (!ask.terminal_speed) {
+      return Refusal(fmt::format(
+          "apex time {} s and fall factor {} already fix the air time ({:.6g} s), whatever the "
+          "height: give a height, a launch speed or a gravity instead of one of them",
+          apex_time, ask.fall_factor, least));
+    }
+    jump.gravity = find_crossing([&](double gravity) {
+      // Below terminal speed the air time does not depend on gravity at all; only what is clearly
+      // longer than that counts as a crossing.
+      return air_time_of(gravity, gravity * apex_time) - air_time;
+    });
+    if (!(air_time > least * (1 + kAgreement))) {
+      return Refusal(fmt::format(
+          "impossible: with apex time {} s and fall factor {} the air time is more than {:.6g} s",
+          apex_time, ask.fall_factor, least));
+    }
+  }
+  const int found = (jump.height ? 1 : 0) + (jump.apex_time ? 1 : 0) +
+                    (jump.launch_speed ? 1 : 0) + (jump.gravity ? 1 : 0);
+  if (found < 2) return Refusal("impossible: no gravity gives an air time of that length");
+  return jump;
+}
+
+std::string describe_air_time_clash(const ArcAsk& ask, const ArcShape& has, double air_time) {
+  std::string text = fmt::format("contradictory: the rest gives an air time of {:.6g} s, not {:.6g} s",
+                                 has.air_time, air_time);
+  const double falling = air_time - has.apex_time;
+  if (!ask.terminal_speed && falling > 0) {
+    const double factor = has.apex_time / falling;
+    text += fmt::format("; a fall factor of {:.6g} would give that", factor * factor);
+  }
+  return text;
+}
+
+std::optional<std::string> find_bad_number(const ArcAsk& ask) {
+  const auto bad = [](const std::optional<double>& value) {
+    return value && (!(*value > 0) || !std::isfinite(*value));
+  };
+  const std::pair<const char*, std::optional<double>> all[] = {
+      {"height", ask.jump.height},        {"apex time", ask.jump.apex_time},
+      {"launch speed", ask.jump.launch_speed}, {"gravity", ask.jump.gravity},
+      {"air time", ask.air_time},         {"distance", ask.distance},
+      {"top speed", ask.top_speed},       {"fall factor", ask.fall_factor},
+      {"terminal speed", ask.terminal_speed}};
+  for (const auto& [name, value] : all) {
+    if (bad(value)) return fmt::format("{} must be more than 0 and finite, not {}", name, *value);
+  }
+  return std::nullopt;
+}
+
+// The air time asked for, directly or as a distance at top speed.
+tl::expected<std::optional<double>, std::string> asked_air_time(const ArcAsk& ask) {
+  if (!ask.distance) return ask.air_time;
+  if (!ask.top_speed) return Refusal("a distance needs a top speed to cover it at");
+  const double from_distance = *ask.distance / *ask.top_speed;
+  if (ask.air_time && std::abs(*ask.air_time - from_distance) > kAgreement * from_distance) {
+    return Refusal(fmt::format(
+        "contradictory: {} u at {} u/s take {:.6g} s, not the air time of {} s; leave one out",
+        *ask.distance, *ask.top_speed, from_distance, *ask.air_time));
+  }
+  return from_distance;
+}
+
+}  // namespace
+
+double fall_time(double height, double gravity, std::optional<double> terminal_speed) noexcept {
+  const double free_speed = std::sqrt(2 * gravity * height);
+  if (!terminal_speed || free_speed <= *terminal_speed) return free_speed / gravity;
+  const double gathering = *terminal_speed / gravity;
+  return gathering + (height - *terminal_speed * gathering / 2) / *terminal_speed;
+}
+
+ArcShape predict_arc(const ArcConstants& constants) noexcept {
+  ArcShape shape;
+  const double fall_gravity = constants.gravity * constants.fall_factor;
+  shape.height = constants.launch_speed * constants.launch_speed / (2 * constants.gravity);
+  shape.apex_time = constants.launch_speed / constants.gravity;
+  shape.air_time =
+      shape.apex_time + fall_time(shape.height, fall_gravity, constants.terminal_speed);
+  shape.landing_speed = std::sqrt(2 * fall_gravity * shape.height);
+  if (constants.terminal_speed && shape.landing_speed > *constants.terminal_speed) {
+    shape.landing_speed = *constants.terminal_speed;
+  }
+  return shape;
+}
+
+tl::expected<ArcConstants, std::string> derive_arc(const ArcAsk& ask, const JumpLoop& loop) {
+  if (auto bad = find_bad_number(ask)) return Refusal(std::move(*bad));
+  const auto air_time = asked_air_time(ask);
+  if (!air_time) return Refusal(air_time.error());
+  const int given = (ask.jump.height ? 1 : 0) + (ask.jump.apex_time ? 1 : 0) +
+                    (ask.jump.launch_speed ? 1 : 0) + (ask.jump.gravity ? 1 : 0);
+  if (given + (*air_time ? 1 : 0) < 2) {
+    return Refusal(
+        "two of height, apex time, launch speed, gravity and air time (or a distance with a top "
+        "speed) are needed");
+  }
+  JumpAsk jump = ask.jump;
+  if (*air_time && given == 1) {
+    auto solved = solve_with_air_time(ask, **air_time);
+    if (!solved) return Refusal(solved.error());
+    jump = *solved;
+  }
+  const JumpAnswer answer = derive_jump(jump, loop);
+  if (!answer.ok()) return Refusal(answer.refusal);
+  if (*air_time && given > 1) {
+    const JumpAnswer continuous = derive_jump(jump, {});
+    const ArcShape has = predict_arc(
+        {continuous.gravity, continuous.launch_speed, ask.fall_factor, ask.terminal_speed});
+    if (std::abs(has.air_time - **air_time) > kAgreement * **air_time) {
+      return Refusal(describe_air_time_clash(ask, has, **air_time));
+    }
+  }
+  return ArcConstants{answer.gravity, answer.launch_speed, ask.fall_factor, ask.terminal_speed};
+}
+
+}  // namespace bushbaby

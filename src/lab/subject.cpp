@@ -1,0 +1,97 @@
+#include "bushbaby/lab/subject.h"
+
+#include <utility>
+
+namespace bushbaby {
+namespace {
+
+// Longer than any drill runs, yet near enough for full precision.
+constexpr double kFarAway = 1e5;
+constexpr double kThick = 10;
+
+Solid floor_solid() { return {"floor", {{-kFarAway, -kThick}, {kFarAway, 0}}}; }
+
+}  // namespace
+
+std::string_view name_of(Terrain terrain) noexcept {
+  switch (terrain) {
+    case Terrain::floor: return "floor";
+    case Terrain::wall: return "wall";
+    case Terrain::course: break;
+  }
+  return "course";
+}
+
+Stage floor_stage() { return {Terrain::floor, {"floor", {0, 0}, {floor_solid()}}, 0}; }
+
+Stage wall_stage(double wall_x) {
+  const Solid wall{"wall", {{wall_x, 0}, {wall_x + kThick, kFarAway}}};
+  return {Terrain::wall, {"wall", {0, 0}, {floor_solid(), wall}}, wall_x};
+}
+
+Stage course_stage(Course course) { return {Terrain::course, std::move(course), 0}; }
+
+CharacterSubject::CharacterSubject(const Rules& rules, std::string name)
+    : rules_(rules), name_(std::move(name)), world_(std::vector<Box>{}) {}
+
+SubjectTraits CharacterSubject::traits() const {
+  SubjectTraits traits;
+  traits.name = name_;
+  traits.tick_rate = rules_.tick_rate;
+  traits.body_width = rules_.body.hi.x - rules_.body.lo.x;
+  traits.body_height = rules_.body.hi.y - rules_.body.lo.y;
+  traits.gives_events = true;
+  traits.true_curve = rules_.integrator == Integrator::exact;
+  return traits;
+}
+
+bool CharacterSubject::can_stand_on(Terrain /*terrain*/) const { return true; }
+
+bool CharacterSubject::place(const Stage& stage) {
+  world_ = CourseWorld(stage.course);
+  character_ = Character{};
+  events_ = {};
+  return bushbaby::place(character_, stage.course.start, rules_, world_);
+}
+
+void CharacterSubject::advance(const Controls& controls) {
+  events_ = bushbaby::advance(character_, controls, rules_, world_);
+}
+
+Sample CharacterSubject::observe() const {
+  return {character_.tick,     character_.feet,       character_.velocity,
+          character_.stance(), character_.grounded(), character_.controls};
+}
+
+Recorder::Recorder(Subject& subject) : subject_(subject) {
+  const SubjectTraits traits = subject.traits();
+  gives_events_ = traits.gives_events;
+  trace_.tick_rate = traits.tick_rate;
+  trace_.true_curve = traits.true_curve;
+  trace_.samples.push_back(subject.observe());
+}
+
+void Recorder::advance(const Controls& controls) {
+  subject_.advance(controls);
+  trace_.samples.push_back(subject_.observe());
+  trace_.samples.back().held = controls;
+  if (!gives_events_) return;
+  const Events events = subject_.events();
+  trace_.events.insert(trace_.events.end(), events.begin(), events.end());
+}
+
+Trace Recorder::trace() const {
+  Trace trace = trace_;
+  if (!gives_events_) trace.events = infer_events(trace);
+  return trace;
+}
+
+std::optional<Trace> run_tape(Subject& subject, const Stage& stage,
+                              const std::vector<Controls>& controls) {
+  if (!subject.can_stand_on(stage.terrain) || !subject.place(stage)) return std::nullopt;
+  Recorder recorder(subject);
+  for (const Controls& held : controls) recorder.advance(held);
+  return recorder.trace();
+}
+
+}  // namespace bushbaby

@@ -1,0 +1,157 @@
+#include "bushbaby/lab/trace.h"
+
+#include <algorithm>
+#include <cstring>
+#include <type_traits>
+
+namespace bushbaby {
+namespace {
+
+// FNV-1a, a public-domain hash.
+class Hash {
+ public:
+  template <class T>
+  void add(T value) noexcept {
+    static_assert(std::is_arithmetic_v<T>);
+    unsigned char bytes[sizeof value];
+    std::memcpy(bytes, &value, sizeof value);
+    for (const unsigned char byte : bytes) sum_ = (sum_ ^ byte) * 0x100000001b3ULL;
+  }
+  void add(Vec v) noexcept {
+    add(v.x);
+    add(v.y);
+  }
+  [[nodiscard]] std::uint64_t sum() const noexcept { return sum_; }
+
+ private:
+  std::uint64_t sum_ = 0xcbf29ce484222325ULL;
+};
+
+// The landing of an arc that is under way.
+void close(Arc& arc, const Event& landing, double tick_rate) {
+  arc.landed = true;
+  arc.landing_time = time_of(landing, tick_rate);
+  arc.landing = landing.place;
+  arc.landing_speed = landing.value;
+}
+
+void find_apex(const Trace& trace, Arc& arc) {
+  arc.apex = arc.take_off;
+  arc.apex_time = arc.take_off_time;
+  for (const ArcPoint& point : points_of(trace, arc)) {
+    if (point.feet.y > arc.apex.y) {
+      arc.apex = point.feet;
+      arc.apex_time = point.time;
+    }
+  }
+}
+
+double end_of(const Trace& trace, const Arc& arc) {
+  return arc.landed ? arc.landing_time : trace.time_of(trace.samples.back());
+}
+
+}  // namespace
+
+std::uint64_t hash_of(const Trace& trace) noexcept {
+  Hash hash;
+  hash.add(trace.tick_rate);
+  for (const Sample& sample : trace.samples) {
+    hash.add(sample.tick);
+    hash.add(sample.feet);
+    hash.add(sample.velocity);
+    hash.add(static_cast<std::uint8_t>(sample.stance));
+    hash.add(sample.grounded);
+    hash.add(sample.held.x);
+    hash.add(sample.held.y);
+    hash.add(sample.held.jump);
+    hash.add(sample.held.dash);
+  }
+  for (const Event& event : trace.events) {
+    hash.add(static_cast<std::uint8_t>(event.kind));
+    hash.add(event.detail);
+    hash.add(event.surface);
+    hash.add(event.tick);
+    hash.add(event.fraction);
+    hash.add(event.place);
+    hash.add(event.value);
+  }
+  return hash.sum();
+}
+
+std::vector<Arc> find_arcs(const Trace& trace) {
+  std::vector<Arc> arcs;
+  bool in_air = false;
+  for (const Event& event : trace.events) {
+    if (event.kind == EventKind::left_ground) {
+      Arc arc;
+      arc.take_off_time = time_of(event, trace.tick_rate);
+      arc.take_off = event.place;
+      arcs.push_back(arc);
+      in_air = true;
+    } else if (event.kind == EventKind::jumped && in_air) {
+      arcs.back().from_jump = true;
+      arcs.back().launch_speed = event.value;
+    } else if (event.kind == EventKind::landed && in_air) {
+      close(arcs.back(), event, trace.tick_rate);
+      in_air = false;
+    }
+  }
+  for (Arc& arc : arcs) find_apex(trace, arc);
+  return arcs;
+}
+
+std::vector<ArcPoint> points_of(const Trace& trace, const Arc& arc) {
+  const double end = end_of(trace, arc);
+  std::vector<ArcPoint> points;
+  auto sample = std::lower_bound(
+      trace.samples.begin(), trace.samples.end(), arc.take_off_time,
+      [&trace](const Sample& s, double time) { return trace.time_of(s) < time; });
+  for (; sample != trace.samples.end() && trace.time_of(*sample) <= end; ++sample) {
+    points.push_back({trace.time_of(*sample), sample->feet});
+  }
+  auto event = std::lower_bound(
+      trace.events.begin(), trace.events.end(), arc.take_off_time,
+      [&trace](const Event& e, double time) { return time_of(e, trace.tick_rate) < time; });
+  for (; event != trace.events.end() && time_of(*event, trace.tick_rate) <= end; ++event) {
+    const bool between_samples = event->fraction > 0 && event->fraction < 1;
+    if (between_samples) points.push_back({time_of(*event, trace.tick_rate), event->place});
+  }
+  std::stable_sort(points.begin(), points.end(),
+                   [](const ArcPoint& a, const ArcPoint& b) { return a.time < b.time; });
+  return points;
+}
+
+std::vector<Event> infer_events(const Trace& trace) {
+  std::vector<Event> events;
+  const auto note = [&](EventKind kind, const Sample& at, std::uint8_t detail, double value) {
+    events.push_back({kind, detail, kNoSurface, at.tick, 0, at.feet, value});
+  };
+  const Sample* highest = nullptr;  // of the arc under way
+  bool topped_out = false;
+  for (std::size_t i = 1; i < trace.samples.size(); ++i) {
+    const Sample& before = trace.samples[i - 1];
+    const Sample& now = trace.samples[i];
+    const double rise = (now.feet.y - before.feet.y) * trace.tick_rate;
+    if (before.grounded && !now.grounded) {
+      const LeaveReason reason = rise > 0 ? LeaveReason::jumped : LeaveReason::walked_off;
+      note(EventKind::left_ground, before, static_cast<std::uint8_t>(reason), 0);
+      if (rise > 0) note(EventKind::jumped, before, 0, rise);
+      highest = &before;
+      topped_out = !(rise > 0);
+    }
+    if (highest == nullptr) continue;
+    if (now.feet.y > highest->feet.y) {
+      highest = &now;
+    } else if (now.feet.y < highest->feet.y && !topped_out) {
+      note(EventKind::apex, *highest, 0, 0);
+      topped_out = true;
+    }
+    if (now.grounded) {
+      note(EventKind::landed, now, 0, -rise);
+      highest = nullptr;
+    }
+  }
+  return events;
+}
+
+}  // namespace bushbaby

@@ -1,0 +1,279 @@
+#include "bushbaby/records/reports.h"
+
+#include <fmt/format.h>
+
+#include <nlohmann/json.hpp>
+
+
+namespace bushbaby {
+namespace {
+
+using Json = nlohmann::ordered_json;
+
+std::string name_of_integrator(const Tuning& tuning) {
+  return std::get<std::string>(get_knob(tuning, *find_knob("loop.integrator")));
+}
+
+// A quantity to six significant digits, with its unit.
+std::string quantity(double value, Dimension dimension) {
+  return fmt::format("{:.6g} {}", value, unit_of(dimension));
+}
+
+Json optional_json(const std::optional<double>& value) { return value ? Json(*value) : Json(); }
+
+// How far a measured value is from what was asked: "as asked", or "+0.0123 u".
+std::string difference(double measured, double asked, Dimension dimension) {
+  constexpr double kSame = 1e-9;
+  const double off = measured - asked;
+  if (off < kSame && off > -kSame) return "as asked";
+  return fmt::format("{:+.4g} {}", off, unit_of(dimension));
+}
+
+std::string ticks_text(double seconds, double tick_rate) {
+  return fmt::format("{:.4g} ticks", seconds * tick_rate);
+}
+
+std::string event_title(const Event& event) {
+  const std::string_view detail = detail_of(event);
+  return detail.empty() ? std::string(name_of(event.kind))
+                        : fmt::format("{} ({})", name_of(event.kind), detail);
+}
+
+Json place_json(Vec place) { return Json::array({place.x, place.y}); }
+
+}  // namespace
+
+std::string describe_loop(const Tuning& tuning) {
+  return fmt::format("{} Hz, {} loop{}", tuning.loop.tick_rate, name_of_integrator(tuning),
+                     tuning.loop.gravity_on_launch_tick ? "" : ", no gravity on the launch tick");
+}
+
+std::string derivation_table(const Derivation& derivation) {
+  const Tuning& tuning = derivation.tuning;
+  const double rate = tuning.loop.tick_rate;
+  const ArcConstants& constants = derivation.constants;
+  const ArcShape& asked = derivation.continuous;
+  const auto& got = derivation.achieved;
+  std::string text = fmt::format("constants for {}\n", describe_loop(tuning));
+  const auto constant = [&text](const char* name, const std::string& value) {
+    text += fmt::format("  {:<14} {}\n", name, value);
+  };
+  constant("gravity", fmt::format("{:.10g} u/s² rising, {:.10g} u/s² falling", constants.gravity,
+                                  constants.gravity * constants.fall_factor));
+  constant("launch speed", fmt::format("{:.10g} u/s", constants.launch_speed));
+  if (constants.terminal_speed) {
+    constant("terminal speed", quantity(*constants.terminal_speed, Dimension::speed));
+  }
+  text += fmt::format("\n{:<16} {:>14}  {:>14}  {:<14} {}\n", "a jump with them", "in simulation",
+                      "continuous", "difference", "in ticks");
+  const auto row = [&](const char* name, double measured, double wanted, Dimension dimension) {
+    const bool is_time = dimension == Dimension::time;
+    text += fmt::format("  {:<14} {:>14}  {:>14}  {:<14} {}\n", name,
+                        quantity(measured, dimension), quantity(wanted, dimension),
+                        difference(measured, wanted, dimension),
+                        is_time ? ticks_text(measured, rate) : "");
+  };
+  row("height", got.height, asked.height, Dimension::length);
+  row("apex time", got.apex_time, asked.apex_time, Dimension::time);
+  row("air time", got.air_time, asked.air_time, Dimension::time);
+  row("landing speed", got.landing_speed, asked.landing_speed, Dimension::speed);
+  if (got.distance) {
+    row("distance", *got.distance, asked.air_time * tuning.run.top_speed, Dimension::length);
+  }
+  return text;
+}
+
+std::string derivation_json(const Derivation& derivation) {
+  const Tuning& tuning = derivation.tuning;
+  const auto& got = derivation.achieved;
+  const Json json{
+      {"gravity", derivation.constants.gravity},
+      {"fall_gravity", derivation.constants.gravity * derivation.constants.fall_factor},
+      {"launch_speed", derivation.constants.launch_speed},
+      {"fall_factor", derivation.constants.fall_factor},
+      {"terminal_speed", optional_json(derivation.constants.terminal_speed)},
+      {"tick_rate", tuning.loop.tick_rate},
+      {"integrator", name_of_integrator(tuning)},
+      {"gravity_on_launch_tick", tuning.loop.gravity_on_launch_tick},
+      {"continuous",
+       {{"height", derivation.continuous.height},
+        {"apex_time", derivation.continuous.apex_time},
+        {"air_time", derivation.continuous.air_time},
+        {"landing_speed", derivation.continuous.landing_speed}}},
+      {"achieved",
+       {{"height", got.height},
+        {"apex_time", got.apex_time},
+        {"air_time", got.air_time},
+        {"landing_speed", got.landing_speed},
+        {"distance", optional_json(got.distance)}}},
+      {"units",
+       {{"gravity", "u/s²"},
+        {"launch_speed", "u/s"},
+        {"height", "u"},
+        {"apex_time", "s"},
+        {"air_time", "s"},
+        {"landing_speed", "u/s"},
+        {"distance", "u"},
+        {"tick_rate", "Hz"}}}};
+  return json.dump(2) + "\n";
+}
+
+std::string drill_table(const Tuning& tuning, const std::vector<Rounding>& roundings,
+                        const std::vector<DrillReport>& reports) {
+  const double rate = tuning.loop.tick_rate;
+  std::string text = fmt::format("{}: {}\n", tuning.name.empty() ? "the character" : tuning.name,
+                                 describe_loop(tuning));
+  for (const Rounding& rounding : roundings) {
+    text += fmt::format("  rounded: {}\n", describe(rounding, rate));
+  }
+  text += fmt::format("\n{:<28} {:>12} {:<6} {}\n", "fact", "measured", "unit", "in ticks");
+  for (const DrillReport& report : reports) {
+    if (!report.skipped.empty()) {
+      text += fmt::format("{:<28} skipped: {}\n", report.drill->name, report.skipped);
+    }
+    for (const Fact& fact : report.facts) {
+      if (!fact.value) {
+        text += fmt::format("{:<28} {:>12} {}\n", fact.info->name, "none", fact.why_not);
+        continue;
+      }
+      const bool is_time = fact.info->dimension == Dimension::time;
+      std::string line =
+          fmt::format("{:<28} {:>12.6g} {:<6} {}", fact.info->name, *fact.value,
+                      unit_of(fact.info->dimension), is_time ? ticks_text(*fact.value, rate) : "");
+      line.erase(line.find_last_not_of(' ') + 1);
+      text += line + "\n";
+    }
+  }
+  return text;
+}
+
+std::string drill_json(const Tuning& tuning, const std::vector<DrillReport>& reports) {
+  Json facts = Json::object();
+  Json units = Json::object();
+  Json missing = Json::object();
+  Json skipped = Json::object();
+  for (const DrillReport& report : reports) {
+    if (!report.skipped.empty()) skipped[std::string(report.drill->name)] = report.skipped;
+    for (const Fact& fact : report.facts) {
+      const std::string name(fact.info->name);
+      if (fact.value) {
+        facts[name] = *fact.value;
+        units[name] = unit_of(fact.info->dimension);
+      } else {
+        missing[name] = fact.why_not;
+      }
+    }
+  }
+  const Json json{{"tuning", tuning.name},
+                  {"tick_rate", tuning.loop.tick_rate},
+                  {"integrator", name_of_integrator(tuning)},
+                  {"facts", facts},
+                  {"units", units},
+                  {"missing", missing},
+                  {"skipped", skipped}};
+  return json.dump(2) + "\n";
+}
+
+std::string run_table(const RunReport& report) {
+  const Trace& trace = report.trace;
+  const Sample& last = trace.samples.back();
+  std::string text =
+      fmt::format("{} on \"{}\": {} ticks at {} Hz = {:.4g} s; ends at x {:.4g} u, y {:.4g} u\n",
+                  report.character.empty() ? "the character" : report.character, report.course,
+                  last.tick, trace.tick_rate, trace.time_of(last), last.feet.x, last.feet.y);
+  const std::vector<Arc> arcs = find_arcs(trace);
+  if (arcs.empty()) {
+    text += "\nno arcs: the body never left the ground\n";
+  } else {
+    text += fmt::format("\n{:>4} {:<8} {:>9} {:>9} {:>9} {:>9} {:>10} {:>12} {:>13}\n", "arc",
+                        "from", "time s", "x u", "y u", "height u", "air time s", "distance u",
+                        "landing u/s");
+  }
+  int number = 0;
+  for (const Arc& arc : arcs) {
+    text += fmt::format("{:>4} {:<8} {:>9.3f} {:>9.3f} {:>9.3f} {:>9.3f} ", ++number,
+                        arc.from_jump ? "jump" : "edge", arc.take_off_time, arc.take_off.x,
+                        arc.take_off.y, arc.height());
+    text += arc.landed ? fmt::format("{:>10.4f} {:>12.3f} {:>13.3f}\n", arc.air_time(),
+                                     arc.distance(), arc.landing_speed)
+                       : "still in the air at the end\n";
+  }
+  text += fmt::format("\n{:>9} {:>9} {:>9}  {:<24} {:>9} {:>7} {:>13}\n", "time s", "x u", "y u",
+                      "event", "speed u/s", "tick", "share of tick");
+  for (const Event& event : trace.events) {
+    text += fmt::format("{:>9.4f} {:>9.3f} {:>9.3f}  {:<24} {:>9} {:>7} {:>13.3f}\n",
+                        time_of(event, trace.tick_rate), event.place.x, event.place.y,
+                        event_title(event), event.value == 0 ? "" : fmt::format("{:.3f}", event.value),
+                        event.tick, event.fraction);
+  }
+  return text;
+}
+
+std::string run_json(const RunReport& report) {
+  const Trace& trace = report.trace;
+  Json arcs = Json::array();
+  for (const Arc& arc : find_arcs(trace)) {
+    Json item{{"from", arc.from_jump ? "jump" : "edge"},
+              {"take_off_time", arc.take_off_time},
+              {"take_off", place_json(arc.take_off)},
+              {"launch_speed", arc.launch_speed},
+              {"apex_time", arc.apex_time},
+              {"apex", place_json(arc.apex)},
+              {"height", arc.height()},
+              {"landed", arc.landed}};
+    if (arc.landed) {
+      item["landing_time"] = arc.landing_time;
+      item["landing"] = place_json(arc.landing);
+      item["landing_speed"] = arc.landing_speed;
+      item["air_time"] = arc.air_time();
+      item["distance"] = arc.distance();
+    }
+    arcs.push_back(std::move(item));
+  }
+  Json events = Json::array();
+  for (const Event& event : trace.events) {
+    events.push_back({{"kind", name_of(event.kind)},
+                      {"detail", detail_of(event)},
+                      {"tick", event.tick},
+                      {"fraction", event.fraction},
+                      {"time", time_of(event, trace.tick_rate)},
+                      {"place", place_json(event.place)},
+                      {"value", event.value}});
+  }
+  const Sample& last = trace.samples.back();
+  const Json json{{"tuning", report.character},
+                  {"course", report.course},
+                  {"tick_rate", trace.tick_rate},
+                  {"ticks", last.tick},
+                  {"end", place_json(last.feet)},
+                  {"trace_hash", fmt::format("{:016x}", hash_of(trace))},
+                  {"arcs", arcs},
+                  {"events", events},
+                  {"units", {{"place", "u"}, {"time", "s"}, {"speed", "u/s"}}}};
+  return json.dump(2) + "\n";
+}
+
+std::string knob_reference() {
+  const Tuning defaults;
+  std::string text = "| key | takes | default | what it does |\n|---|---|---|---|\n";
+  for (const Knob& knob : knobs()) {
+    text += fmt::format("| `{}` | {} | {} | {} |\n", knob.key, describe_expected(knob),
+                        describe(get_knob(defaults, knob)), knob.help);
+  }
+  return text;
+}
+
+std::string fact_reference() {
+  std::string text;
+  for (const Drill& drill : drills()) {
+    text += fmt::format("### {}\n\n{} Needs a {}.\n\n| fact | unit | how it is measured |\n|---|---|---|\n",
+                        drill.name, drill.help, name_of(drill.needs));
+    for (const FactInfo& fact : drill.facts) {
+      text += fmt::format("| `{}` | {} | {} |\n", fact.name, unit_of(fact.dimension), fact.measured);
+    }
+    text += "\n";
+  }
+  return text;
+}
+
+}  // namespace bushbaby

@@ -1,0 +1,167 @@
+// The command line: names, help and examples of every verb. The only file that knows CLI11.
+#include <fmt/format.h>
+
+#include <CLI/CLI.hpp>
+#include <algorithm>
+
+#include "bushbaby/data/problem.h"
+#include "bushbaby/version.h"
+#include "output.h"
+#include "verbs.h"
+
+namespace bushbaby::tool {
+namespace {
+
+void add_settings(CLI::App& verb, std::vector<std::string>& settings) {
+  verb.add_option("--set", settings, "Change a knob for this call: run.top_speed=8; repeatable")
+      ->type_name("KNOB=VALUE")
+      ->allow_extra_args(false);
+}
+
+void add_json(CLI::App& verb, bool& json) {
+  verb.add_flag("--json", json, "One JSON object on standard output, for machines");
+}
+
+void add_plot(CLI::App& verb, std::string& plot, const std::string& what) {
+  verb.add_option("--plot", plot, what + ", as a .png or .svg picture")->type_name("FILE");
+}
+
+void add_derive(CLI::App& app, DeriveCall& call) {
+  CLI::App& verb = *app.add_subcommand(
+      "derive", "From the jump you want to the constants that give it in your loop");
+  const auto quantity = [&verb](const char* name, std::optional<std::string>& text,
+                                const char* help, const char* unit) {
+    verb.add_option(name, text, help)->type_name(unit);
+  };
+  quantity("--height", call.height, "Height of a full jump", "U");
+  quantity("--apex-time", call.apex_time, "Take-off to apex: 0.38, 380ms or 23t", "TIME");
+  quantity("--launch-speed", call.launch_speed, "Speed along up at launch", "U/S");
+  quantity("--gravity", call.gravity, "Gravity while rising", "U/S²");
+  quantity("--air-time", call.air_time, "Take-off to landing on level ground", "TIME");
+  quantity("--distance", call.distance, "Way of a jump at top speed; needs --top-speed", "U");
+  quantity("--top-speed", call.top_speed, "Run speed", "U/S");
+  quantity("--fall-factor", call.fall_factor, "Gravity while falling over gravity while rising",
+           "FACTOR");
+  quantity("--terminal-speed", call.terminal_speed, "Fastest fall", "U/S");
+  quantity("--tick-rate", call.tick_rate, "Ticks in a second of your loop (60)", "HZ");
+  quantity("--integrator", call.integrator,
+           "Your loop: exact, averaged, semi_implicit or explicit (exact)", "NAME");
+  verb.add_flag("--no-launch-gravity", call.no_launch_gravity,
+                "Your loop applies no gravity on the tick that launches");
+  verb.add_option("--from", call.from, "Take everything but the jump from this tuning")
+      ->type_name("TUNING");
+  verb.add_option("--write", call.write,
+                  "Put the answer into this tuning; an existing one keeps its text and comments")
+      ->type_name("TUNING");
+  add_settings(verb, call.settings);
+  add_plot(verb, call.plot, "The arcs of the answer");
+  add_json(verb, call.json);
+  verb.footer(
+      "Give two of --height --apex-time --launch-speed --gravity and --air-time or --distance.\n\n"
+      "Example: 3.25 u high, top after 0.38 s, falls 1.7 times as hard, in a loop that adds\n"
+      "gravity before it moves:\n"
+      "  bushbaby derive --height 3.25 --apex-time 0.38 --fall-factor 1.7 --top-speed 7 \\\n"
+      "                  --tick-rate 60 --integrator semi_implicit");
+}
+
+void add_drill(CLI::App& app, DrillCall& call) {
+  CLI::App& verb =
+      *app.add_subcommand("drill", "Measure what a tuning really does, by standard manoeuvres");
+  verb.add_option("tuning", call.tuning, "The tuning file")->required()->type_name("TUNING");
+  verb.add_option("--only", call.only, "Run this drill only; repeatable")
+      ->type_name("DRILL")
+      ->allow_extra_args(false);
+  add_settings(verb, call.settings);
+  add_plot(verb, call.plot, "Full, tapped and running jumps");
+  add_json(verb, call.json);
+  verb.footer("Example: how high and how far would Pip jump with a longer rise?\n"
+              "  bushbaby drill demo/pip.tuning.toml --set jump.apex_time=0.45 --plot jumps.png");
+}
+
+void add_run(CLI::App& app, RunCall& call) {
+  CLI::App& verb = *app.add_subcommand("run", "Play a tape on a course and write down the trace");
+  verb.add_option("tuning", call.tuning, "The tuning file")->required()->type_name("TUNING");
+  verb.add_option("--course", call.course, "The course file")->required()->type_name("COURSE");
+  verb.add_option("--tape", call.tape, "The tape: what is held, and for how long")
+      ->required()
+      ->type_name("TAPE");
+  verb.add_option("--trace", call.trace, "Write the trace, a row a tick, as CSV")
+      ->type_name("FILE");
+  add_settings(verb, call.settings);
+  add_plot(verb, call.plot, "The trail on the course, events marked");
+  add_json(verb, call.json);
+  verb.footer("Example:\n"
+              "  bushbaby run demo/pip.tuning.toml --course demo/first-limbs.course.toml \\\n"
+              "               --tape demo/first-leaps.tape --trace pip.csv --plot pip.png");
+}
+
+void add_demo(CLI::App& app, DemoCall& call) {
+  CLI::App& verb = *app.add_subcommand(
+      "demo", "Walk through the first minutes on the demo data, a night in the baobab grove");
+  verb.add_option("--data", call.data, "Where the demo data is, if not where it was installed")
+      ->type_name("FOLDER");
+  verb.add_option("--out", call.out, "Where pictures, traces and a copy of the data go")
+      ->type_name("FOLDER")
+      ->capture_default_str();
+  verb.footer("Example:\n  bushbaby demo --out /tmp/first-night");
+}
+
+// The name of an option or a verb that an unknown word was probably meant to be.
+std::string nearest_word(const CLI::App& app, const std::string& word) {
+  std::vector<std::string> names;
+  for (const CLI::App* verb : app.get_subcommands(nullptr)) names.push_back(verb->get_name());
+  for (const CLI::App* verb : app.get_subcommands()) {
+    for (const CLI::Option* option : verb->get_options()) names.push_back(option->get_name());
+  }
+  const std::vector<std::string_view> views(names.begin(), names.end());
+  return std::string(nearest_name(word.substr(0, word.find('=')), views));
+}
+
+int refuse(const CLI::App& app, const CLI::ParseError& error, const CLI::App& root) {
+  std::string message = error.what();
+  if (const auto* extras = dynamic_cast<const CLI::ExtrasError*>(&error); extras != nullptr) {
+    const std::string extra = message.substr(message.rfind(' ') + 1);
+    message = fmt::format("found {}, which is no verb or option here", extra);
+    if (const std::string near = nearest_word(root, extra); !near.empty()) {
+      message += fmt::format("; did you mean {}?", near);
+    }
+  }
+  return fail(fmt::format("{} (bushbaby {}--help tells more)", message,
+                          &app == &root ? "" : app.get_name() + " "));
+}
+
+}  // namespace
+
+int run_command(const std::vector<std::string>& arguments, const std::string& program) {
+  CLI::App app(
+      "Bushbaby tunes a platformer character's run, jump and fall: derive constants from the jump\n"
+      "you want, run them on a course, and measure what they really do.",
+      "bushbaby");
+  app.set_version_flag("--version", std::string("bushbaby ") + kVersion);
+  app.require_subcommand(1);
+  app.footer("Start with: bushbaby demo");
+  DeriveCall derive_call;
+  DrillCall drill_call;
+  RunCall run_call;
+  DemoCall demo_call;
+  add_derive(app, derive_call);
+  add_drill(app, drill_call);
+  add_run(app, run_call);
+  add_demo(app, demo_call);
+
+  try {
+    app.parse(std::vector<std::string>(arguments.rbegin(), arguments.rend()));
+  } catch (const CLI::Success& success) {
+    return app.exit(success);  // --help and --version
+  } catch (const CLI::ParseError& error) {
+    const auto chosen = app.get_subcommands();
+    return refuse(chosen.empty() ? app : *chosen.front(), error, app);
+  }
+  const std::string verb = app.get_subcommands().front()->get_name();
+  if (verb == "derive") return derive(derive_call);
+  if (verb == "drill") return drill(drill_call);
+  if (verb == "run") return run(run_call);
+  return demo(demo_call, program);
+}
+
+}  // namespace bushbaby::tool

@@ -1,0 +1,107 @@
+#include <fmt/format.h>
+
+#include <cstdio>
+#include <filesystem>
+
+#include "output.h"
+#include "verbs.h"
+
+namespace bushbaby::tool {
+namespace {
+
+namespace fs = std::filesystem;
+
+struct Step {
+  std::string title;
+  std::vector<std::string> arguments;
+  std::string shows;
+  std::string try_next;
+};
+
+// The demo data: where the user says, beside the installed program, or in the source.
+std::optional<fs::path> find_data(const DemoCall& call, const std::string& program) {
+  std::vector<fs::path> places;
+  if (!call.data.empty()) {
+    places.emplace_back(call.data);
+  } else {
+    std::error_code ignored;
+    const fs::path self = fs::read_symlink("/proc/self/exe", ignored);
+    const fs::path folder = (ignored ? fs::path(program) : self).parent_path();
+    places = {folder / BUSHBABY_DEMO_INSTALLED, BUSHBABY_DEMO_SOURCE};
+  }
+  for (const fs::path& place : places) {
+    std::error_code ignored;
+    if (fs::exists(place / "pip.tuning.toml", ignored)) return place.lexically_normal();
+  }
+  return std::nullopt;
+}
+
+// The steps, in the order in which people work. `at` names files in the demo's own folder.
+std::vector<Step> steps_in(const fs::path& folder) {
+  const auto at = [&folder](const char* name) { return (folder / name).string(); };
+  return {
+      {"From a picture in mind to constants",
+       {"derive", "--height", "3.25", "--apex-time", "0.38", "--fall-factor", "1.7", "--top-speed",
+        "7", "--tick-rate", "60", "--integrator", "semi_implicit"},
+       "\"3.25 u high, top after 0.38 s, falls 1.7 times as hard\" as numbers for a loop that adds "
+       "gravity before it moves. The height comes out as asked; the times are whole ticks, because "
+       "such a loop knows nothing in between.",
+       "--integrator explicit, or --tick-rate 30: other launch speeds, the same height."},
+      {"The same jump in Pip's own loop, into Pip's file",
+       {"derive", "--height", "3.25", "--apex-time", "0.38", "--write", at("pip.tuning.toml")},
+       "Without a loop of its own the call takes the one in the file (exact, 60 Hz), and everything "
+       "else too. The file keeps its comments.",
+       "open the tuning and read it: it is meant to be written by hand."},
+      {"Measure what Pip does",
+       {"drill", at("pip.tuning.toml"), "--plot", at("pip-jumps.png")},
+       "Facts, each measured by a standard manoeuvre, none read from the file.",
+       "--set jump.cut.keep=0.8: only the tap changes. --set fall.factor=1: air time and distance."},
+      {"Play a tape on a course",
+       {"run", at("pip.tuning.toml"), "--course", at("first-limbs.course.toml"), "--tape",
+        at("first-leaps.tape"), "--trace", at("pip.csv"), "--plot", at("pip-run.png")},
+       "Every arc and every event of the run; the trace holds each tick.",
+       "edit the tape, or take a run-up away and see which limb Pip misses."},
+  };
+}
+
+bool copy_data(const fs::path& from, const fs::path& to) {
+  std::error_code error;
+  fs::create_directories(to, error);
+  if (error) return false;
+  fs::copy(from, to, fs::copy_options::overwrite_existing | fs::copy_options::recursive, error);
+  return !error;
+}
+
+std::string command_text(const std::vector<std::string>& arguments) {
+  std::string text = "bushbaby";
+  for (const std::string& argument : arguments) text += " " + argument;
+  return text;
+}
+
+}  // namespace
+
+int demo(const DemoCall& call, const std::string& program) {
+  const auto data = find_data(call, program);
+  if (!data) {
+    return fail(fmt::format("no demo data{}; --data names the folder with pip.tuning.toml",
+                            call.data.empty() ? "" : " in " + call.data));
+  }
+  if (!copy_data(*data, call.out)) {
+    return fail(fmt::format("{}: cannot copy the demo data there", call.out));
+  }
+  print(fmt::format("A night in the baobab grove. Pip, a young bushbaby, learns to leap.\n"
+                    "The data of this walk is in {}: play with it.\n",
+                    call.out));
+  int number = 0;
+  for (const Step& step : steps_in(call.out)) {
+    print(fmt::format("\n== {}. {}\n\n$ {}\n", ++number, step.title, command_text(step.arguments)));
+    std::fflush(stdout);
+    const int code = run_command(step.arguments, program);
+    if (code != kDone) return code;
+    print(fmt::format("\nWhat it shows: {}\nTry next:      {}\n", step.shows, step.try_next));
+  }
+  print(fmt::format("\nThe pictures are {0}/pip-jumps.png and {0}/pip-run.png.\n", call.out));
+  return kDone;
+}
+
+}  // namespace bushbaby::tool
