@@ -9,6 +9,7 @@
 namespace bushbaby {
 namespace {
 
+using detail::short_text_of;
 using detail::text_of;
 
 constexpr double kAgreement = 1e-6;
@@ -91,7 +92,7 @@ std::string find_contradiction(const JumpAsk& ask, double gravity, double launch
   const auto differs = [](const std::optional<double>& asked, double has, const char* what,
                           const char* unit) -> std::string {
     if (!asked || agree(*asked, has)) return {};
-    return std::string("contradictory: the other two give ") + what + " " + text_of(has) + " " +
+    return std::string("contradictory: the other two give ") + what + " " + short_text_of(has) + " " +
            unit + ", not " + text_of(*asked) + " " + unit + "; leave one of them out";
   };
   for (const std::string& text : {differs(ask.height, height, "height", "u"),

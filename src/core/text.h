@@ -13,4 +13,12 @@ inline std::string text_of(double number) {
   return {buffer, end};
 }
 
+// A number that was worked out, to six significant digits.
+inline std::string short_text_of(double number) {
+  char buffer[32];
+  const auto end =
+      std::to_chars(buffer, buffer + sizeof buffer, number, std::chars_format::general, 6).ptr;
+  return {buffer, end};
+}
+
 }  // namespace bushbaby::detail

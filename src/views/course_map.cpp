@@ -27,20 +27,34 @@ constexpr std::array<Mark, 6> kMarks{{{EventKind::jumped, "jumped", 9},
                                       {EventKind::wall_touched, "wall touched", 5},
                                       {EventKind::bumped_head, "bumped head", 13}}};
 
+// Where the course is, with the start and some room to fall past it.
+Box neighbourhood_of(const Course& course) {
+  constexpr double kRoom = 4;
+  Box all{course.start, course.start};
+  for (const Solid& solid : course.solids) {
+    all.lo = {std::min(all.lo.x, solid.box.lo.x), std::min(all.lo.y, solid.box.lo.y)};
+    all.hi = {std::max(all.hi.x, solid.box.hi.x), std::max(all.hi.y, solid.box.hi.y)};
+  }
+  return {{all.lo.x - kRoom, all.lo.y - kRoom}, {all.hi.x + kRoom, all.hi.y + kRoom}};
+}
+
 // The part of the course that is shown: the trail with the body and some air around it, widened to
-// the shape of the sheet.
+// the shape of the sheet. A trail that leaves the course is followed only a little way.
 Box view_of(const RunMap& map) {
+  const Box limits = neighbourhood_of(map.course);
   Box view{map.trace.samples.front().feet, map.trace.samples.front().feet};
   for (const Sample& sample : map.trace.samples) {
-    view.lo = {std::min(view.lo.x, sample.feet.x), std::min(view.lo.y, sample.feet.y)};
-    view.hi = {std::max(view.hi.x, sample.feet.x), std::max(view.hi.y, sample.feet.y)};
+    const Vec feet{std::clamp(sample.feet.x, limits.lo.x, limits.hi.x),
+                   std::clamp(sample.feet.y, limits.lo.y, limits.hi.y)};
+    view.lo = {std::min(view.lo.x, feet.x), std::min(view.lo.y, feet.y)};
+    view.hi = {std::max(view.hi.x, feet.x), std::max(view.hi.y, feet.y)};
   }
   const double air = std::max(map.body_width, map.body_height);
   view.lo.x -= air;
   view.hi.x += air;
   view.lo.y -= 1.2 * air;
   view.hi.y += map.body_height + air;
-  constexpr double kShape = 1.75;  // width over height of the plotted area
+  constexpr double kShape = 1.98;  // width over height of the plotted area
   const double width = view.hi.x - view.lo.x;
   const double height = view.hi.y - view.lo.y;
   if (width < height * kShape) {

@@ -1,0 +1,7 @@
+execute_process(COMMAND ${PROGRAM} ${DEMO} OUTPUT_VARIABLE actual RESULT_VARIABLE code)
+file(READ ${EXPECTED} expected)
+if(NOT code EQUAL 0 OR NOT actual STREQUAL expected)
+  message(FATAL_ERROR "exit code ${code}; trace hashes differ.\nexpected:\n${expected}\nactual:\n"
+                      "${actual}\nIf a change to the arithmetic is meant, put the actual ones into "
+                      "${EXPECTED} and a line into CHANGELOG.md.")
+endif()

@@ -1,0 +1,127 @@
+// Casts: one box by hand, many boxes against brute force.
+#include "bushbaby/core/course.h"
+
+#include <gtest/gtest.h>
+#include <rapidcheck/gtest.h>
+
+#include <random>
+
+#include "support.h"
+
+namespace bushbaby {
+namespace {
+
+constexpr Box kBody{{-0.5, 0}, {0.5, 2}};
+constexpr Box kSolid{{4, 0}, {6, 1}};
+
+struct CastCase {
+  const char* what;
+  Vec from;
+  Vec move;
+  bool met;
+  double fraction;
+  Vec normal;
+};
+
+TEST(Cast, AgainstOneBox) {
+  const CastCase cases[] = {
+      {"from the left", {0, 0}, {7, 0}, true, 0.5, {-1, 0}},
+      {"from the right", {10, 0.5}, {-7, 0}, true, 0.5, {1, 0}},
+      {"from above", {5, 5}, {0, -8}, true, 0.5, {0, 1}},
+      {"from below", {5, -4}, {0, 4}, true, 0.5, {0, -1}},
+      {"stops short of it", {0, 0}, {3.4, 0}, false, 1, {0, 0}},
+      {"arrives exactly", {0, 0}, {3.5, 0}, true, 1, {-1, 0}},
+      {"passes over it, touching", {0, 1}, {10, 0}, false, 1, {0, 0}},
+      {"slides down its side, touching", {3.5, 5}, {0, -9}, false, 1, {0, 0}},
+      {"starts on top and leaves", {5, 1}, {0, 3}, false, 1, {0, 0}},
+      {"starts on top and presses down", {5, 1}, {0, -3}, true, 0, {0, 1}},
+      {"stays where it is", {5, 5}, {0, 0}, false, 1, {0, 0}},
+      {"starts inside, deeper in", {3.6, 0}, {1, 0}, true, 0, {-1, 0}},
+      {"starts inside, out", {3.6, 0}, {-1, 0}, false, 1, {0, 0}},
+      {"starts inside, along", {3.6, 0}, {0, 1}, false, 1, {0, 0}},
+      {"meets a corner: the side that faces up counts", {1.5, 3}, {4, -4}, true, 0.5, {0, 1}},
+  };
+  for (const CastCase& c : cases) {
+    const Contact contact = cast_against({kBody, c.from, c.move, {0, 1}, 0}, kSolid, 7);
+    EXPECT_EQ(contact.met(), c.met) << c.what;
+    EXPECT_DOUBLE_EQ(contact.fraction, c.fraction) << c.what;
+    EXPECT_EQ(contact.normal, c.normal) << c.what;
+    if (c.met) {
+      EXPECT_EQ(contact.surface, 7U) << c.what;
+    }
+  }
+}
+
+TEST(Cast, OverlapTellsTheShortestWayOut) {
+  const CourseWorld world(std::vector<Box>{kSolid});
+  EXPECT_EQ(world.overlap(kBody, {0, 0}, 0).surface, kNoSurface);
+  EXPECT_EQ(world.overlap(kBody, {3.5, 0}, 0).surface, kNoSurface) << "touching is not inside";
+  const Overlap side = world.overlap(kBody, {3.75, 0}, 0);
+  EXPECT_DOUBLE_EQ(side.depth, 0.25);
+  EXPECT_EQ(side.normal, (Vec{-1, 0}));
+  const Overlap top = world.overlap(kBody, {5, 0.875}, 0);
+  EXPECT_DOUBLE_EQ(top.depth, 0.125);
+  EXPECT_EQ(top.normal, (Vec{0, 1}));
+}
+
+TEST(Cast, EmptyWorldMeetsNothing) {
+  const CourseWorld world(std::vector<Box>{});
+  EXPECT_FALSE(world.cast({kBody, {0, 0}, {1e6, -1e6}, {0, 1}, 0}).met());
+  EXPECT_EQ(world.overlap(kBody, {0, 0}, 0).surface, kNoSurface);
+}
+
+std::vector<Box> random_boxes(std::mt19937_64& random, int count) {
+  std::uniform_real_distribution<double> place(-40, 40);
+  std::exponential_distribution<double> size(1);
+  // Some on a grid, so that sides line up and contacts tie.
+  std::bernoulli_distribution on_grid(0.5);
+  std::vector<Box> boxes;
+  for (int i = 0; i < count; ++i) {
+    Vec lo{place(random), place(random)};
+    Vec extent{0.01 + 2 * size(random), 0.01 + 2 * size(random)};
+    if (on_grid(random)) {
+      lo = {std::floor(lo.x), std::floor(lo.y)};
+      extent = {std::ceil(extent.x), std::ceil(extent.y)};
+    }
+    boxes.push_back({lo, {lo.x + extent.x, lo.y + extent.y}});
+  }
+  return boxes;
+}
+
+// The tree must find exactly what looking at every box finds: same bits, same surface.
+RC_GTEST_PROP(CourseWorldLaw, TreeEqualsBruteForce, (std::uint32_t seed)) {
+  std::mt19937_64 random(seed);
+  const int count = 1 + static_cast<int>(random() % 300);
+  const std::vector<Box> boxes = random_boxes(random, count);
+  const CourseWorld world(boxes);
+  std::uniform_real_distribution<double> place(-45, 45);
+  std::uniform_real_distribution<double> step(-30, 30);
+  for (int i = 0; i < 50; ++i) {
+    Vec from{place(random), place(random)};
+    Vec move{step(random), step(random)};
+    if (i % 3 == 0) from = {std::floor(from.x), std::floor(from.y)};
+    if (i % 4 == 0) move.x = 0;
+    if (i % 5 == 0) move.y = 0;
+    if (i % 7 == 0) move = {move.x * 1e5, move.y * 1e5};
+    const Sweep sweep{kBody, from, move, {0, 1}, 0};
+    Contact nearest;
+    Overlap deepest;
+    for (SurfaceId id = 0; id < boxes.size(); ++id) {
+      const Contact contact = cast_against(sweep, boxes[id], id);
+      if (comes_before(contact, nearest, {0, 1})) nearest = contact;
+      const Overlap overlap = overlap_with(kBody, from, boxes[id], id);
+      if (overlap.depth > deepest.depth) deepest = overlap;
+    }
+    const Contact found = world.cast(sweep);
+    RC_ASSERT(found.surface == nearest.surface);
+    RC_ASSERT(found.fraction == nearest.fraction);
+    RC_ASSERT(found.normal == nearest.normal);
+    RC_ASSERT(found.depth == nearest.depth);
+    const Overlap lies = world.overlap(kBody, from, 0);
+    RC_ASSERT(lies.surface == deepest.surface);
+    RC_ASSERT(lies.depth == deepest.depth);
+  }
+}
+
+}  // namespace
+}  // namespace bushbaby

@@ -1,0 +1,127 @@
+// Deriving a jump: closed forms, every loop, refusals.
+#include "bushbaby/core/jump.h"
+
+#include <cmath>
+
+#include "support.h"
+
+namespace bushbaby {
+namespace {
+
+using test::all_loops;
+using test::text_of;
+
+constexpr double kSameHeight = 1e-9;  // promised by derive_jump
+
+const std::vector<double> kRates{30, 50, 60, 120, 144};
+
+TEST(DeriveJump, HeightAndApexTimeAreMetInEveryLoop) {
+  for (const JumpLoop& loop : all_loops(kRates)) {
+    for (const double height : {0.4, 1.0, 3.25, 3.3333333, 11.7}) {
+      for (const double time : {0.2, 0.311, 0.38, 0.4, 0.77777}) {
+        SCOPED_TRACE(text_of(loop) + " height " + std::to_string(height) + " time " +
+                     std::to_string(time));
+        const JumpAnswer answer = derive_jump({height, time, {}, {}}, loop);
+        ASSERT_TRUE(answer.ok()) << answer.refusal;
+        EXPECT_DOUBLE_EQ(answer.gravity, 2 * height / (time * time));
+        const Apex apex = predict_apex(answer.launch_speed, answer.gravity, loop);
+        EXPECT_NEAR(apex.height, height, kSameHeight);
+        const double off_ticks = std::abs(apex.time - time) * loop.tick_rate;
+        EXPECT_LE(off_ticks, loop.integrator == Integrator::exact ? 1e-9 : 1 + 1e-9);
+      }
+    }
+  }
+}
+
+TEST(DeriveJump, ApexOnAWholeTickHasTheKnownLaunchSpeeds) {
+  // g·(T + dt/2) semi-implicit, g·(T - dt/2) explicit, g·T for the two that are even.
+  const double rate = 60;
+  const double time = 24 / rate;
+  const double height = 3;
+  const double g = 2 * height / (time * time);
+  const auto launch = [&](Integrator integrator) {
+    return derive_jump({height, time, {}, {}}, {integrator, rate, true}).launch_speed;
+  };
+  EXPECT_NEAR(launch(Integrator::exact), g * time, 1e-12);
+  EXPECT_NEAR(launch(Integrator::averaged), g * time, 1e-12);
+  EXPECT_NEAR(launch(Integrator::semi_implicit), g * (time + 0.5 / rate), 1e-12);
+  EXPECT_NEAR(launch(Integrator::explicit_step), g * (time - 0.5 / rate), 1e-12);
+}
+
+TEST(DeriveJump, TheSameConstantsGiveThreeHeights) {
+  // Launch 14 u/s, gravity 35 u/s² at 60 Hz, worked out by hand: 2.8 u in continuous time; the
+  // samples of the stepped loops lie v·dt/2 below and above it.
+  const auto height = [](Integrator integrator) {
+    return predict_apex(14, 35, {integrator, 60, true}).height;
+  };
+  EXPECT_NEAR(height(Integrator::exact), 2.8, 1e-12);
+  EXPECT_NEAR(height(Integrator::averaged), 2.8, 1e-12);
+  EXPECT_NEAR(height(Integrator::semi_implicit), 2.8 - 14.0 / 120, 1e-12);
+  EXPECT_NEAR(height(Integrator::explicit_step), 2.8 + 14.0 / 120, 1e-12);
+}
+
+TEST(DeriveJump, AnyTwoGiveTheRest) {
+  for (const JumpLoop& loop : all_loops(kRates)) {
+    SCOPED_TRACE(text_of(loop));
+    const double height = 2.9;
+    const double launch = 15.5;
+    const double gravity = 41;
+    for (const JumpAsk& ask :
+         {JumpAsk{height, {}, launch, {}}, JumpAsk{height, {}, {}, gravity}}) {
+      const JumpAnswer answer = derive_jump(ask, loop);
+      ASSERT_TRUE(answer.ok()) << answer.refusal;
+      if (ask.launch_speed) {
+        EXPECT_EQ(answer.launch_speed, launch);
+      }
+      if (ask.gravity) {
+        EXPECT_EQ(answer.gravity, gravity);
+      }
+      EXPECT_NEAR(predict_apex(answer.launch_speed, answer.gravity, loop).height, height,
+                  kSameHeight);
+    }
+    // Without a height the continuous relation v = g·T decides.
+    EXPECT_DOUBLE_EQ(derive_jump({{}, 0.4, 15.0, {}}, loop).gravity, 37.5);
+    EXPECT_DOUBLE_EQ(derive_jump({{}, 0.4, {}, 37.5}, loop).launch_speed, 15.0);
+    EXPECT_DOUBLE_EQ(derive_jump({{}, {}, 15.0, 37.5}, loop).gravity, 37.5);
+  }
+}
+
+struct Refused {
+  const char* what;
+  JumpAsk ask;
+  JumpLoop loop;
+  const char* reason;  // part of the refusal
+};
+
+TEST(DeriveJump, RefusesWithTheReason) {
+  const JumpLoop exact;
+  const double nan = std::nan("");
+  const double inf = std::numeric_limits<double>::infinity();
+  const Refused gallery[] = {
+      {"nothing", {}, exact, "given: none"},
+      {"one only", {3.0, {}, {}, {}}, exact, "given: height"},
+      {"zero", {0.0, 0.4, {}, {}}, exact, "height must be more than 0"},
+      {"negative", {3.0, -0.4, {}, {}}, exact, "apex time must be more than 0"},
+      {"not a number", {3.0, {}, nan, {}}, exact, "launch speed must be more than 0"},
+      {"infinite", {3.0, {}, {}, inf}, exact, "gravity must be more than 0"},
+      {"three that clash", {3.0, 0.4, {}, 30.0}, exact, "give gravity 37.5 u/s², not 30"},
+      {"exact without launch gravity", {3.0, 0.4, {}, {}}, {Integrator::exact, 60, false},
+       "always has gravity on the launch tick"},
+      {"past the height before gravity acts", {0.1, {}, 15.0, {}},
+       {Integrator::semi_implicit, 60, false}, "before gravity first acts"},
+      {"no tick rate", {3.0, 0.4, {}, {}}, {Integrator::averaged, 0, true}, "tick rate"},
+  };
+  for (const Refused& refused : gallery) {
+    const JumpAnswer answer = derive_jump(refused.ask, refused.loop);
+    EXPECT_FALSE(answer.ok()) << refused.what;
+    EXPECT_NE(answer.refusal.find(refused.reason), std::string::npos)
+        << refused.what << ": " << answer.refusal;
+  }
+}
+
+TEST(DeriveJump, AcceptsMoreThanTwoThatAgree) {
+  EXPECT_TRUE(derive_jump({3.0, 0.4, 15.0, 37.5}, {}).ok());
+}
+
+}  // namespace
+}  // namespace bushbaby

@@ -1,0 +1,124 @@
+// The table of knobs and the compile step.
+#include "bushbaby/core/knobs.h"
+
+#include <cmath>
+#include <set>
+
+#include "support.h"
+
+namespace bushbaby {
+namespace {
+
+// A value that differs from the default and that the knob allows.
+KnobValue other_value(const Knob& knob) {
+  if (const auto* choice = std::get_if<ChoiceBinding>(&knob.binding)) {
+    return std::string(choice->names[choice->count - 1]);
+  }
+  const KnobValue now = get_knob(Tuning{}, knob);
+  if (const auto* flag = std::get_if<bool>(&now)) return !*flag;
+  if (std::holds_alternative<std::string>(now)) return std::string("Dorro");
+  if (knob.dimension == Dimension::time) return Duration{9, Duration::Unit::ticks};
+  return knob.range.contains(17.25) ? 17.25 : 0.25;
+}
+
+TEST(Knobs, EachIsDescribedOnceAndCompletely) {
+  std::set<std::string_view> keys;
+  for (const Knob& knob : knobs()) {
+    EXPECT_TRUE(keys.insert(knob.key).second) << knob.key << " stands twice in the table";
+    EXPECT_EQ(find_knob(knob.key), &knob);
+    EXPECT_FALSE(knob.help.empty()) << knob.key;
+    EXPECT_EQ(knob.help.back(), '.') << knob.key;
+    EXPECT_FALSE(describe_expected(knob).empty()) << knob.key;
+  }
+  EXPECT_EQ(find_knob("run.top_spede"), nullptr);
+}
+
+TEST(Knobs, DefaultsAreInRange) { EXPECT_TRUE(check_ranges(Tuning{}).empty()); }
+
+TEST(Knobs, SettingChangesThatKnobAlone) {
+  for (const Knob& knob : knobs()) {
+    Tuning tuning;
+    const KnobValue value = other_value(knob);
+    EXPECT_FALSE(set_knob(tuning, knob, value)) << knob.key;
+    for (const Knob& other : knobs()) {
+      const KnobValue expected = &other == &knob ? value : get_knob(Tuning{}, other);
+      EXPECT_EQ(get_knob(tuning, other), expected) << knob.key << " changed " << other.key;
+    }
+  }
+}
+
+TEST(Knobs, RefuseWhatTheyCannotTakeAndStayAsTheyWere) {
+  const KnobValue bad[] = {std::nan(""), std::numeric_limits<double>::infinity(), -1e300,
+                           Duration{-1}, Duration{std::nan("")}, std::string("seven")};
+  for (const Knob& knob : knobs()) {
+    if (knob.key == "name") continue;  // takes any text
+    for (const KnobValue& value : bad) {
+      Tuning tuning;
+      const auto violation = set_knob(tuning, knob, value);
+      ASSERT_TRUE(violation) << knob.key << " took " << describe(value);
+      EXPECT_EQ(violation->key, knob.key);
+      EXPECT_EQ(get_knob(tuning, knob), get_knob(Tuning{}, knob)) << knob.key;
+    }
+  }
+}
+
+TEST(Compile, ReportsEveryViolationAtOnce) {
+  Tuning tuning = test::pip();
+  tuning.body.width = -1;
+  tuning.run.top_speed = std::nan("");
+  tuning.fall.factor = 0;
+  const Compiled compiled = compile(tuning);
+  ASSERT_EQ(compiled.violations.size(), 3U);
+  EXPECT_EQ(compiled.violations[0].key, "body.width");
+  EXPECT_EQ(compiled.violations[1].key, "run.top_speed");
+  EXPECT_EQ(compiled.violations[2].key, "fall.factor");
+}
+
+TEST(Compile, RefusesKnobsThatContradictEachOther) {
+  Tuning tuning = test::pip();
+  tuning.loop.gravity_on_launch_tick = false;
+  EXPECT_EQ(compile(tuning).violations.at(0).key, "loop.gravity_on_launch_tick");
+
+  tuning = test::pip();
+  tuning.jump.gravity = 30;
+  const Violation clash = compile(tuning).violations.at(0);
+  EXPECT_EQ(clash.key, "jump");
+  EXPECT_EQ(clash.found, "jump.height, jump.apex_time, jump.gravity");
+  EXPECT_NE(clash.expected.find("contradictory"), std::string::npos);
+}
+
+TEST(Compile, RoundsWindowsToTheNearestTickAndSaysSo) {
+  struct Case {
+    Duration asked;
+    std::int64_t ticks;
+    bool reported;
+  };
+  using Unit = Duration::Unit;
+  const Case cases[] = {{{7, Unit::ticks}, 7, false},     {{7.0 / 60}, 7, false},
+                        {{0.11}, 7, true},                {{0.10833333}, 6, true},
+                        {{6.5 / 60}, 7, true},            {{2.5, Unit::ticks}, 3, true},
+                        {{0.117}, 7, true}};
+  for (const Case& c : cases) {
+    Tuning tuning = test::pip();
+    tuning.jump.cut.min_hold = c.asked;
+    const Compiled compiled = compile(tuning);
+    EXPECT_EQ(compiled.rules.cut_from_tick, c.ticks) << c.asked.amount;
+    EXPECT_EQ(compiled.roundings.size(), c.reported ? 1U : 0U) << c.asked.amount;
+  }
+  Tuning tuning = test::pip();
+  tuning.jump.cut.min_hold = Duration{0.11};
+  EXPECT_EQ(describe(compile(tuning).roundings.at(0), 60),
+            "jump.cut.min_hold is 6.6 ticks at 60 Hz: using 7 ticks = 0.1167 s");
+}
+
+TEST(Compile, FootingSlopeIsTheCosine) {
+  for (const double degrees : {0.0, 30.0, 45.0, 60.0, 89.0}) {
+    Tuning tuning = test::pip();
+    tuning.run.steepest_footing = degrees;
+    EXPECT_NEAR(compile(tuning).rules.footing_slope, std::cos(degrees * std::acos(-1.0) / 180),
+                1e-15);
+  }
+}
+
+}  // namespace
+}  // namespace bushbaby

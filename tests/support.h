@@ -1,0 +1,107 @@
+// What several tests need: tunings, loops, and ways to move a character.
+#pragma once
+
+#include <gtest/gtest.h>
+
+#include <string>
+#include <vector>
+
+#include "bushbaby/core/advance.h"
+#include "bushbaby/core/course.h"
+#include "bushbaby/core/knobs.h"
+#include "bushbaby/core/rules.h"
+
+namespace bushbaby::test {
+
+inline const std::vector<Integrator>& all_integrators() {
+  static const std::vector<Integrator> all{Integrator::exact, Integrator::averaged,
+                                           Integrator::semi_implicit, Integrator::explicit_step};
+  return all;
+}
+
+// Every loop there is: integrator and launch rule, at some tick rates.
+inline std::vector<JumpLoop> all_loops(const std::vector<double>& rates) {
+  std::vector<JumpLoop> loops;
+  for (const double rate : rates) {
+    for (const Integrator integrator : all_integrators()) {
+      loops.push_back({integrator, rate, true});
+      if (integrator != Integrator::exact) loops.push_back({integrator, rate, false});
+    }
+  }
+  return loops;
+}
+
+inline std::string text_of(const JumpLoop& loop) {
+  const char* names[] = {"exact", "averaged", "semi_implicit", "explicit"};
+  return std::string(names[static_cast<int>(loop.integrator)]) + " at " +
+         std::to_string(loop.tick_rate) + " Hz" +
+         (loop.gravity_on_launch_tick ? "" : ", no launch gravity");
+}
+
+// A tuning like Pip's, written out, so that the core's tests need no files.
+inline Tuning pip() {
+  Tuning tuning;
+  tuning.name = "Pip";
+  tuning.jump.height = 3.25;
+  tuning.jump.apex_time = Duration{0.38};
+  tuning.jump.cut = {CutStyle::scale, 0.45, 2, {3, Duration::Unit::ticks}};
+  tuning.fall.factor = 1.7;
+  tuning.fall.terminal_speed = 24;
+  return tuning;
+}
+
+inline Tuning with_loop(Tuning tuning, const JumpLoop& loop) {
+  tuning = at_tick_rate(std::move(tuning), loop.tick_rate);
+  tuning.loop.integrator = loop.integrator;
+  tuning.loop.gravity_on_launch_tick = loop.gravity_on_launch_tick;
+  return tuning;
+}
+
+inline Rules rules_of(const Tuning& tuning) {
+  const Compiled compiled = compile(tuning);
+  for (const Violation& v : compiled.violations) {
+    ADD_FAILURE() << v.key << ": found " << v.found << ", expected " << v.expected;
+  }
+  return compiled.rules;
+}
+
+inline Course flat_floor() { return {"floor", {0, 0}, {{"floor", {{-1e4, -5}, {1e4, 0}}}}}; }
+
+inline constexpr Controls kNothing{};
+inline constexpr Controls kLeft{-127, 0, false, false};
+inline constexpr Controls kRight{127, 0, false, false};
+inline constexpr Controls kJump{0, 0, true, false};
+inline constexpr Controls kRightJump{127, 0, true, false};
+
+inline CourseWorld world_of(std::vector<Box> boxes) { return CourseWorld(std::move(boxes)); }
+
+// A character in a world, and all the events since it was placed.
+struct Mover {
+  Mover(const Rules& r, const World& w, Vec feet) : rules(r), world(w) {
+    EXPECT_TRUE(place(character, feet, rules, world));
+  }
+
+  Events advance(const Controls& controls, int ticks = 1) {
+    Events last;
+    for (int i = 0; i < ticks; ++i) {
+      last = bushbaby::advance(character, controls, rules, world);
+      events.insert(events.end(), last.begin(), last.end());
+    }
+    return last;
+  }
+
+  [[nodiscard]] std::vector<Event> all(EventKind kind) const {
+    std::vector<Event> found;
+    for (const Event& event : events) {
+      if (event.kind == kind) found.push_back(event);
+    }
+    return found;
+  }
+
+  const Rules& rules;
+  const World& world;
+  Character character;
+  std::vector<Event> events;
+};
+
+}  // namespace bushbaby::test
