@@ -117,14 +117,20 @@ std::string nearest_word(const CLI::App& app, const std::string& word) {
   return std::string(nearest_name(word.substr(0, word.find('=')), views));
 }
 
+std::string unknown_word(const CLI::App& app, const std::string& word, const char* kind) {
+  const std::string near = nearest_word(app, word);
+  return fmt::format("found {}, which is no {} here{}", word, kind,
+                     near.empty() ? "" : fmt::format("; did you mean {}?", near));
+}
+
 int refuse(const CLI::App& app, const CLI::ParseError& error, const CLI::App& root) {
   std::string message = error.what();
+  if (dynamic_cast<const CLI::RequiredError*>(&error) != nullptr && &app == &root) {
+    message = "found no verb; expected derive, drill, run or demo";
+  }
   if (const auto* extras = dynamic_cast<const CLI::ExtrasError*>(&error); extras != nullptr) {
     const std::string extra = message.substr(message.rfind(' ') + 1);
-    message = fmt::format("found {}, which is no verb or option here", extra);
-    if (const std::string near = nearest_word(root, extra); !near.empty()) {
-      message += fmt::format("; did you mean {}?", near);
-    }
+    message = unknown_word(root, extra, "option");
   }
   return fail(fmt::format("{} (bushbaby {}--help tells more)", message,
                           &app == &root ? "" : app.get_name() + " "));
@@ -149,6 +155,12 @@ int run_command(const std::vector<std::string>& arguments, const std::string& pr
   add_run(app, run_call);
   add_demo(app, demo_call);
 
+  const auto verbs = app.get_subcommands(nullptr);
+  const auto is_named = [&](const CLI::App* verb) { return verb->get_name() == arguments[0]; };
+  const bool names_verb = !arguments.empty() && arguments[0].substr(0, 1) != "-";
+  if (names_verb && std::none_of(verbs.begin(), verbs.end(), is_named)) {
+    return fail(unknown_word(app, arguments[0], "verb"));
+  }
   try {
     app.parse(std::vector<std::string>(arguments.rbegin(), arguments.rend()));
   } catch (const CLI::Success& success) {

@@ -321,6 +321,10 @@ void begin(Tick& tick) noexcept {
 
 void finish(Tick& tick) noexcept {
   Character& character = tick.character;
+  // What a tick ends with is seen where it ends; only the exact loop knows places in between.
+  for (std::size_t i = 0; i < tick.events.size(); ++i) {
+    if (tick.events[i].fraction == 1) tick.events[i].place = character.feet;
+  }
   if (tick.rise <= 0) character.cut_armed = false;
   character.velocity = in_world(tick.run, tick.rise);
   character.rising = tick.rise > 0;

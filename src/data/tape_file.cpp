@@ -138,7 +138,11 @@ class TapeReader {
         } else {
           (word.text[0] == 'x' ? x : y) += direction_from(*share);
         }
-      } else if (word.text != "nothing" || words.size() > 1) {
+      } else if (word.text == "nothing") {
+        if (words.size() == 1) continue;
+        add(ProblemCode::bad_syntax, line, word.column, "nothing among other words", kHeldWords);
+        fine = false;
+      } else {
         add(ProblemCode::unknown_name, line, word.column, shown(word.text), kHeldWords,
             nearest_name(word.text, {"nothing", "left", "right", "up", "down", "jump", "dash", "for"}));
         fine = false;

@@ -134,9 +134,11 @@ std::vector<Event> infer_events(const Trace& trace) {
     const double rise = (now.feet.y - before.feet.y) * trace.tick_rate;
     if (before.grounded && !now.grounded) {
       const LeaveReason reason = rise > 0 ? LeaveReason::jumped : LeaveReason::walked_off;
-      note(EventKind::left_ground, before, static_cast<std::uint8_t>(reason), 0);
-      if (rise > 0) note(EventKind::jumped, before, 0, rise);
-      highest = &before;
+      // A body that leaves level still had its ground on the way to this sample.
+      const Sample& take_off = now.feet.y == before.feet.y ? now : before;
+      note(EventKind::left_ground, take_off, static_cast<std::uint8_t>(reason), 0);
+      if (rise > 0) note(EventKind::jumped, take_off, 0, rise);
+      highest = &take_off;
       topped_out = !(rise > 0);
     }
     if (highest == nullptr) continue;

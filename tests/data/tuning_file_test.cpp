@@ -1,1 +1,257 @@
+// Tuning files: reading, writing, rewriting, and what is wrong with them.
+#include "bushbaby/data/tuning_file.h"
+
 #include <gtest/gtest.h>
+#include <rapidcheck/gtest.h>
+
+#include <random>
+
+#include "bushbaby/data/files.h"
+
+namespace bushbaby {
+namespace {
+
+const std::string kPipPath = std::string(BUSHBABY_SOURCE_DIR) + "/demo/pip.tuning.toml";
+
+TuningFile parsed(const std::string& text) {
+  auto file = parse_tuning(text, "t.toml");
+  if (!file) {
+    for (const Problem& problem : file.error()) ADD_FAILURE() << describe(problem) << "\n" << text;
+    return {};
+  }
+  return *file;
+}
+
+// Every knob of both, by name, so that a failure says which differs.
+void expect_same(const Tuning& a, const Tuning& b) {
+  for (const Knob& knob : knobs()) {
+    EXPECT_EQ(describe(get_knob(a, knob)), describe(get_knob(b, knob))) << knob.key;
+    EXPECT_EQ(get_knob(a, knob), get_knob(b, knob)) << knob.key;
+  }
+}
+
+// Sets about a third of the knobs to other values that they allow.
+Tuning shuffled(Tuning tuning, std::mt19937_64& random) {
+  std::uniform_real_distribution<double> number(0.01, 60);
+  for (const Knob& knob : knobs()) {
+    if (random() % 3 != 0) continue;
+    KnobValue value;
+    if (const auto* choice = std::get_if<ChoiceBinding>(&knob.binding)) {
+      value = std::string(choice->names[random() % choice->count]);
+    } else if (std::holds_alternative<bool& (*)(Tuning&)>(knob.binding)) {
+      value = random() % 2 == 0;
+    } else if (std::holds_alternative<std::string& (*)(Tuning&)>(knob.binding)) {
+      value = std::string("Dorro, \"the heavy\" \\ ü ") + std::to_string(random() % 100);
+    } else if (knob.dimension == Dimension::time && random() % 2 == 0) {
+      value = Duration{static_cast<double>(random() % 20 + 1), Duration::Unit::ticks};
+    } else {
+      value = number(random);
+    }
+    const bool optional = std::holds_alternative<std::optional<double>& (*)(Tuning&)>(knob.binding) ||
+                          std::holds_alternative<std::optional<Duration>& (*)(Tuning&)>(knob.binding);
+    if (optional && random() % 3 == 0) value = {};
+    (void)set_knob(tuning, knob, value);  // out of range: stays
+  }
+  return tuning;
+}
+
+TEST(TuningFile, ReadsPip) {
+  const auto file = load_tuning(kPipPath);
+  ASSERT_TRUE(file) << describe(file.error().front());
+  EXPECT_EQ(file->tuning.name, "Pip");
+  EXPECT_EQ(file->tuning.run.ground.turn, 120);
+  EXPECT_EQ(file->tuning.jump.height, 3.25);
+  EXPECT_EQ(file->tuning.jump.cut.min_hold, (Duration{3, Duration::Unit::ticks}));
+  EXPECT_EQ(file->tuning.fall.terminal_speed, 24);
+  EXPECT_EQ(file->places.at("jump.height").value.line, 20);
+  EXPECT_EQ(file->places.at("jump.height").value.column, 10);
+}
+
+TEST(TuningFile, DurationsComeInThreeUnits) {
+  EXPECT_EQ(parse_duration("7t"), (Duration{7, Duration::Unit::ticks}));
+  EXPECT_EQ(parse_duration("110ms"), (Duration{0.11}));
+  EXPECT_EQ(parse_duration("0.11s"), (Duration{0.11}));
+  EXPECT_EQ(parse_duration("0.11"), (Duration{0.11}));
+  for (const char* bad : {"", "t", "ms", "7 t", "7tt", "seven", "7m"}) {
+    EXPECT_FALSE(parse_duration(bad)) << bad;
+  }
+}
+
+RC_GTEST_PROP(TuningFileLaw, WrittenThenReadIsTheSame, (std::uint32_t seed)) {
+  std::mt19937_64 random(seed);
+  const Tuning tuning = shuffled(Tuning{}, random);
+  expect_same(parsed(write_tuning(tuning)).tuning, tuning);
+  RC_ASSERT(!testing::Test::HasFailure());
+}
+
+// A file in all the ways in which TOML lets people write tables.
+const char* const kManyStyles = R"(# a comment above
+format = "bushbaby-tuning/1"   # the format
+name = "Pip"
+
+[loop]
+tick_rate = 60.0   # kept as 60.0
+[run]
+top_speed = 7      # u/s
+ground = { speed_up = 60, brake = 80 }
+air.turn = 70
+
+[run.not_yet]
+)";
+
+RC_GTEST_PROP(TuningFileLaw, RewritingChangesTheValuesAndNothingElse, (std::uint32_t seed)) {
+  std::mt19937_64 random(seed);
+  std::string text = kManyStyles;
+  text.resize(text.find("[run.not_yet]"));
+  if (random() % 2 == 0) text += "[jump]\nheight = 3.25 # high\napex_time = 0.38\n";
+  if (random() % 2 == 0) text += "[jump.cut]\nstyle = \"scale\"\n";
+  if (random() % 2 == 0) text += "\n# the end, without a line break";
+  const TuningFile file = parsed(text);
+  const Tuning changed = shuffled(file.tuning, random);
+  const std::string rewritten = rewrite_tuning(file, changed);
+  RC_LOG() << rewritten;
+  expect_same(parsed(rewritten).tuning, changed);
+  RC_ASSERT(!testing::Test::HasFailure());
+  RC_ASSERT(rewritten.find("# a comment above") != std::string::npos);
+  if (changed.loop.tick_rate == 60) {
+    RC_ASSERT(rewritten.find("60.0   # kept as 60.0") != std::string::npos);
+  }
+}
+
+TEST(TuningFile, RewritingNothingIsTheSameText) {
+  const TuningFile file = parsed(kPipPath.empty() ? "" : *read_file(kPipPath));
+  EXPECT_EQ(rewrite_tuning(file, file.tuning), file.text);
+  Tuning changed = file.tuning;
+  changed.jump.height = 4;
+  std::string expected = file.text;
+  expected.replace(expected.find("height = 3.25"), 13, "height = 4");
+  EXPECT_EQ(rewrite_tuning(file, changed), expected);
+}
+
+struct Bad {
+  const char* what;
+  std::string text;
+  const char* message;
+};
+
+const std::string kHead = "format = \"bushbaby-tuning/1\"\n";
+const std::string kJump = "[jump]\nheight = 3\napex_time = 0.4\n";
+
+TEST(TuningFile, SaysWhatIsWrongAndWhere) {
+  const Bad gallery[] = {
+      {"empty", "", "t.toml:1:1: found no format line, expected format = \"bushbaby-tuning/1\""},
+      {"no format line", kJump,
+       "t.toml:1:1: found no format line, expected format = \"bushbaby-tuning/1\""},
+      {"a course", "format = \"bushbaby-course/1\"\n",
+       "t.toml:1:10: format: found \"bushbaby-course/1\", expected \"bushbaby-tuning/1\""},
+      {"newer", "format = \"bushbaby-tuning/2\"\n",
+       "t.toml:1:10: format: found \"bushbaby-tuning/2\", expected \"bushbaby-tuning/1\", the only "
+       "version this program reads"},
+      {"unknown key", kHead + "[run]\ntop_spede = 7\n",
+       "t.toml:3:1: found unknown key run.top_spede; did you mean run.top_speed?"},
+      {"unknown key of an inline table", kHead + "[run]\nground = { sped_up = 60 }\n",
+       "t.toml:3:12: found unknown key run.ground.sped_up; did you mean run.ground.speed_up?"},
+      {"a text for a number", kHead + "[run]\ntop_speed = \"fast\"\n",
+       "t.toml:3:13: run.top_speed: found \"fast\", expected a speed in u/s, 0 or more"},
+      {"negative", kHead + "[jump]\nheight = -3\n",
+       "t.toml:3:10: jump.height: found -3, expected a length in u, more than 0"},
+      {"not a number", kHead + "[fall]\nfactor = nan\n",
+       "t.toml:3:10: fall.factor: found nan, expected a factor, more than 0"},
+      {"infinite", kHead + "[fall]\nterminal_speed = inf\n",
+       "t.toml:3:18: fall.terminal_speed: found inf, expected a speed in u/s, more than 0"},
+      {"unknown choice", kHead + "[loop]\nintegrator = \"exakt\"\n",
+       "t.toml:3:14: loop.integrator: found \"exakt\", expected one of exact, averaged, "
+       "semi_implicit, explicit; did you mean exact?"},
+      {"bad duration", kHead + "[jump]\napex_time = \"23 ticks\"\n",
+       "t.toml:3:13: jump.apex_time: found \"23 ticks\", expected a time, more than 0: 0.11 "
+       "(seconds), \"110ms\" or \"7t\" (ticks)"},
+      {"a list", kHead + "[body]\nwidth = [1]\n",
+       "t.toml:3:9: body.width: found a list, expected a length in u, 0.001 to 1e+06"},
+      {"a value for a section", kHead + "run = 7\n",
+       "t.toml:2:7: run: found 7, expected a table"},
+  };
+  for (const Bad& bad : gallery) {
+    const auto file = parse_tuning(bad.text, "t.toml");
+    ASSERT_FALSE(file) << bad.what;
+    EXPECT_EQ(describe(file.error().front()), bad.message) << bad.what;
+  }
+}
+
+TEST(TuningFile, ReportsAllProblemsInOneGo) {
+  const auto file = parse_tuning(
+      kHead + "[run]\ntop_speed = -1\n[jump]\nheight = true\nheigth = 3\n", "t.toml");
+  ASSERT_FALSE(file);
+  EXPECT_EQ(file.error().size(), 3U);
+}
+
+TEST(TuningFile, SyntaxErrorsKeepTheirPlace) {
+  for (const std::string& text : {kHead + "[run\n", kHead + "a = = 2\n", std::string("\xEF\xBB\xBF"),
+                                  std::string("[#"), kHead + "name = \"x\nname = 3\n"}) {
+    const auto file = parse_tuning(text, "t.toml");
+    ASSERT_FALSE(file) << text;
+    EXPECT_GE(file.error().front().line, 1) << text;
+  }
+}
+
+TEST(TuningFile, CombinationsAreReportedWhereTheyStand) {
+  const TuningFile file =
+      parsed(kHead + "[jump]\nheight = 3\napex_time = 0.4\ngravity = 30\n");
+  const auto checked = check_tuning(file);
+  ASSERT_FALSE(checked);
+  EXPECT_EQ(describe(checked.error().front()),
+            "t.toml:4:1: jump: found jump.height, jump.apex_time, jump.gravity, expected "
+            "contradictory: the other two give gravity 37.5 u/s², not 30 u/s²; leave one of them "
+            "out");
+}
+
+TEST(Settings, ChangeOneKnob) {
+  TuningFile file = parsed(kHead + kJump);
+  EXPECT_FALSE(apply_setting(file, "run.top_speed=8"));
+  EXPECT_FALSE(apply_setting(file, "loop.integrator=explicit"));
+  EXPECT_FALSE(apply_setting(file, "loop.gravity_on_launch_tick=false"));
+  EXPECT_FALSE(apply_setting(file, "jump.cut.min_hold=7t"));
+  EXPECT_FALSE(apply_setting(file, "jump.apex_time="));
+  EXPECT_EQ(file.tuning.run.top_speed, 8);
+  EXPECT_EQ(file.tuning.loop.integrator, Integrator::explicit_step);
+  EXPECT_FALSE(file.tuning.loop.gravity_on_launch_tick);
+  EXPECT_EQ(file.tuning.jump.cut.min_hold, (Duration{7, Duration::Unit::ticks}));
+  EXPECT_FALSE(file.tuning.jump.apex_time);
+}
+
+TEST(Settings, SayWhatIsWrong) {
+  const Bad gallery[] = {
+      {"no value", "run.top_speed", "--set run.top_speed: found no '=', expected knob=value, such "
+                                    "as run.top_speed=8"},
+      {"unknown", "run.topspeed=8",
+       "--set run.topspeed=8: found unknown key run.topspeed; did you mean run.top_speed?"},
+      {"text", "run.top_speed=fast",
+       "--set run.top_speed=fast: run.top_speed: found \"fast\", expected a speed in u/s, 0 or "
+       "more"},
+      {"range", "jump.cut.keep=1.5",
+       "--set jump.cut.keep=1.5: jump.cut.keep: found 1.5, expected a factor, 0 to 1"},
+      {"nothing", "run.top_speed=",
+       "--set run.top_speed=: run.top_speed: found nothing, expected a speed in u/s, 0 or more"},
+  };
+  for (const Bad& bad : gallery) {
+    TuningFile file = parsed(kHead + kJump);
+    const auto problem = apply_setting(file, bad.text);
+    ASSERT_TRUE(problem) << bad.what;
+    EXPECT_EQ(describe(*problem), bad.message) << bad.what;
+  }
+}
+
+TEST(Files, WrongPlacesAreNamed) {
+  const auto missing = read_file("/nowhere/at/all.toml");
+  ASSERT_FALSE(missing);
+  EXPECT_EQ(describe(missing.error().front()),
+            "/nowhere/at/all.toml: found No such file or directory, expected a readable file");
+  EXPECT_EQ(describe(read_file("/tmp").error().front()),
+            "/tmp: found a directory, expected a readable file");
+  EXPECT_EQ(describe(*write_file("/nowhere/at/all.toml", "x")),
+            "/nowhere/at/all.toml: found No such file or directory, expected a place that can be "
+            "written to");
+  EXPECT_TRUE(write_file("/tmp", "x"));
+}
+
+}  // namespace
+}  // namespace bushbaby

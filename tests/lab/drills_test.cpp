@@ -1,1 +1,181 @@
-#include <gtest/gtest.h>
+// Drills measure what the constants say, on our character and on a controller from outside.
+#include "bushbaby/lab/drills.h"
+
+#include <cmath>
+#include <set>
+
+#include "bushbaby/lab/arc.h"
+#include "support.h"
+
+namespace bushbaby {
+namespace {
+
+using test::all_loops;
+using test::rules_of;
+using test::text_of;
+
+double fact(const std::vector<DrillReport>& reports, std::string_view name) {
+  const auto value = value_of(reports, name);
+  EXPECT_TRUE(value) << name << " was not measured";
+  return value.value_or(std::nan(""));
+}
+
+std::vector<DrillReport> drilled(const Tuning& tuning) {
+  CharacterSubject subject(rules_of(tuning), tuning.name);
+  return run_drills(subject);
+}
+
+TEST(Drills, TableIsComplete) {
+  std::set<std::string_view> names;
+  for (const Drill& drill : drills()) {
+    EXPECT_EQ(find_drill(drill.name), &drill);
+    for (const FactInfo& info : drill.facts) {
+      EXPECT_TRUE(names.insert(info.name).second) << info.name;
+      EXPECT_EQ(info.name.substr(0, drill.name.size() + 1), std::string(drill.name) + ".");
+      EXPECT_EQ(info.measured.back(), '.');
+    }
+  }
+}
+
+TEST(Drills, ExactFactsAreTheClosedForms) {
+  const Tuning tuning = test::pip();
+  const auto reports = drilled(tuning);
+  const Rules rules = rules_of(tuning);
+  const ArcShape shape = predict_arc({rules.rise_gravity, rules.launch_speed, 1.7, 24.0});
+  EXPECT_NEAR(fact(reports, "stand_jump.height"), 3.25, 1e-9);
+  EXPECT_NEAR(fact(reports, "stand_jump.apex_time"), 0.38, 1e-9);
+  EXPECT_NEAR(fact(reports, "stand_jump.air_time"), shape.air_time, 1e-9);
+  EXPECT_NEAR(fact(reports, "stand_jump.launch_speed"), rules.launch_speed, 1e-12);
+  EXPECT_NEAR(fact(reports, "stand_jump.landing_speed"), shape.landing_speed, 1e-9);
+  EXPECT_NEAR(fact(reports, "running_jump.distance"), 7 * shape.air_time, 1e-9);
+  EXPECT_NEAR(fact(reports, "running_jump.height"), 3.25, 1e-9);
+  // 7 u/s at 60 u/s², then 80 u/s².
+  EXPECT_NEAR(fact(reports, "run_up.time"), 7.0 / 60, 1e-9);
+  EXPECT_NEAR(fact(reports, "run_up.distance"), 49.0 / 120, 1e-9);
+  EXPECT_EQ(fact(reports, "run_up.top_speed"), 7);
+  EXPECT_NEAR(fact(reports, "stop.time"), 7.0 / 80, 1e-9);
+  EXPECT_NEAR(fact(reports, "stop.distance"), 49.0 / 160, 1e-9);
+  // A tap is cut 3 ticks after launch: 0.45 of the speed it then has, from the height it has.
+  const double t = 3.0 / 60;
+  const double speed = 0.45 * (rules.launch_speed - rules.rise_gravity * t);
+  const double height = rules.launch_speed * t - rules.rise_gravity * t * t / 2;
+  EXPECT_NEAR(fact(reports, "tap_jump.height"), height + speed * speed / (2 * rules.rise_gravity),
+              1e-9);
+}
+
+TEST(Drills, ExactFactsDoNotDependOnTheTickRate) {
+  Tuning tuning = test::pip();
+  tuning.jump.cut.min_hold = Duration{0.1};  // a whole number of ticks at all of these rates
+  const auto reference = drilled(at_tick_rate(tuning, 30));
+  for (const double rate : {60.0, 120.0, 240.0}) {
+    const auto reports = drilled(at_tick_rate(tuning, rate));
+    for (const Drill& drill : drills()) {
+      for (const FactInfo& info : drill.facts) {
+        if (drill.name == "tap_jump" || info.name == "impact.rebound") continue;
+        EXPECT_NEAR(fact(reports, info.name), fact(reference, info.name), 1e-9)
+            << info.name << " at " << rate << " Hz";
+      }
+    }
+    EXPECT_NEAR(fact(reports, "tap_jump.height"), fact(reference, "tap_jump.height"), 1e-9);
+  }
+}
+
+TEST(Drills, SteppedLoopsDifferByTickRateAndSayHowMuch) {
+  // The height is derived for each rate; the air time comes in whole ticks and shows the cost.
+  for (const Integrator integrator :
+       {Integrator::averaged, Integrator::semi_implicit, Integrator::explicit_step}) {
+    const auto slow = drilled(test::with_loop(test::pip(), {integrator, 30, true}));
+    const auto fast = drilled(test::with_loop(test::pip(), {integrator, 240, true}));
+    EXPECT_NEAR(fact(slow, "stand_jump.height"), fact(fast, "stand_jump.height"), 1e-9);
+    const double difference =
+        std::abs(fact(slow, "stand_jump.air_time") - fact(fast, "stand_jump.air_time"));
+    EXPECT_GT(difference, 1e-3);
+    EXPECT_LT(difference, 2.0 / 30);
+  }
+}
+
+TEST(Drills, ImpactIsFlushInEveryLoop) {
+  for (const JumpLoop& loop : all_loops({30, 60, 144})) {
+    const auto reports = drilled(test::with_loop(test::pip(), loop));
+    const double gap = fact(reports, "impact.gap");
+    EXPECT_GT(gap, 0) << text_of(loop);
+    EXPECT_LE(gap, 0.001 * 0.8) << text_of(loop);
+    EXPECT_EQ(fact(reports, "impact.rebound"), 0) << text_of(loop);
+  }
+}
+
+TEST(Drills, SayWhatASubjectDoesNotDo) {
+  Tuning tuning = test::pip();
+  tuning.run.top_speed = 0;
+  tuning.run.ground.brake = 0;
+  for (const DrillReport& report : drilled(tuning)) {
+    const bool runs = report.drill->name != "stand_jump" && report.drill->name != "tap_jump";
+    for (const Fact& measured : report.facts) {
+      EXPECT_EQ(measured.value.has_value(), !runs) << measured.info->name;
+      EXPECT_EQ(measured.why_not.empty(), !runs) << measured.info->name;
+    }
+  }
+  tuning = test::pip();
+  tuning.run.ground.brake = 0;
+  EXPECT_EQ(run_drill(*find_drill("stop"), *std::make_unique<CharacterSubject>(rules_of(tuning)))
+                .facts.at(0)
+                .why_not,
+            "it does not stop");
+}
+
+// A controller as people write it at home, with no events and no walls: it stops at y = 0.
+class HomeMade final : public Subject {
+ public:
+  [[nodiscard]] SubjectTraits traits() const override {
+    SubjectTraits traits;
+    traits.name = "home-made";
+    traits.tick_rate = 50;
+    return traits;
+  }
+  [[nodiscard]] bool can_stand_on(Terrain terrain) const override {
+    return terrain == Terrain::floor;
+  }
+  [[nodiscard]] bool place(const Stage& stage) override {
+    now_ = {};
+    now_.feet = stage.course.start;
+    now_.grounded = true;
+    return true;
+  }
+  void advance(const Controls& controls) override {
+    const double dt = 1.0 / 50;
+    now_.velocity.x = 5.0 * direction_share(controls.x);
+    if (controls.jump && now_.grounded) now_.velocity.y = 10;
+    now_.velocity.y -= 25 * dt;
+    now_.feet.x += now_.velocity.x * dt;
+    now_.feet.y += now_.velocity.y * dt;
+    now_.grounded = now_.feet.y <= 0;
+    if (now_.grounded) now_.feet.y = now_.velocity.y = 0;
+    ++now_.tick;
+  }
+  [[nodiscard]] Sample observe() const override { return now_; }
+
+ private:
+  Sample now_;
+};
+
+TEST(Drills, RunOnAControllerFromOutside) {
+  HomeMade subject;
+  const auto reports = run_drills(subject);
+  // Semi-implicit from 10 u/s by 0.5 u/s a tick: 9.5, 9, …, 0.5, 0: by hand, 95 steps of 0.02 u,
+  // the top is the 19th sample (and the 20th), the floor is passed in the 40th.
+  EXPECT_NEAR(fact(reports, "stand_jump.height"), 95 * 0.02, 1e-12);
+  EXPECT_NEAR(fact(reports, "stand_jump.apex_time"), 19 * 0.02, 1e-12);
+  EXPECT_NEAR(fact(reports, "running_jump.height"), 95 * 0.02, 1e-12);
+  const double air_time = fact(reports, "stand_jump.air_time");
+  EXPECT_NEAR(fact(reports, "running_jump.distance"), 5 * air_time, 1e-12);
+  EXPECT_EQ(fact(reports, "run_up.top_speed"), 5);
+  EXPECT_NEAR(fact(reports, "run_up.time"), 0.02, 1e-12);
+  for (const DrillReport& report : reports) {
+    if (report.drill->name == "impact") {
+      EXPECT_EQ(report.skipped, "the subject cannot be put on a wall");
+    }
+  }
+}
+
+}  // namespace
+}  // namespace bushbaby

@@ -1,1 +1,235 @@
+// The built command, driven as people drive it: reports, JSON, files, errors and exit codes.
+#include <fmt/format.h>
 #include <gtest/gtest.h>
+#include <sys/wait.h>
+
+#include <array>
+#include <cmath>
+#include <cstdio>
+#include <filesystem>
+#include <nlohmann/json.hpp>
+
+#include "bushbaby/data/files.h"
+#include "bushbaby/data/tuning_file.h"
+
+namespace bushbaby {
+namespace {
+
+namespace fs = std::filesystem;
+
+struct Outcome {
+  int code = -1;
+  std::string out;
+  std::string err;
+};
+
+class Tool : public testing::Test {
+ protected:
+  void SetUp() override {
+    const auto* info = testing::UnitTest::GetInstance()->current_test_info();
+    folder_ = fs::temp_directory_path() / fmt::format("bushbaby-{}-{}", info->name(), ::getpid());
+    fs::create_directories(folder_);
+    fs::copy(std::string(BUSHBABY_SOURCE_DIR) + "/demo", folder_, fs::copy_options::recursive);
+  }
+  void TearDown() override { fs::remove_all(folder_); }
+
+  // Runs the command in the test's folder, which holds a copy of the demo data.
+  [[nodiscard]] Outcome run(const std::string& arguments) const {
+    const fs::path err = folder_ / "stderr.txt";
+    const std::string line = fmt::format("cd '{}' && '{}' {} 2>'{}'", folder_.string(),
+                                         BUSHBABY_COMMAND, arguments, err.string());
+    Outcome outcome;
+    std::FILE* pipe = ::popen(line.c_str(), "r");
+    std::array<char, 4096> block{};
+    while (const std::size_t n = std::fread(block.data(), 1, block.size(), pipe)) {
+      outcome.out.append(block.data(), n);
+    }
+    const int status = ::pclose(pipe);
+    outcome.code = WIFEXITED(status) ? WEXITSTATUS(status) : -1;
+    outcome.err = *read_file(err.string());
+    return outcome;
+  }
+
+  [[nodiscard]] nlohmann::json json_of(const std::string& arguments) const {
+    const Outcome outcome = run(arguments + " --json");
+    EXPECT_EQ(outcome.code, 0) << arguments << "\n" << outcome.err;
+    return nlohmann::json::parse(outcome.out);
+  }
+
+  [[nodiscard]] std::string path(const std::string& name) const { return (folder_ / name).string(); }
+  [[nodiscard]] std::string text_of(const std::string& name) const {
+    return *read_file(path(name), std::size_t{1} << 30);
+  }
+
+  fs::path folder_;
+};
+
+TEST_F(Tool, DeriveGivesConstantsThatDoWhatWasAsked) {
+  for (const char* loop : {"exact", "averaged", "semi_implicit", "explicit"}) {
+    for (const int rate : {30, 50, 60, 120, 144}) {
+      for (const char* launch : {"", " --no-launch-gravity"}) {
+        if (std::string(loop) == "exact" && *launch != '\0') continue;
+        const auto json = json_of(
+            fmt::format("derive --height 3.25 --apex-time 0.38 --fall-factor 1.7 --terminal-speed "
+                        "24 --top-speed 7 --tick-rate {} --integrator {}{}",
+                        rate, loop, launch));
+        EXPECT_NEAR(json["achieved"]["height"].get<double>(), 3.25, 1e-9) << loop << rate << launch;
+        EXPECT_LE(std::abs(json["achieved"]["apex_time"].get<double>() - 0.38), 1.0 / rate);
+        EXPECT_NEAR(json["gravity"].get<double>(), 2 * 3.25 / (0.38 * 0.38), 1e-9);
+        EXPECT_GT(json["achieved"]["air_time"].get<double>(), 0.6);
+        EXPECT_GT(json["achieved"]["distance"].get<double>(), 4.5);
+        EXPECT_EQ(json["tick_rate"], rate);
+        EXPECT_EQ(json["integrator"], loop);
+      }
+    }
+  }
+}
+
+TEST_F(Tool, DeriveTakesAnyTwo) {
+  const auto gravity = [&](const std::string& what) {
+    return json_of("derive " + what)["gravity"].get<double>();
+  };
+  EXPECT_NEAR(gravity("--height 3 --apex-time 0.4"), 37.5, 1e-9);
+  EXPECT_NEAR(gravity("--height 3 --apex-time 24t"), 37.5, 1e-9);
+  EXPECT_NEAR(gravity("--height 3 --launch-speed 15"), 37.5, 1e-9);
+  EXPECT_NEAR(gravity("--apex-time 400ms --launch-speed 15"), 37.5, 1e-9);
+  EXPECT_NEAR(gravity("--height 3 --air-time 0.8"), 37.5, 1e-9);
+  EXPECT_NEAR(gravity("--launch-speed 15 --air-time 0.8"), 37.5, 1e-9);
+  EXPECT_NEAR(gravity("--height 3 --distance 4 --top-speed 5"), 37.5, 1e-9);
+  EXPECT_TRUE(json_of("derive --height 3 --apex-time 0.4")["achieved"]["distance"].is_null());
+}
+
+TEST_F(Tool, DeriveWritesANewTuningAndKeepsTheTextOfAnExistingOne) {
+  ASSERT_EQ(run("derive --height 2 --apex-time 0.3 --tick-rate 50 --integrator averaged --write "
+                "new.tuning.toml").code, 0);
+  const auto fresh = load_tuning(path("new.tuning.toml"));
+  ASSERT_TRUE(fresh) << describe(fresh.error().front());
+  EXPECT_EQ(fresh->tuning.jump.height, 2);
+  EXPECT_EQ(fresh->tuning.loop.integrator, Integrator::averaged);
+
+  const std::string before = text_of("pip.tuning.toml");
+  ASSERT_EQ(run("derive --height 4 --apex-time 0.38 --write pip.tuning.toml").code, 0);
+  std::string expected = before;
+  expected.replace(expected.find("height = 3.25 "), 14, "height = 4 ");
+  EXPECT_EQ(text_of("pip.tuning.toml"), expected);
+}
+
+TEST_F(Tool, DrillMeasuresThePromisedFacts) {
+  const auto json = json_of("drill pip.tuning.toml");
+  EXPECT_EQ(json["tuning"], "Pip");
+  EXPECT_EQ(json["tick_rate"], 60);
+  for (const char* fact :
+       {"stand_jump.height", "stand_jump.apex_time", "stand_jump.air_time",
+        "stand_jump.launch_speed", "stand_jump.landing_speed", "tap_jump.height",
+        "running_jump.distance", "run_up.time", "stop.distance", "impact.gap"}) {
+    EXPECT_TRUE(json["facts"][fact].is_number()) << fact;
+    EXPECT_TRUE(json["units"][fact].is_string()) << fact;
+  }
+  EXPECT_NEAR(json["facts"]["stand_jump.height"].get<double>(), 3.25, 1e-9);
+  const auto only = json_of("drill pip.tuning.toml --only tap_jump --set jump.cut.style=none");
+  EXPECT_EQ(only["facts"].size(), 3U);
+  EXPECT_NEAR(only["facts"]["tap_jump.height"].get<double>(), 3.25, 1e-9);
+}
+
+TEST_F(Tool, RunWritesTheTraceItReports) {
+  const auto json = json_of("run pip.tuning.toml --course first-limbs.course.toml --tape "
+                            "first-leaps.tape --trace out.csv");
+  EXPECT_EQ(json["arcs"].size(), 5U);
+  const std::string trace = text_of("out.csv");
+  EXPECT_EQ(trace.substr(0, trace.find('\n')), "tick,time,x,y,vx,vy,stance,grounded,held,events");
+  const auto rows = std::count(trace.begin(), trace.end(), '\n');
+  EXPECT_EQ(rows, json["ticks"].get<long>() + 2);  // the header, and the state before the first
+}
+
+TEST_F(Tool, PicturesAreWrittenInBothFormats) {
+  ASSERT_EQ(run("drill pip.tuning.toml --plot jumps.png").code, 0);
+  EXPECT_EQ(text_of("jumps.png").substr(1, 3), "PNG");
+  ASSERT_EQ(run("run pip.tuning.toml --course first-limbs.course.toml --tape first-leaps.tape "
+                "--plot run.svg").code, 0);
+  const std::string svg = text_of("run.svg");
+  EXPECT_NE(svg.find("<svg"), std::string::npos);
+  EXPECT_NE(svg.find("grove floor"), std::string::npos);
+}
+
+TEST_F(Tool, DemoWalksThroughAllItsSteps) {
+  const Outcome outcome = run("demo --out walk");
+  ASSERT_EQ(outcome.code, 0) << outcome.err;
+  for (const char* text : {"== 1.", "== 4.", "$ bushbaby derive", "$ bushbaby drill",
+                           "$ bushbaby run", "What it shows:", "Try next:"}) {
+    EXPECT_NE(outcome.out.find(text), std::string::npos) << text;
+  }
+  for (const char* name : {"walk/pip-jumps.png", "walk/pip-run.png", "walk/pip.csv"}) {
+    EXPECT_TRUE(fs::exists(folder_ / name)) << name;
+  }
+}
+
+TEST_F(Tool, HelpShowsAnExampleForEveryVerb) {
+  for (const char* verb : {"derive", "drill", "run", "demo"}) {
+    const Outcome outcome = run(std::string(verb) + " --help");
+    EXPECT_EQ(outcome.code, 0);
+    EXPECT_NE(outcome.out.find("Example"), std::string::npos) << verb;
+  }
+  EXPECT_EQ(run("--version").out, "bushbaby 0.1.0\n");
+}
+
+struct Refusal {
+  const char* call;
+  const char* message;  // part of standard error
+};
+
+TEST_F(Tool, RefusesWithTheReasonAndExitCodeTwo) {
+  ASSERT_FALSE(write_file(path("bad.tuning.toml"), "format = \"bushbaby-tuning/1\"\n[jump]\n"
+                                                   "heigth = 3\n"));
+  ASSERT_FALSE(write_file(path("buried.course.toml"), "format = \"bushbaby-course/1\"\nstart = "
+                                                      "[0, 0]\n[[solid]]\nbox = [-1, -1, 1, 1]\n"));
+  const Refusal gallery[] = {
+      {"", "found no verb; expected derive, drill, run or demo"},
+      {"dril pip.tuning.toml", "did you mean drill?"},
+      {"drill pip.tuning.toml --ploot x.png", "did you mean --plot?"},
+      {"derive --height 3", "two of height"},
+      {"derive --height 3 --apex-time 0.4 --gravity 30", "give gravity 37.5 u/s², not 30"},
+      {"derive --height -3 --apex-time 0.4", "height must be more than 0"},
+      {"derive --height nan --apex-time 0.4", "height must be more than 0 and finite, not nan"},
+      {"derive --height tall --apex-time 0.4", "--height: found tall, expected a number"},
+      {"derive --height 3 --apex-time soon", "--apex-time: found soon, expected a time"},
+      {"derive --height 3 --apex-time 0.4 --tick-rate 0", "loop.tick_rate: found 0"},
+      {"derive --height 3 --apex-time 0.4 --integrator exakt", "expected one of exact, averaged"},
+      {"derive --height 3 --apex-time 0.4 --no-launch-gravity", "always has gravity"},
+      {"derive --height 3 --apex-time 0.4 --fall-factor -1", "fall.factor: found -1"},
+      {"drill nowhere.tuning.toml", "nowhere.tuning.toml: found No such file"},
+      {"drill .", ".: found a directory"},
+      {"drill bad.tuning.toml", "bad.tuning.toml:3:1: found unknown key jump.heigth; did you mean "
+                                "jump.height?"},
+      {"drill pip.tuning.toml --only stand_jmp", "did you mean stand_jump?"},
+      {"drill pip.tuning.toml --set run.top_speed=fast", "found \"fast\""},
+      {"drill pip.tuning.toml --plot jumps.gif", "a name ending in .png or .svg"},
+      {"drill pip.tuning.toml --plot no/such/place.png", "a place that can be written to"},
+      {"run pip.tuning.toml --course first-limbs.course.toml", "--tape is required"},
+      {"run pip.tuning.toml --course pip.tuning.toml --tape first-leaps.tape",
+       "expected \"bushbaby-course/1\""},
+      {"run pip.tuning.toml --course buried.course.toml --tape first-leaps.tape", "inside a solid"},
+      {"run pip.tuning.toml --course first-limbs.course.toml --tape first-leaps.tape --trace "
+       "no/such/out.csv", "a place that can be written to"},
+      {"demo --data .. --out walk", "no demo data"},
+  };
+  for (const Refusal& refusal : gallery) {
+    const Outcome outcome = run(refusal.call);
+    EXPECT_EQ(outcome.code, 2) << refusal.call;
+    EXPECT_NE(outcome.err.find(refusal.message), std::string::npos)
+        << refusal.call << "\n" << outcome.err;
+    EXPECT_EQ(outcome.err.find(".part"), std::string::npos) << refusal.call;
+  }
+  for (const auto& entry : fs::recursive_directory_iterator(folder_)) {
+    EXPECT_EQ(entry.path().string().find(".part"), std::string::npos)
+        << "left behind: " << entry.path();
+  }
+}
+
+TEST_F(Tool, AnOutputStaysWhenTheNewOneFails) {
+  const std::string before = text_of("pip.tuning.toml");
+  EXPECT_EQ(run("derive --height 3 --write pip.tuning.toml").code, 2);
+  EXPECT_EQ(text_of("pip.tuning.toml"), before);
+}
+
+}  // namespace
+}  // namespace bushbaby

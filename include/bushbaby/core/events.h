@@ -62,6 +62,7 @@ class Events {
   [[nodiscard]] bool empty() const noexcept { return count_ == 0; }
   [[nodiscard]] bool overflowed() const noexcept { return overflowed_; }
   [[nodiscard]] const Event& operator[](std::size_t i) const noexcept { return list_[i]; }
+  [[nodiscard]] Event& operator[](std::size_t i) noexcept { return list_[i]; }
   [[nodiscard]] const Event* begin() const noexcept { return list_.data(); }
   [[nodiscard]] const Event* end() const noexcept { return list_.data() + count_; }
 
