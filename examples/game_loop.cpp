@@ -1,12 +1,12 @@
 // The smallest game loop: load a tuning and a course, step the character, and print what a
 // renderer would need. Links bushbaby::core and bushbaby::data, and nothing else of Bushbaby.
+#include <cstdio>
+#include <string>
+
 #include <bushbaby/core/advance.h>
 #include <bushbaby/core/course.h>
 #include <bushbaby/data/course_file.h>
 #include <bushbaby/data/tuning_file.h>
-
-#include <cstdio>
-#include <string>
 
 namespace {
 
@@ -26,9 +26,8 @@ Controls read_controls(std::int64_t tick) {
 
 void draw(const Character& character) {
   const std::string_view stance = name_of(character.stance());
-  std::printf("tick %lld at %.3f, %.3f: %.*s, faces %s\n",
-              static_cast<long long>(character.tick), character.feet.x, character.feet.y,
-              static_cast<int>(stance.size()), stance.data(),
+  std::printf("tick %lld at %.3f, %.3f: %.*s, faces %s\n", static_cast<long long>(character.tick),
+              character.feet.x, character.feet.y, static_cast<int>(stance.size()), stance.data(),
               character.facing > 0 ? "right" : "left");
 }
 

@@ -1,13 +1,13 @@
 // A game that has its own level format brings its own `World`. Here it is a map of letters; the
 // core asks it two questions and never sees the map. Links bushbaby::core alone.
-#include <bushbaby/core/advance.h>
-#include <bushbaby/core/course.h>
-
 #include <algorithm>
 #include <array>
 #include <cmath>
 #include <cstdio>
 #include <string_view>
+
+#include <bushbaby/core/advance.h>
+#include <bushbaby/core/course.h>
 
 namespace {
 
@@ -46,9 +46,9 @@ class LetterWorld final : public World {
       const Overlap overlap = overlap_with(shape, feet, tile, id);
       if (overlap.depth > deepest.depth) deepest = overlap;
     };
-    visit_tiles({{feet.x + shape.lo.x, feet.y + shape.lo.y},
-                 {feet.x + shape.hi.x, feet.y + shape.hi.y}},
-                visit);
+    visit_tiles(
+        {{feet.x + shape.lo.x, feet.y + shape.lo.y}, {feet.x + shape.hi.x, feet.y + shape.hi.y}},
+        visit);
     return deepest;
   }
 

@@ -1,10 +1,10 @@
 // What several tests need: tunings, loops, and ways to move a character.
 #pragma once
 
-#include <gtest/gtest.h>
-
 #include <string>
 #include <vector>
+
+#include <gtest/gtest.h>
 
 #include "bushbaby/core/advance.h"
 #include "bushbaby/core/course.h"

@@ -1,11 +1,12 @@
 // The command line: names, help and examples of every verb. The only file that knows CLI11.
-#include <fmt/format.h>
+#include <algorithm>
 
 #include <CLI/CLI.hpp>
-#include <algorithm>
+#include <fmt/format.h>
 
 #include "bushbaby/data/problem.h"
 #include "bushbaby/version.h"
+
 #include "output.h"
 #include "verbs.h"
 
@@ -74,8 +75,9 @@ void add_drill(CLI::App& app, DrillCall& call) {
   add_settings(verb, call.settings);
   add_plot(verb, call.plot, "Full, tapped and running jumps");
   add_json(verb, call.json);
-  verb.footer("Example: how high and how far would Pip jump with a longer rise?\n"
-              "  bushbaby drill demo/pip.tuning.toml --set jump.apex_time=0.45 --plot jumps.png");
+  verb.footer(
+      "Example: how high and how far would Pip jump with a longer rise?\n"
+      "  bushbaby drill demo/pip.tuning.toml --set jump.apex_time=0.45 --plot jumps.png");
 }
 
 void add_run(CLI::App& app, RunCall& call) {
@@ -90,9 +92,10 @@ void add_run(CLI::App& app, RunCall& call) {
   add_settings(verb, call.settings);
   add_plot(verb, call.plot, "The trail on the course, events marked");
   add_json(verb, call.json);
-  verb.footer("Example:\n"
-              "  bushbaby run demo/pip.tuning.toml --course demo/first-limbs.course.toml \\\n"
-              "               --tape demo/first-leaps.tape --trace pip.csv --plot pip.png");
+  verb.footer(
+      "Example:\n"
+      "  bushbaby run demo/pip.tuning.toml --course demo/first-limbs.course.toml \\\n"
+      "               --tape demo/first-leaps.tape --trace pip.csv --plot pip.png");
 }
 
 void add_demo(CLI::App& app, DemoCall& call) {

@@ -1,7 +1,7 @@
-#include <fmt/format.h>
-
 #include <cstdio>
 #include <filesystem>
+
+#include <fmt/format.h>
 
 #include "output.h"
 #include "verbs.h"
@@ -49,13 +49,15 @@ std::vector<Step> steps_in(const fs::path& folder) {
        "--integrator explicit, or --tick-rate 30: other launch speeds, the same height."},
       {"The same jump in Pip's own loop, into Pip's file",
        {"derive", "--height", "3.25", "--apex-time", "0.38", "--write", at("pip.tuning.toml")},
-       "Without a loop of its own the call takes the one in the file (exact, 60 Hz), and everything "
+       "Without a loop of its own the call takes the one in the file (exact, 60 Hz), and "
+       "everything "
        "else too. The file keeps its comments.",
        "open the tuning and read it: it is meant to be written by hand."},
       {"Measure what Pip does",
        {"drill", at("pip.tuning.toml"), "--plot", at("pip-jumps.png")},
        "Facts, each measured by a standard manoeuvre, none read from the file.",
-       "--set jump.cut.keep=0.8: only the tap changes. --set fall.factor=1: air time and distance."},
+       "--set jump.cut.keep=0.8: only the tap changes. --set fall.factor=1: air time and "
+       "distance."},
       {"Play a tape on a course",
        {"run", at("pip.tuning.toml"), "--course", at("first-limbs.course.toml"), "--tape",
         at("first-leaps.tape"), "--trace", at("pip.csv"), "--plot", at("pip-run.png")},
@@ -89,9 +91,10 @@ int demo(const DemoCall& call, const std::string& program) {
   if (!copy_data(*data, call.out)) {
     return fail(fmt::format("{}: cannot copy the demo data there", call.out));
   }
-  print(fmt::format("A night in the baobab grove. Pip, a young bushbaby, learns to leap.\n"
-                    "The data of this walk is in {}: play with it.\n",
-                    call.out));
+  print(
+      fmt::format("A night in the baobab grove. Pip, a young bushbaby, learns to leap.\n"
+                  "The data of this walk is in {}: play with it.\n",
+                  call.out));
   int number = 0;
   for (const Step& step : steps_in(call.out)) {
     print(fmt::format("\n== {}. {}\n\n$ {}\n", ++number, step.title, command_text(step.arguments)));

@@ -1,14 +1,15 @@
 #include "bushbaby/lab/derive.h"
 
-#include <fmt/format.h>
-
 #include <filesystem>
+
+#include <fmt/format.h>
 
 #include "bushbaby/core/rules.h"
 #include "bushbaby/data/files.h"
 #include "bushbaby/data/tuning_file.h"
 #include "bushbaby/records/reports.h"
 #include "bushbaby/views/charts.h"
+
 #include "output.h"
 #include "verbs.h"
 

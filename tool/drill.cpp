@@ -4,6 +4,7 @@
 #include "bushbaby/lab/drills.h"
 #include "bushbaby/records/reports.h"
 #include "bushbaby/views/charts.h"
+
 #include "output.h"
 #include "verbs.h"
 

@@ -1,8 +1,8 @@
 #include "output.h"
 
-#include <fmt/format.h>
-
 #include <cstdio>
+
+#include <fmt/format.h>
 
 #include "verbs.h"
 

@@ -6,6 +6,7 @@
 #include "bushbaby/records/reports.h"
 #include "bushbaby/records/trace_csv.h"
 #include "bushbaby/views/course_map.h"
+
 #include "output.h"
 #include "verbs.h"
 
@@ -33,8 +34,7 @@ int run(const RunCall& call) {
 
   CharacterSubject subject(compiled->rules, file->tuning.name);
   const SubjectTraits traits = subject.traits();
-  const auto trace =
-      run_tape(subject, course_stage(*course), controls_of(*tape, traits.tick_rate));
+  const auto trace = run_tape(subject, course_stage(*course), controls_of(*tape, traits.tick_rate));
   if (!trace) {
     return fail({{ProblemCode::contradiction, call.course, 0, 0, "start",
                   "a place where the body is inside a solid", "room for the body", ""}});

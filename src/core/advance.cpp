@@ -62,9 +62,7 @@ Vec in_world(double run, double rise) noexcept {
   return add(scale(kAcross, run), scale(kUp, rise));
 }
 
-void note_apex(Tick& tick, double fraction) noexcept {
-  tick.note(EventKind::apex, fraction);
-}
+void note_apex(Tick& tick, double fraction) noexcept { tick.note(EventKind::apex, fraction); }
 
 // ---- decisions ------------------------------------------------------------------------------
 
@@ -92,10 +90,17 @@ void cut(Tick& tick) noexcept {
   character.cut_armed = false;
   tick.note(EventKind::cut, 0, 0, tick.rise);
   switch (tick.rules.cut_style) {
-    case CutStyle::none: break;
-    case CutStyle::stop: tick.rise = 0; break;
-    case CutStyle::scale: tick.rise = tick.rise * tick.rules.cut_keep; break;
-    case CutStyle::weight: character.cut_heavy = true; break;
+    case CutStyle::none:
+      break;
+    case CutStyle::stop:
+      tick.rise = 0;
+      break;
+    case CutStyle::scale:
+      tick.rise = tick.rise * tick.rules.cut_keep;
+      break;
+    case CutStyle::weight:
+      character.cut_heavy = true;
+      break;
   }
   if (tick.rise <= 0) note_apex(tick, 0);
 }
@@ -194,10 +199,13 @@ void move_exact(Tick& tick, const Drive& drive) noexcept {
 // The speed with which a stepped loop moves, of the speeds before and after its change.
 double moving_speed(Integrator integrator, double before, double after) noexcept {
   switch (integrator) {
-    case Integrator::averaged: return (before + after) / 2;
-    case Integrator::explicit_step: return before;
+    case Integrator::averaged:
+      return (before + after) / 2;
+    case Integrator::explicit_step:
+      return before;
     case Integrator::semi_implicit:
-    case Integrator::exact: break;
+    case Integrator::exact:
+      break;
   }
   return after;
 }
@@ -246,8 +254,8 @@ void settle(Character& character, GroundCheck& ground, const Rules& rules,
   const double rest = detail::margins_of(rules).rest;
   const double shift = rest - ground.gap;
   if (magnitude(shift) <= kNoticeable * rules.flush_gap) return;
-  if (shift > 0 && detail::probe(character.feet, ground.normal, rules, world, character.tick)
-                       .contact.met()) {
+  if (shift > 0 &&
+      detail::probe(character.feet, ground.normal, rules, world, character.tick).contact.met()) {
     return;
   }
   character.feet = add(character.feet, scale(ground.normal, shift));

@@ -1,8 +1,9 @@
 // Casting a box against boxes, as a ray against Minkowski differences.
 #pragma once
 
-#include "arithmetic.h"
 #include "bushbaby/core/world.h"
+
+#include "arithmetic.h"
 
 namespace bushbaby {
 namespace {
@@ -57,8 +58,7 @@ struct Within {
   } else if (!(ray.from.y > box.lo.y && ray.from.y < box.hi.y)) {
     return {kFar, -kFar, false, false};
   }
-  return {larger(enter_x, enter_y), smaller(exit_x, exit_y), enter_y > enter_x,
-          enter_y == enter_x};
+  return {larger(enter_x, enter_y), smaller(exit_x, exit_y), enter_y > enter_x, enter_y == enter_x};
 }
 
 }  // namespace

@@ -2,6 +2,7 @@
 #include <array>
 
 #include "bushbaby/core/course.h"
+
 #include "casts.h"
 
 namespace bushbaby {
@@ -83,8 +84,8 @@ Contact CourseWorld::cast(const Sweep& sweep) const noexcept {
   constexpr double kNever = 2;
   const auto enters = [&](const Node& node) {
     const Within within = ray_within(ray, places_inside(node.bounds, shape));
-    const bool reached = within.enter <= within.exit && within.exit >= 0 &&
-                         within.enter <= best.fraction;
+    const bool reached =
+        within.enter <= within.exit && within.exit >= 0 && within.enter <= best.fraction;
     return reached ? within.enter : kNever;
   };
   struct Waiting {

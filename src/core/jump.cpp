@@ -19,10 +19,14 @@ constexpr double kAgreement = 1e-6;
 double gravity_sum(const JumpLoop& loop, double k) {
   const bool early = loop.gravity_on_launch_tick;
   switch (loop.integrator) {
-    case Integrator::semi_implicit: return early ? k * (k + 1) / 2 : k * (k - 1) / 2;
-    case Integrator::explicit_step: return early ? k * (k - 1) / 2 : (k - 1) * (k - 2) / 2;
-    case Integrator::averaged: return early ? k * k / 2 : (k - 1) * (k - 1) / 2;
-    case Integrator::exact: break;
+    case Integrator::semi_implicit:
+      return early ? k * (k + 1) / 2 : k * (k - 1) / 2;
+    case Integrator::explicit_step:
+      return early ? k * (k - 1) / 2 : (k - 1) * (k - 2) / 2;
+    case Integrator::averaged:
+      return early ? k * k / 2 : (k - 1) * (k - 1) / 2;
+    case Integrator::exact:
+      break;
   }
   return 0;
 }
@@ -92,8 +96,8 @@ std::string find_contradiction(const JumpAsk& ask, double gravity, double launch
   const auto differs = [](const std::optional<double>& asked, double has, const char* what,
                           const char* unit) -> std::string {
     if (!asked || agree(*asked, has)) return {};
-    return std::string("contradictory: the other two give ") + what + " " + short_text_of(has) + " " +
-           unit + ", not " + text_of(*asked) + " " + unit + "; leave one of them out";
+    return std::string("contradictory: the other two give ") + what + " " + short_text_of(has) +
+           " " + unit + ", not " + text_of(*asked) + " " + unit + "; leave one of them out";
   };
   for (const std::string& text : {differs(ask.height, height, "height", "u"),
                                   differs(ask.apex_time, apex_time, "apex time", "s"),

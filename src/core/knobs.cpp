@@ -18,13 +18,12 @@ constexpr Range more_than(double lo) { return {lo, std::numeric_limits<double>::
 constexpr Range between(double lo, double hi) { return {lo, hi, false}; }
 
 // Binds a knob to a member; the type of the member picks the alternative of KnobBinding.
-#define BUSHBABY_AT(member) +[](Tuning & t) -> decltype((t.member)) { return t.member; }
+#define BUSHBABY_AT(member) +[](Tuning& t) -> decltype((t.member)) { return t.member; }
 
-#define BUSHBABY_CHOICE(member, names)                                             \
-  ChoiceBinding {                                                                  \
-    (names).data(), (names).size(),                                                \
-        [](const Tuning& t) { return static_cast<int>(t.member); },                \
-        [](Tuning& t, int i) { t.member = static_cast<decltype(t.member)>(i); }    \
+#define BUSHBABY_CHOICE(member, names)                                                          \
+  ChoiceBinding {                                                                               \
+    (names).data(), (names).size(), [](const Tuning& t) { return static_cast<int>(t.member); }, \
+        [](Tuning& t, int i) { t.member = static_cast<decltype(t.member)>(i); }                 \
   }
 
 std::vector<Knob> make_table() {
@@ -34,12 +33,21 @@ std::vector<Knob> make_table() {
 
       {"loop.tick_rate", D::frequency, between(1, 10000), BUSHBABY_AT(loop.tick_rate),
        "How many ticks the game's update loop does in a second."},
-      {"loop.integrator", D::number, {}, BUSHBABY_CHOICE(loop.integrator, kIntegratorNames),
+      {"loop.integrator",
+       D::number,
+       {},
+       BUSHBABY_CHOICE(loop.integrator, kIntegratorNames),
        "How a tick turns acceleration into motion; pick the one your own loop uses."},
-      {"loop.gravity_on_launch_tick", D::number, {}, BUSHBABY_AT(loop.gravity_on_launch_tick),
+      {"loop.gravity_on_launch_tick",
+       D::number,
+       {},
+       BUSHBABY_AT(loop.gravity_on_launch_tick),
        "Whether gravity already acts on the tick that launches; false is refused with exact."},
 
-      {"body.shape", D::number, {}, BUSHBABY_CHOICE(body.shape, kBodyShapeNames),
+      {"body.shape",
+       D::number,
+       {},
+       BUSHBABY_CHOICE(body.shape, kBodyShapeNames),
        "The collision shape."},
       {"body.width", D::length, between(0.001, 1e6), BUSHBABY_AT(body.width),
        "Width of the body; the flush gap is 0.001 of it."},
@@ -71,7 +79,10 @@ std::vector<Knob> make_table() {
        "Speed along up that a jump sets."},
       {"jump.gravity", D::acceleration, more_than(0), BUSHBABY_AT(jump.gravity),
        "Gravity while rising."},
-      {"jump.cut.style", D::number, {}, BUSHBABY_CHOICE(jump.cut.style, kCutStyleNames),
+      {"jump.cut.style",
+       D::number,
+       {},
+       BUSHBABY_CHOICE(jump.cut.style, kCutStyleNames),
        "What letting go of the button does to a rising jump."},
       {"jump.cut.keep", D::ratio, between(0, 1), BUSHBABY_AT(jump.cut.keep),
        "With style scale: the share of the speed along up that is kept."},
@@ -92,14 +103,22 @@ std::vector<Knob> make_table() {
 
 std::string_view noun_of(Dimension dimension) {
   switch (dimension) {
-    case Dimension::length: return "a length in u";
-    case Dimension::time: return "a time";
-    case Dimension::speed: return "a speed in u/s";
-    case Dimension::acceleration: return "a rate in u/s²";
-    case Dimension::angle: return "an angle in degrees";
-    case Dimension::frequency: return "a rate in Hz";
-    case Dimension::ratio: return "a factor";
-    case Dimension::number: break;
+    case Dimension::length:
+      return "a length in u";
+    case Dimension::time:
+      return "a time";
+    case Dimension::speed:
+      return "a speed in u/s";
+    case Dimension::acceleration:
+      return "a rate in u/s²";
+    case Dimension::angle:
+      return "an angle in degrees";
+    case Dimension::frequency:
+      return "a rate in Hz";
+    case Dimension::ratio:
+      return "a factor";
+    case Dimension::number:
+      break;
   }
   return "a number";
 }
@@ -130,14 +149,22 @@ std::optional<Duration> as_duration(const KnobValue& value) {
 
 std::string_view unit_of(Dimension dimension) noexcept {
   switch (dimension) {
-    case Dimension::length: return "u";
-    case Dimension::time: return "s";
-    case Dimension::speed: return "u/s";
-    case Dimension::acceleration: return "u/s²";
-    case Dimension::angle: return "°";
-    case Dimension::frequency: return "Hz";
-    case Dimension::ratio: return "×";
-    case Dimension::number: break;
+    case Dimension::length:
+      return "u";
+    case Dimension::time:
+      return "s";
+    case Dimension::speed:
+      return "u/s";
+    case Dimension::acceleration:
+      return "u/s²";
+    case Dimension::angle:
+      return "°";
+    case Dimension::frequency:
+      return "Hz";
+    case Dimension::ratio:
+      return "×";
+    case Dimension::number:
+      break;
   }
   return "";
 }
@@ -158,18 +185,18 @@ std::string describe(const Range& range) {
 }
 
 std::string describe(const KnobValue& value) {
-  return std::visit(
-      Overloaded{
-          [](std::monostate) { return std::string("not set"); },
-          [](double number) { return text_of(number); },
-          [](bool flag) { return std::string(flag ? "true" : "false"); },
-          [](const Duration& duration) {
-            const std::string amount = text_of(duration.amount);
-            return duration.unit == Duration::Unit::ticks ? quoted(amount + "t") : amount;
-          },
-          [](const std::string& text) { return quoted(text); },
-      },
-      value);
+  return std::visit(Overloaded{
+                        [](std::monostate) { return std::string("not set"); },
+                        [](double number) { return text_of(number); },
+                        [](bool flag) { return std::string(flag ? "true" : "false"); },
+                        [](const Duration& duration) {
+                          const std::string amount = text_of(duration.amount);
+                          return duration.unit == Duration::Unit::ticks ? quoted(amount + "t")
+                                                                        : amount;
+                        },
+                        [](const std::string& text) { return quoted(text); },
+                    },
+                    value);
 }
 
 std::string_view Knob::mechanism() const noexcept { return key.substr(0, key.find('.')); }
@@ -181,8 +208,8 @@ const std::vector<Knob>& knobs() {
 
 const Knob* find_knob(std::string_view key) {
   const auto& table = knobs();
-  const auto at = std::find_if(table.begin(), table.end(),
-                               [key](const Knob& knob) { return knob.key == key; });
+  const auto at =
+      std::find_if(table.begin(), table.end(), [key](const Knob& knob) { return knob.key == key; });
   return at == table.end() ? nullptr : &*at;
 }
 
@@ -215,29 +242,28 @@ KnobValue get_knob(const Tuning& tuning, const Knob& knob) {
   // The bindings give mutable references because one accessor serves both ways; this copy keeps
   // the caller's tuning const.
   Tuning copy = tuning;
-  return std::visit(
-      Overloaded{
-          [&](double& (*at)(Tuning&)) -> KnobValue { return at(copy); },
-          [&](std::optional<double>& (*at)(Tuning&)) -> KnobValue {
-            if (const auto& number = at(copy)) return *number;
-            return {};
-          },
-          [&](Duration& (*at)(Tuning&)) -> KnobValue { return at(copy); },
-          [&](std::optional<Duration>& (*at)(Tuning&)) -> KnobValue {
-            if (const auto& duration = at(copy)) return *duration;
-            return {};
-          },
-          [&](bool& (*at)(Tuning&)) -> KnobValue { return at(copy); },
-          [&](std::string& (*at)(Tuning&)) -> KnobValue { return at(copy); },
-          [&](const ChoiceBinding& choice) -> KnobValue {
-            const int index = choice.get(copy);
-            if (index < 0 || static_cast<std::size_t>(index) >= choice.count) {
-              return std::to_string(index);
-            }
-            return std::string(choice.names[index]);
-          },
-      },
-      knob.binding);
+  return std::visit(Overloaded{
+                        [&](double& (*at)(Tuning&)) -> KnobValue { return at(copy); },
+                        [&](std::optional<double>& (*at)(Tuning&)) -> KnobValue {
+                          if (const auto& number = at(copy)) return *number;
+                          return {};
+                        },
+                        [&](Duration& (*at)(Tuning&)) -> KnobValue { return at(copy); },
+                        [&](std::optional<Duration>& (*at)(Tuning&)) -> KnobValue {
+                          if (const auto& duration = at(copy)) return *duration;
+                          return {};
+                        },
+                        [&](bool& (*at)(Tuning&)) -> KnobValue { return at(copy); },
+                        [&](std::string& (*at)(Tuning&)) -> KnobValue { return at(copy); },
+                        [&](const ChoiceBinding& choice) -> KnobValue {
+                          const int index = choice.get(copy);
+                          if (index < 0 || static_cast<std::size_t>(index) >= choice.count) {
+                            return std::to_string(index);
+                          }
+                          return std::string(choice.names[index]);
+                        },
+                    },
+                    knob.binding);
 }
 
 std::optional<Violation> set_knob(Tuning& tuning, const Knob& knob, const KnobValue& value) {
@@ -257,43 +283,42 @@ std::optional<Violation> set_knob(Tuning& tuning, const Knob& knob, const KnobVa
     return std::nullopt;
   };
   const bool unset = std::holds_alternative<std::monostate>(value);
-  return std::visit(
-      Overloaded{
-          [&](double& (*at)(Tuning&)) { return set_number(at(tuning)); },
-          [&](std::optional<double>& (*at)(Tuning&)) -> std::optional<Violation> {
-            if (!unset) return set_number(at(tuning));
-            at(tuning).reset();
-            return std::nullopt;
-          },
-          [&](Duration& (*at)(Tuning&)) { return set_duration(at(tuning)); },
-          [&](std::optional<Duration>& (*at)(Tuning&)) -> std::optional<Violation> {
-            if (!unset) return set_duration(at(tuning));
-            at(tuning).reset();
-            return std::nullopt;
-          },
-          [&](bool& (*at)(Tuning&)) -> std::optional<Violation> {
-            const auto* flag = std::get_if<bool>(&value);
-            if (flag == nullptr) return refuse();
-            at(tuning) = *flag;
-            return std::nullopt;
-          },
-          [&](std::string& (*at)(Tuning&)) -> std::optional<Violation> {
-            const auto* text = std::get_if<std::string>(&value);
-            if (text == nullptr) return refuse();
-            at(tuning) = *text;
-            return std::nullopt;
-          },
-          [&](const ChoiceBinding& choice) -> std::optional<Violation> {
-            const auto* text = std::get_if<std::string>(&value);
-            if (text == nullptr) return refuse();
-            const auto* end = choice.names + choice.count;
-            const auto* name = std::find(choice.names, end, *text);
-            if (name == end) return refuse();
-            choice.set(tuning, static_cast<int>(name - choice.names));
-            return std::nullopt;
-          },
-      },
-      knob.binding);
+  return std::visit(Overloaded{
+                        [&](double& (*at)(Tuning&)) { return set_number(at(tuning)); },
+                        [&](std::optional<double>& (*at)(Tuning&)) -> std::optional<Violation> {
+                          if (!unset) return set_number(at(tuning));
+                          at(tuning).reset();
+                          return std::nullopt;
+                        },
+                        [&](Duration& (*at)(Tuning&)) { return set_duration(at(tuning)); },
+                        [&](std::optional<Duration>& (*at)(Tuning&)) -> std::optional<Violation> {
+                          if (!unset) return set_duration(at(tuning));
+                          at(tuning).reset();
+                          return std::nullopt;
+                        },
+                        [&](bool& (*at)(Tuning&)) -> std::optional<Violation> {
+                          const auto* flag = std::get_if<bool>(&value);
+                          if (flag == nullptr) return refuse();
+                          at(tuning) = *flag;
+                          return std::nullopt;
+                        },
+                        [&](std::string& (*at)(Tuning&)) -> std::optional<Violation> {
+                          const auto* text = std::get_if<std::string>(&value);
+                          if (text == nullptr) return refuse();
+                          at(tuning) = *text;
+                          return std::nullopt;
+                        },
+                        [&](const ChoiceBinding& choice) -> std::optional<Violation> {
+                          const auto* text = std::get_if<std::string>(&value);
+                          if (text == nullptr) return refuse();
+                          const auto* end = choice.names + choice.count;
+                          const auto* name = std::find(choice.names, end, *text);
+                          if (name == end) return refuse();
+                          choice.set(tuning, static_cast<int>(name - choice.names));
+                          return std::nullopt;
+                        },
+                    },
+                    knob.binding);
 }
 
 std::vector<Violation> check_ranges(const Tuning& tuning) {

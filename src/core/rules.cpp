@@ -14,8 +14,8 @@ constexpr double kFlushGapPerWidth = 0.001;
 // Turns a duration into whole ticks and notes what the rounding changed.
 std::int64_t ticks_of(const Duration& duration, const char* key, double tick_rate,
                       std::vector<Rounding>& roundings) {
-  const double asked = duration.unit == Duration::Unit::ticks ? duration.amount
-                                                              : duration.amount * tick_rate;
+  const double asked =
+      duration.unit == Duration::Unit::ticks ? duration.amount : duration.amount * tick_rate;
   const std::int64_t used = whole_ticks(asked);
   constexpr double kRoundingNoise = 1e-9;  // a time meant as whole ticks, such as 7/60 s
   if (std::abs(asked - static_cast<double>(used)) > kRoundingNoise) {

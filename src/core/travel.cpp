@@ -47,8 +47,7 @@ Margins margins_of(const Rules& rules) noexcept {
 }
 
 Vec place_at(const Path& path, double time) noexcept {
-  return add(path.from,
-             add(scale(path.velocity, time), scale(path.acceleration, time * time / 2)));
+  return add(path.from, add(scale(path.velocity, time), scale(path.acceleration, time * time / 2)));
 }
 
 Vec velocity_at(const Path& path, double time) noexcept {

@@ -1,11 +1,12 @@
 #include "bushbaby/data/course_file.h"
 
-#include <fmt/format.h>
-
 #include <array>
 #include <cmath>
 
+#include <fmt/format.h>
+
 #include "bushbaby/data/files.h"
+
 #include "toml_text.h"
 
 namespace bushbaby {
@@ -120,7 +121,8 @@ Result<Course> parse_course(std::string_view text, const std::string& path) {
     if (key.str() == "name") {
       course.name = read_text(node, "name", problems).value_or("");
     } else if (key.str() == "start") {
-      if (const auto feet = read_coordinates<2>(node, "start", "[x, y] of the feet in u", problems)) {
+      if (const auto feet =
+              read_coordinates<2>(node, "start", "[x, y] of the feet in u", problems)) {
         course.start = {(*feet)[0], (*feet)[1]};
       }
     } else if (key.str() == "solid") {

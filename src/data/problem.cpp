@@ -1,9 +1,9 @@
 #include "bushbaby/data/problem.h"
 
-#include <fmt/format.h>
-
 #include <algorithm>
 #include <numeric>
+
+#include <fmt/format.h>
 
 namespace bushbaby {
 namespace {

@@ -1,12 +1,13 @@
 #include "bushbaby/data/tape_file.h"
 
-#include <fmt/format.h>
-
 #include <cmath>
 #include <optional>
 
+#include <fmt/format.h>
+
 #include "bushbaby/data/files.h"
 #include "bushbaby/data/tuning_file.h"
+
 #include "toml_text.h"
 
 namespace bushbaby {
@@ -102,7 +103,8 @@ class TapeReader {
   }
 
   std::optional<Duration> read_duration(const Word& word, int line) {
-    const bool has_unit = !word.text.empty() && (word.text.back() == 's' || word.text.back() == 't');
+    const bool has_unit =
+        !word.text.empty() && (word.text.back() == 's' || word.text.back() == 't');
     const auto duration = has_unit ? parse_duration(word.text) : std::nullopt;
     if (duration && std::isfinite(duration->amount) && duration->amount > 0) return duration;
     add(duration ? ProblemCode::out_of_range : ProblemCode::bad_syntax, line, word.column,
@@ -144,11 +146,14 @@ class TapeReader {
         fine = false;
       } else {
         add(ProblemCode::unknown_name, line, word.column, shown(word.text), kHeldWords,
-            nearest_name(word.text, {"nothing", "left", "right", "up", "down", "jump", "dash", "for"}));
+            nearest_name(word.text,
+                         {"nothing", "left", "right", "up", "down", "jump", "dash", "for"}));
         fine = false;
       }
     }
-    const auto clamp = [](int sum) { return static_cast<std::int8_t>(std::min(127, std::max(-127, sum))); };
+    const auto clamp = [](int sum) {
+      return static_cast<std::int8_t>(std::min(127, std::max(-127, sum)));
+    };
     held.x = clamp(x);
     held.y = clamp(y);
     if (!fine || words.empty()) return std::nullopt;

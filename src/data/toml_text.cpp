@@ -1,10 +1,10 @@
 #include "toml_text.h"
 
-#include <fmt/format.h>
-
 #include <algorithm>
 #include <cctype>
 #include <sstream>
+
+#include <fmt/format.h>
 
 namespace bushbaby::detail {
 

@@ -1,11 +1,11 @@
 // What the readers of TOML files share: parsing, places in the text, and problems.
 #pragma once
 
-#include <toml++/toml.h>
-
 #include <string>
 #include <string_view>
 #include <vector>
+
+#include <toml++/toml.h>
 
 #include "bushbaby/core/knobs.h"
 #include "bushbaby/data/problem.h"

@@ -1,11 +1,12 @@
 #include "bushbaby/data/tuning_file.h"
 
-#include <fmt/format.h>
-
 #include <algorithm>
 #include <charconv>
 
+#include <fmt/format.h>
+
 #include "bushbaby/data/files.h"
+
 #include "toml_text.h"
 
 namespace bushbaby {
@@ -85,8 +86,8 @@ class Reader {
                     violation->expected, suggestion_for(*value, knob));
       return;
     }
-    file_.places[std::string(knob.key)] = {map_.span_of(key.source()),
-                                           map_.span_of(node.source()), inlined};
+    file_.places[std::string(knob.key)] = {map_.span_of(key.source()), map_.span_of(node.source()),
+                                           inlined};
   }
 
   static ProblemCode code_of(const KnobValue& value, const Knob& knob) {
@@ -113,8 +114,8 @@ class Reader {
 std::vector<Problem> located(const TuningFile& file, const std::vector<Violation>& violations) {
   std::vector<Problem> problems;
   for (const Violation& violation : violations) {
-    Problem problem{ProblemCode::contradiction, file.path,          0, 0,
-                    violation.key,              violation.found,    violation.expected, ""};
+    Problem problem{ProblemCode::contradiction, file.path, 0, 0, violation.key, violation.found,
+                    violation.expected,         ""};
     // A violation of a whole section stands where its first knob does.
     const auto at = file.places.lower_bound(violation.key);
     if (at != file.places.end() && at->first.compare(0, violation.key.size(), violation.key) == 0) {
@@ -225,12 +226,12 @@ void put_in(const TuningFile& file, const toml::table& root, const TextMap& map,
   if (inlined != nullptr && inlined->is_inline()) {
     const std::size_t brace = map.span_of(inlined->source()).end - 1;
     const std::size_t last = file.text.find_last_not_of(" \t", brace - 1) + 1;
-    edits.replace(last, last,
-                  fmt::format("{}{} = {}", inlined->empty() ? " " : ", ", name, value));
+    edits.replace(last, last, fmt::format("{}{} = {}", inlined->empty() ? " " : ", ", name, value));
     return;
   }
   for (std::string_view home = section;; home = split_key(home).first) {
-    if (const auto at = end_of_section(file, root, map, home); at && !(home.empty() && home != section)) {
+    if (const auto at = end_of_section(file, root, map, home);
+        at && !(home.empty() && home != section)) {
       const bool needs_break = *at > 0 && file.text[*at - 1] != '\n';
       const std::string_view rest = home.empty() ? key : key.substr(home.size() + 1);
       edits.replace(*at, *at, fmt::format("{}{} = {}\n", needs_break ? "\n" : "", rest, value));
@@ -287,8 +288,14 @@ Result<TuningFile> parse_tuning(std::string text, const std::string& path) {
 std::optional<Problem> apply_setting(TuningFile& file, std::string_view setting) {
   const auto problem = [&](ProblemCode code, std::string key, std::string found,
                            std::string expected, std::string_view suggestion = {}) {
-    return Problem{code, "--set " + shown(setting), 0, 0, std::move(key), std::move(found),
-                   std::move(expected), std::string(suggestion)};
+    return Problem{code,
+                   "--set " + shown(setting),
+                   0,
+                   0,
+                   std::move(key),
+                   std::move(found),
+                   std::move(expected),
+                   std::string(suggestion)};
   };
   const std::size_t equals = setting.find('=');
   if (equals == std::string_view::npos) {
@@ -352,8 +359,7 @@ std::string write_tuning(const Tuning& tuning) {
       section = mechanism;
       text += fmt::format("\n[{}]\n", section);
     }
-    const std::string_view key =
-        section.empty() ? knob.key : knob.key.substr(section.size() + 1);
+    const std::string_view key = section.empty() ? knob.key : knob.key.substr(section.size() + 1);
     text += fmt::format("{} = {}\n", key, toml_text_of(value));
   }
   return text;

@@ -1,10 +1,10 @@
 #include "bushbaby/lab/arc.h"
 
-#include <fmt/format.h>
-
 #include <cmath>
 #include <limits>
 #include <utility>
+
+#include <fmt/format.h>
 
 namespace bushbaby {
 namespace {
@@ -73,15 +73,16 @@ tl::expected<JumpAsk, std::string> solve_with_air_time(const ArcAsk& ask, double
           apex_time, ask.fall_factor, least));
     }
   }
-  const int found = (jump.height ? 1 : 0) + (jump.apex_time ? 1 : 0) +
-                    (jump.launch_speed ? 1 : 0) + (jump.gravity ? 1 : 0);
+  const int found = (jump.height ? 1 : 0) + (jump.apex_time ? 1 : 0) + (jump.launch_speed ? 1 : 0) +
+                    (jump.gravity ? 1 : 0);
   if (found < 2) return Refusal("impossible: no gravity gives an air time of that length");
   return jump;
 }
 
 std::string describe_air_time_clash(const ArcAsk& ask, const ArcShape& has, double air_time) {
-  std::string text = fmt::format("contradictory: the rest gives an air time of {:.6g} s, not {:.6g} s",
-                                 has.air_time, air_time);
+  std::string text =
+      fmt::format("contradictory: the rest gives an air time of {:.6g} s, not {:.6g} s",
+                  has.air_time, air_time);
   const double falling = air_time - has.apex_time;
   if (!ask.terminal_speed && falling > 0) {
     const double factor = has.apex_time / falling;
@@ -95,10 +96,14 @@ std::optional<std::string> find_bad_number(const ArcAsk& ask) {
     return value && (!(*value > 0) || !std::isfinite(*value));
   };
   const std::pair<const char*, std::optional<double>> all[] = {
-      {"height", ask.jump.height},        {"apex time", ask.jump.apex_time},
-      {"launch speed", ask.jump.launch_speed}, {"gravity", ask.jump.gravity},
-      {"air time", ask.air_time},         {"distance", ask.distance},
-      {"top speed", ask.top_speed},       {"fall factor", ask.fall_factor},
+      {"height", ask.jump.height},
+      {"apex time", ask.jump.apex_time},
+      {"launch speed", ask.jump.launch_speed},
+      {"gravity", ask.jump.gravity},
+      {"air time", ask.air_time},
+      {"distance", ask.distance},
+      {"top speed", ask.top_speed},
+      {"fall factor", ask.fall_factor},
       {"terminal speed", ask.terminal_speed}};
   for (const auto& [name, value] : all) {
     if (bad(value)) return fmt::format("{} must be more than 0 and finite, not {}", name, *value);

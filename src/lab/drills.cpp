@@ -123,8 +123,8 @@ std::vector<Fact> stand_jump(Subject& subject, const Drill& drill) {
   const auto jump = record_standing_jump(subject, kHeldThroughout);
   if (!jump) return no_facts(drill, "it does not jump and land");
   const Arc& arc = jump->arc;
-  return facts_of(drill, {arc.height(), arc.rise_time(), arc.air_time(), arc.launch_speed,
-                          arc.landing_speed});
+  return facts_of(
+      drill, {arc.height(), arc.rise_time(), arc.air_time(), arc.launch_speed, arc.landing_speed});
 }
 
 std::vector<Fact> tap_jump(Subject& subject, const Drill& drill) {
@@ -195,8 +195,8 @@ std::vector<Fact> impact(Subject& subject, const Drill& drill) {
   if (!prepare(subject, stage)) return no_facts(drill, "it cannot be put before a wall");
   Rehearsal rehearsal(subject);
   rehearsal.settle();
-  const bool arrives = rehearsal.hold_until(
-      kRight, kRunSeconds, [&](const Sample& before, const Sample& sample) {
+  const bool arrives =
+      rehearsal.hold_until(kRight, kRunSeconds, [&](const Sample& before, const Sample& sample) {
         return before.feet.x > run_up_distance && sample.velocity.x < before.velocity.x;
       });
   if (!arrives) return no_facts(drill, "it does not reach the wall");
@@ -215,35 +215,46 @@ std::vector<Fact> impact(Subject& subject, const Drill& drill) {
 std::vector<Drill> make_table() {
   using D = Dimension;
   return {
-      {"stand_jump", "From rest, jump and hold the button until landing.", Terrain::floor,
+      {"stand_jump",
+       "From rest, jump and hold the button until landing.",
+       Terrain::floor,
        {{"stand_jump.height", D::length, "Highest place of the feet above their take-off."},
         {"stand_jump.apex_time", D::time, "Take-off to the highest place."},
         {"stand_jump.air_time", D::time, "Take-off to landing."},
         {"stand_jump.launch_speed", D::speed, "Speed along up right after launch."},
         {"stand_jump.landing_speed", D::speed, "Speed into the floor at landing."}},
        stand_jump},
-      {"tap_jump", "From rest, jump and hold the button for one tick.", Terrain::floor,
+      {"tap_jump",
+       "From rest, jump and hold the button for one tick.",
+       Terrain::floor,
        {{"tap_jump.height", D::length, "Highest place of the feet above their take-off."},
         {"tap_jump.apex_time", D::time, "Take-off to the highest place."},
         {"tap_jump.air_time", D::time, "Take-off to landing."}},
        tap_jump},
-      {"running_jump", "At full run, jump and hold button and direction until landing.",
+      {"running_jump",
+       "At full run, jump and hold button and direction until landing.",
        Terrain::floor,
        {{"running_jump.distance", D::length, "Way along the floor, take-off to landing."},
         {"running_jump.height", D::length, "Highest place of the feet above their take-off."},
         {"running_jump.air_time", D::time, "Take-off to landing."},
         {"running_jump.mean_speed", D::speed, "The distance over the air time."}},
        running_jump},
-      {"run_up", "From rest, hold a direction until the speed no longer changes.", Terrain::floor,
+      {"run_up",
+       "From rest, hold a direction until the speed no longer changes.",
+       Terrain::floor,
        {{"run_up.time", D::time, "From the first held tick until top speed is reached."},
         {"run_up.distance", D::length, "Way covered in that time."},
         {"run_up.top_speed", D::speed, "The speed that no longer changes."}},
        run_up},
-      {"stop", "At full run, let go of everything.", Terrain::floor,
+      {"stop",
+       "At full run, let go of everything.",
+       Terrain::floor,
        {{"stop.time", D::time, "From the first free tick until the speed is 0."},
         {"stop.distance", D::length, "Way covered in that time."}},
        stop},
-      {"impact", "Run into a high wall at full speed and keep holding.", Terrain::wall,
+      {"impact",
+       "Run into a high wall at full speed and keep holding.",
+       Terrain::wall,
        {{"impact.gap", D::length, "Between body and wall on the tick of the impact."},
         {"impact.speed", D::speed, "Run speed on the tick before the impact."},
         {"impact.rebound", D::speed, "Fastest speed away from the wall in the 10 ticks after it."}},
@@ -281,7 +292,8 @@ DrillReport run_drill(const Drill& drill, Subject& subject) {
 std::vector<DrillReport> run_drills(Subject& subject, const std::vector<std::string>& only) {
   std::vector<DrillReport> reports;
   for (const Drill& drill : drills()) {
-    const bool wanted = only.empty() || std::find(only.begin(), only.end(), drill.name) != only.end();
+    const bool wanted =
+        only.empty() || std::find(only.begin(), only.end(), drill.name) != only.end();
     if (wanted) reports.push_back(run_drill(drill, subject));
   }
   return reports;

@@ -103,9 +103,9 @@ std::vector<Arc> find_arcs(const Trace& trace) {
 std::vector<ArcPoint> points_of(const Trace& trace, const Arc& arc) {
   const double end = end_of(trace, arc);
   std::vector<ArcPoint> points;
-  auto sample = std::lower_bound(
-      trace.samples.begin(), trace.samples.end(), arc.take_off_time,
-      [&trace](const Sample& s, double time) { return trace.time_of(s) < time; });
+  auto sample =
+      std::lower_bound(trace.samples.begin(), trace.samples.end(), arc.take_off_time,
+                       [&trace](const Sample& s, double time) { return trace.time_of(s) < time; });
   for (; sample != trace.samples.end() && trace.time_of(*sample) <= end; ++sample) {
     points.push_back({trace.time_of(*sample), sample->feet});
   }

@@ -1,9 +1,7 @@
 #include "bushbaby/records/reports.h"
 
 #include <fmt/format.h>
-
 #include <nlohmann/json.hpp>
-
 
 namespace bushbaby {
 namespace {
@@ -68,9 +66,8 @@ std::string derivation_table(const Derivation& derivation) {
                       "continuous", "difference", "in ticks");
   const auto row = [&](const char* name, double measured, double wanted, Dimension dimension) {
     const bool is_time = dimension == Dimension::time;
-    text += fmt::format("  {:<14} {:>14}  {:>14}  {:<14} {}\n", name,
-                        quantity(measured, dimension), quantity(wanted, dimension),
-                        difference(measured, wanted, dimension),
+    text += fmt::format("  {:<14} {:>14}  {:>14}  {:<14} {}\n", name, quantity(measured, dimension),
+                        quantity(wanted, dimension), difference(measured, wanted, dimension),
                         is_time ? ticks_text(measured, rate) : "");
   };
   row("height", got.height, asked.height, Dimension::length);
@@ -86,35 +83,34 @@ std::string derivation_table(const Derivation& derivation) {
 std::string derivation_json(const Derivation& derivation) {
   const Tuning& tuning = derivation.tuning;
   const auto& got = derivation.achieved;
-  const Json json{
-      {"gravity", derivation.constants.gravity},
-      {"fall_gravity", derivation.constants.gravity * derivation.constants.fall_factor},
-      {"launch_speed", derivation.constants.launch_speed},
-      {"fall_factor", derivation.constants.fall_factor},
-      {"terminal_speed", optional_json(derivation.constants.terminal_speed)},
-      {"tick_rate", tuning.loop.tick_rate},
-      {"integrator", name_of_integrator(tuning)},
-      {"gravity_on_launch_tick", tuning.loop.gravity_on_launch_tick},
-      {"continuous",
-       {{"height", derivation.continuous.height},
-        {"apex_time", derivation.continuous.apex_time},
-        {"air_time", derivation.continuous.air_time},
-        {"landing_speed", derivation.continuous.landing_speed}}},
-      {"achieved",
-       {{"height", got.height},
-        {"apex_time", got.apex_time},
-        {"air_time", got.air_time},
-        {"landing_speed", got.landing_speed},
-        {"distance", optional_json(got.distance)}}},
-      {"units",
-       {{"gravity", "u/s²"},
-        {"launch_speed", "u/s"},
-        {"height", "u"},
-        {"apex_time", "s"},
-        {"air_time", "s"},
-        {"landing_speed", "u/s"},
-        {"distance", "u"},
-        {"tick_rate", "Hz"}}}};
+  const Json json{{"gravity", derivation.constants.gravity},
+                  {"fall_gravity", derivation.constants.gravity * derivation.constants.fall_factor},
+                  {"launch_speed", derivation.constants.launch_speed},
+                  {"fall_factor", derivation.constants.fall_factor},
+                  {"terminal_speed", optional_json(derivation.constants.terminal_speed)},
+                  {"tick_rate", tuning.loop.tick_rate},
+                  {"integrator", name_of_integrator(tuning)},
+                  {"gravity_on_launch_tick", tuning.loop.gravity_on_launch_tick},
+                  {"continuous",
+                   {{"height", derivation.continuous.height},
+                    {"apex_time", derivation.continuous.apex_time},
+                    {"air_time", derivation.continuous.air_time},
+                    {"landing_speed", derivation.continuous.landing_speed}}},
+                  {"achieved",
+                   {{"height", got.height},
+                    {"apex_time", got.apex_time},
+                    {"air_time", got.air_time},
+                    {"landing_speed", got.landing_speed},
+                    {"distance", optional_json(got.distance)}}},
+                  {"units",
+                   {{"gravity", "u/s²"},
+                    {"launch_speed", "u/s"},
+                    {"height", "u"},
+                    {"apex_time", "s"},
+                    {"air_time", "s"},
+                    {"landing_speed", "u/s"},
+                    {"distance", "u"},
+                    {"tick_rate", "Hz"}}}};
   return json.dump(2) + "\n";
 }
 
@@ -185,9 +181,9 @@ std::string run_table(const RunReport& report) {
   if (arcs.empty()) {
     text += "\nno arcs: the body never left the ground\n";
   } else {
-    text += fmt::format("\n{:>4} {:<8} {:>9} {:>9} {:>9} {:>9} {:>10} {:>12} {:>13}\n", "arc",
-                        "from", "time s", "x u", "y u", "height u", "air time s", "distance u",
-                        "landing u/s");
+    text +=
+        fmt::format("\n{:>4} {:<8} {:>9} {:>9} {:>9} {:>9} {:>10} {:>12} {:>13}\n", "arc", "from",
+                    "time s", "x u", "y u", "height u", "air time s", "distance u", "landing u/s");
   }
   int number = 0;
   for (const Arc& arc : arcs) {
@@ -201,10 +197,10 @@ std::string run_table(const RunReport& report) {
   text += fmt::format("\n{:>9} {:>9} {:>9}  {:<24} {:>9} {:>7} {:>13}\n", "time s", "x u", "y u",
                       "event", "speed u/s", "tick", "share of tick");
   for (const Event& event : trace.events) {
-    text += fmt::format("{:>9.4f} {:>9.3f} {:>9.3f}  {:<24} {:>9} {:>7} {:>13.3f}\n",
-                        time_of(event, trace.tick_rate), event.place.x, event.place.y,
-                        event_title(event), event.value == 0 ? "" : fmt::format("{:.3f}", event.value),
-                        event.tick, event.fraction);
+    text += fmt::format(
+        "{:>9.4f} {:>9.3f} {:>9.3f}  {:<24} {:>9} {:>7} {:>13.3f}\n",
+        time_of(event, trace.tick_rate), event.place.x, event.place.y, event_title(event),
+        event.value == 0 ? "" : fmt::format("{:.3f}", event.value), event.tick, event.fraction);
   }
   return text;
 }
@@ -266,10 +262,12 @@ std::string knob_reference() {
 std::string fact_reference() {
   std::string text;
   for (const Drill& drill : drills()) {
-    text += fmt::format("### {}\n\n{} Needs a {}.\n\n| fact | unit | how it is measured |\n|---|---|---|\n",
-                        drill.name, drill.help, name_of(drill.needs));
+    text += fmt::format(
+        "### {}\n\n{} Needs a {}.\n\n| fact | unit | how it is measured |\n|---|---|---|\n",
+        drill.name, drill.help, name_of(drill.needs));
     for (const FactInfo& fact : drill.facts) {
-      text += fmt::format("| `{}` | {} | {} |\n", fact.name, unit_of(fact.dimension), fact.measured);
+      text +=
+          fmt::format("| `{}` | {} | {} |\n", fact.name, unit_of(fact.dimension), fact.measured);
     }
     text += "\n";
   }

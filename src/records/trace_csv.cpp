@@ -1,8 +1,8 @@
 #include "bushbaby/records/trace_csv.h"
 
-#include <fmt/format.h>
-
 #include <iterator>
+
+#include <fmt/format.h>
 
 #include "bushbaby/data/tape_file.h"
 

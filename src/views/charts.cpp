@@ -1,9 +1,9 @@
 #include "bushbaby/views/charts.h"
 
-#include <fmt/format.h>
-
 #include <algorithm>
 #include <vector>
+
+#include <fmt/format.h>
 
 #include "sheet.h"
 
@@ -85,8 +85,8 @@ std::string panel(const std::vector<Curve>& curves, Across across, std::string_v
     const Vec landing = place_on(arc, across, arc.landing_time, arc.landing);
     widest = std::max(widest, landing.x);
     highest = std::max(highest, apex.y);
-    text += label(apex_text(curve, across), apex, curve.dashed ? Align::left : Align::centre,
-                  {0, 0.9});
+    text +=
+        label(apex_text(curve, across), apex, curve.dashed ? Align::left : Align::centre, {0, 0.9});
     text += label(landing_text(arc, across), landing, Align::right,
                   {across == Across::time ? -1.2 : -2.4, 0.8});
     plot += fmt::format(

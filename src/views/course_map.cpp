@@ -1,9 +1,9 @@
 #include "bushbaby/views/course_map.h"
 
-#include <fmt/format.h>
-
 #include <algorithm>
 #include <array>
+
+#include <fmt/format.h>
 
 #include "sheet.h"
 
@@ -98,7 +98,8 @@ std::string outlines(const RunMap& map) {
     const double left = feet.x - map.body_width / 2;
     const double right = feet.x + map.body_width / 2;
     const double top = feet.y + map.body_height;
-    rows += fmt::format("{0} {2}\n{1} {2}\n{1} {3}\n{0} {3}\n{0} {2}\n\n", left, right, feet.y, top);
+    rows +=
+        fmt::format("{0} {2}\n{1} {2}\n{1} {3}\n{0} {3}\n{0} {2}\n\n", left, right, feet.y, top);
   };
   outline(map.trace.samples.front().feet);
   outline(map.trace.samples.back().feet);
@@ -113,10 +114,9 @@ std::string finding(const RunMap& map, const std::vector<Arc>& arcs) {
     longest = std::max(longest, arc.landed ? arc.distance() : 0);
     highest = std::max(highest, arc.height());
   }
-  std::string text = fmt::format("{} on \"{}\": {} {} in {:.2f} s",
-                                 map.character.empty() ? "the character" : map.character,
-                                 map.course.name, arcs.size(), arcs.size() == 1 ? "arc" : "arcs",
-                                 map.trace.time_of(last));
+  std::string text = fmt::format(
+      "{} on \"{}\": {} {} in {:.2f} s", map.character.empty() ? "the character" : map.character,
+      map.course.name, arcs.size(), arcs.size() == 1 ? "arc" : "arcs", map.trace.time_of(last));
   if (!arcs.empty()) {
     text += fmt::format("; highest {:.3f} u, longest {:.3f} u", highest, longest);
   }
@@ -131,11 +131,13 @@ Drawing draw(const RunMap& map) {
   std::string script = detail::sheet_head();
   script += detail::heading(finding(map, arcs));
   script += "set xlabel 'x, u'\nset ylabel 'y, u'\nset size ratio -1\n";
-  script += "set lmargin at screen 0.055\nset rmargin at screen 0.985\n"
-            "set tmargin at screen 0.85\nset bmargin at screen 0.1\n";
-  script += fmt::format("set key on at screen 0.5,0.9 center center horizontal Left reverse samplen 1 "
-                        "width -1 tc rgb '{}'\n",
-                        detail::colour::kInk);
+  script +=
+      "set lmargin at screen 0.055\nset rmargin at screen 0.985\n"
+      "set tmargin at screen 0.85\nset bmargin at screen 0.1\n";
+  script += fmt::format(
+      "set key on at screen 0.5,0.9 center center horizontal Left reverse samplen 1 "
+      "width -1 tc rgb '{}'\n",
+      detail::colour::kInk);
   script += fmt::format("set xrange [{}:{}]\nset yrange [{}:{}]\n", view.lo.x, view.hi.x, view.lo.y,
                         view.hi.y);
   script += terrain(map.course, view);
@@ -168,8 +170,8 @@ Drawing draw(const RunMap& map) {
     if (rows.empty()) continue;
     const std::string block = fmt::format("mark{}", static_cast<int>(mark.kind));
     script += detail::data_block(block, rows);
-    plot += fmt::format(", ${} using 1:2 with points pt {} ps 1.5 lw 2 lc rgb '{}' title '{}'", block,
-                        mark.point_type, detail::colour::kInk, mark.name);
+    plot += fmt::format(", ${} using 1:2 with points pt {} ps 1.5 lw 2 lc rgb '{}' title '{}'",
+                        block, mark.point_type, detail::colour::kInk, mark.name);
   }
   return {script + plot + "\n"};
 }

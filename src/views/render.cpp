@@ -1,12 +1,13 @@
 #include "bushbaby/views/render.h"
 
-#include <fmt/format.h>
-
 #include <cstdio>
 #include <filesystem>
 #include <system_error>
 
+#include <fmt/format.h>
+
 #include "bushbaby/data/files.h"
+
 #include "sheet.h"
 
 namespace bushbaby {
@@ -43,11 +44,11 @@ std::optional<Problem> render(const Drawing& drawing, const std::string& path) {
   }
   std::FILE* pipe = ::popen("gnuplot", "w");
   if (pipe == nullptr) return cannot_draw(path, "no process for gnuplot", "gnuplot installed");
-  const std::string script =
-      fmt::format("set terminal {} size 1280,800 font 'Open Sans,{}' background rgb '{}' noenhanced\n"
-                  "set output {}\n{}\nunset output\n",
-                  terminal, terminal == "svg" ? 15 : 12, detail::colour::kPaper,
-                  detail::quoted(temporary), drawing.script);
+  const std::string script = fmt::format(
+      "set terminal {} size 1280,800 font 'Open Sans,{}' background rgb '{}' noenhanced\n"
+      "set output {}\n{}\nunset output\n",
+      terminal, terminal == "svg" ? 15 : 12, detail::colour::kPaper, detail::quoted(temporary),
+      drawing.script);
   const bool sent = std::fwrite(script.data(), 1, script.size(), pipe) == script.size();
   const int status = ::pclose(pipe);
   if (!sent || status != 0) {

@@ -1,8 +1,8 @@
 #include "sheet.h"
 
-#include <fmt/format.h>
-
 #include <cctype>
+
+#include <fmt/format.h>
 
 namespace bushbaby::detail {
 

@@ -1,9 +1,9 @@
 // Prints the hash of the trace of every demo tape, for every loop and some tick rates.
-#include <fmt/format.h>
-
 #include <algorithm>
 #include <cstdio>
 #include <filesystem>
+
+#include <fmt/format.h>
 
 #include "bushbaby/core/rules.h"
 #include "bushbaby/data/course_file.h"

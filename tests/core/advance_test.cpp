@@ -171,8 +171,7 @@ struct CutCase {
 
 TEST(Cut, StylesActOnceAtTheFirstDecisionWithoutTheButton) {
   const CourseWorld world(flat_floor());
-  for (const CutStyle style :
-       {CutStyle::none, CutStyle::stop, CutStyle::scale, CutStyle::weight}) {
+  for (const CutStyle style : {CutStyle::none, CutStyle::stop, CutStyle::scale, CutStyle::weight}) {
     for (const JumpLoop& loop : all_loops({60})) {
       SCOPED_TRACE(text_of(loop) + " style " + std::to_string(static_cast<int>(style)));
       Tuning tuning = with_loop(pip(), loop);
@@ -185,10 +184,18 @@ TEST(Cut, StylesActOnceAtTheFirstDecisionWithoutTheButton) {
       const double gravity = rules.rise_gravity * rules.dt;
       const double after = run.character.velocity.y;
       switch (style) {
-        case CutStyle::none: EXPECT_NEAR(after, before - gravity, 1e-12); break;
-        case CutStyle::stop: EXPECT_NEAR(after, -rules.fall_gravity * rules.dt, 1e-12); break;
-        case CutStyle::scale: EXPECT_NEAR(after, before * 0.4 - gravity, 1e-12); break;
-        case CutStyle::weight: EXPECT_NEAR(after, before - 3 * gravity, 1e-12); break;
+        case CutStyle::none:
+          EXPECT_NEAR(after, before - gravity, 1e-12);
+          break;
+        case CutStyle::stop:
+          EXPECT_NEAR(after, -rules.fall_gravity * rules.dt, 1e-12);
+          break;
+        case CutStyle::scale:
+          EXPECT_NEAR(after, before * 0.4 - gravity, 1e-12);
+          break;
+        case CutStyle::weight:
+          EXPECT_NEAR(after, before - 3 * gravity, 1e-12);
+          break;
       }
       run.advance(kJump);
       run.advance(kNothing, 100);
@@ -332,9 +339,9 @@ TEST(Contact, AWallOfAThousandthStopsAnySpeedFlushOnTheTickItArrives) {
   const double thin = 0.001;
   const double away = 6;
   const CourseWorld world = world_of({{{away, -1e3}, {away + thin, 1e3}},
-                           {{-away - thin, -1e3}, {-away, 1e3}},
-                           {{-1e3, away}, {1e3, away + thin}},
-                           {{-1e3, -away - thin}, {1e3, -away}}});
+                                      {{-away - thin, -1e3}, {-away, 1e3}},
+                                      {{-1e3, away}, {1e3, away + thin}},
+                                      {{-1e3, -away - thin}, {1e3, -away}}});
   Tuning tuning = pip();
   tuning.fall.terminal_speed.reset();
   for (const JumpLoop& loop : all_loops({30, 60, 144})) {

@@ -1,10 +1,10 @@
 // Casts: one box by hand, many boxes against brute force.
 #include "bushbaby/core/course.h"
 
+#include <random>
+
 #include <gtest/gtest.h>
 #include <rapidcheck/gtest.h>
-
-#include <random>
 
 #include "support.h"
 

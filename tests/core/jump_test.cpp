@@ -66,8 +66,7 @@ TEST(DeriveJump, AnyTwoGiveTheRest) {
     const double height = 2.9;
     const double launch = 15.5;
     const double gravity = 41;
-    for (const JumpAsk& ask :
-         {JumpAsk{height, {}, launch, {}}, JumpAsk{height, {}, {}, gravity}}) {
+    for (const JumpAsk& ask : {JumpAsk{height, {}, launch, {}}, JumpAsk{height, {}, {}, gravity}}) {
       const JumpAnswer answer = derive_jump(ask, loop);
       ASSERT_TRUE(answer.ok()) << answer.refusal;
       if (ask.launch_speed) {
@@ -105,10 +104,14 @@ TEST(DeriveJump, RefusesWithTheReason) {
       {"not a number", {3.0, {}, nan, {}}, exact, "launch speed must be more than 0"},
       {"infinite", {3.0, {}, {}, inf}, exact, "gravity must be more than 0"},
       {"three that clash", {3.0, 0.4, {}, 30.0}, exact, "give gravity 37.5 u/s², not 30"},
-      {"exact without launch gravity", {3.0, 0.4, {}, {}}, {Integrator::exact, 60, false},
+      {"exact without launch gravity",
+       {3.0, 0.4, {}, {}},
+       {Integrator::exact, 60, false},
        "always has gravity on the launch tick"},
-      {"past the height before gravity acts", {0.1, {}, 15.0, {}},
-       {Integrator::semi_implicit, 60, false}, "before gravity first acts"},
+      {"past the height before gravity acts",
+       {0.1, {}, 15.0, {}},
+       {Integrator::semi_implicit, 60, false},
+       "before gravity first acts"},
       {"no tick rate", {3.0, 0.4, {}, {}}, {Integrator::averaged, 0, true}, "tick rate"},
   };
   for (const Refused& refused : gallery) {

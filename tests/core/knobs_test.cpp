@@ -48,8 +48,12 @@ TEST(Knobs, SettingChangesThatKnobAlone) {
 }
 
 TEST(Knobs, RefuseWhatTheyCannotTakeAndStayAsTheyWere) {
-  const KnobValue bad[] = {std::nan(""), std::numeric_limits<double>::infinity(), -1e300,
-                           Duration{-1}, Duration{std::nan("")}, std::string("seven")};
+  const KnobValue bad[] = {std::nan(""),
+                           std::numeric_limits<double>::infinity(),
+                           -1e300,
+                           Duration{-1},
+                           Duration{std::nan("")},
+                           std::string("seven")};
   for (const Knob& knob : knobs()) {
     if (knob.key == "name") continue;  // takes any text
     for (const KnobValue& value : bad) {
@@ -94,9 +98,12 @@ TEST(Compile, RoundsWindowsToTheNearestTickAndSaysSo) {
     bool reported;
   };
   using Unit = Duration::Unit;
-  const Case cases[] = {{{7, Unit::ticks}, 7, false},     {{7.0 / 60}, 7, false},
-                        {{0.11}, 7, true},                {{0.10833333}, 6, true},
-                        {{6.5 / 60}, 7, true},            {{2.5, Unit::ticks}, 3, true},
+  const Case cases[] = {{{7, Unit::ticks}, 7, false},
+                        {{7.0 / 60}, 7, false},
+                        {{0.11}, 7, true},
+                        {{0.10833333}, 6, true},
+                        {{6.5 / 60}, 7, true},
+                        {{2.5, Unit::ticks}, 3, true},
                         {{0.117}, 7, true}};
   for (const Case& c : cases) {
     Tuning tuning = test::pip();

@@ -1,13 +1,14 @@
 // Laws of motion that hold for any course, tape and tuning.
-#include <gtest/gtest.h>
-#include <rapidcheck/gtest.h>
-
 #include <cmath>
 #include <cstring>
 #include <random>
 
+#include <gtest/gtest.h>
+#include <rapidcheck/gtest.h>
+
 #include "bushbaby/core/advance.h"
 #include "bushbaby/core/tape.h"
+
 #include "support.h"
 
 namespace bushbaby {
@@ -49,7 +50,8 @@ struct Situation {
     for (int i = 0; i < 60; ++i) {
       Controls held;
       held.x = static_cast<std::int8_t>(static_cast<int>(random() % 3 - 1) * 127);
-      if (random() % 4 == 0) held.x = static_cast<std::int8_t>(static_cast<int>(random() % 255) - 127);
+      if (random() % 4 == 0)
+        held.x = static_cast<std::int8_t>(static_cast<int>(random() % 255) - 127);
       held.jump = random() % 2 == 0;
       const int lasts = 1 + static_cast<int>(random() % 25);
       for (int t = 0; t < lasts; ++t) controls.push_back(held);
@@ -150,8 +152,8 @@ RC_GTEST_PROP(Law, UnitsOfLengthAreFree, (std::uint32_t seed)) {
   }
   std::vector<Box> large_boxes;
   for (const Box& box : situation.boxes) {
-    large_boxes.push_back({{box.lo.x * kScale, box.lo.y * kScale},
-                           {box.hi.x * kScale, box.hi.y * kScale}});
+    large_boxes.push_back(
+        {{box.lo.x * kScale, box.lo.y * kScale}, {box.hi.x * kScale, box.hi.y * kScale}});
   }
   const Rules rules = rules_of(situation.tuning);
   const Rules large_rules = rules_of(large);
@@ -232,7 +234,9 @@ RC_GTEST_PROP(Law, ExactFreeFlightIsTheSameAtEveryRate, (std::uint32_t seed)) {
 }
 
 TEST(Tape, SpansEndAtCommonTimesAtEveryRate) {
-  const Tape tape{{{test::kRight, {0.25}}, {test::kJump, {0.25}}, {test::kNothing, {3, Duration::Unit::ticks}}}};
+  const Tape tape{{{test::kRight, {0.25}},
+                   {test::kJump, {0.25}},
+                   {test::kNothing, {3, Duration::Unit::ticks}}}};
   const auto at_30 = controls_of(tape, 30);
   ASSERT_EQ(at_30.size(), 18U);
   EXPECT_EQ(at_30[7], test::kRight) << "0.25 s is 7.5 ticks: half up";

@@ -1,10 +1,10 @@
 // Tapes: reading, writing, and what is wrong with them.
 #include "bushbaby/data/tape_file.h"
 
+#include <random>
+
 #include <gtest/gtest.h>
 #include <rapidcheck/gtest.h>
-
-#include <random>
 
 namespace bushbaby {
 namespace {

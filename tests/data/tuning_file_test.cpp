@@ -1,10 +1,10 @@
 // Tuning files: reading, writing, rewriting, and what is wrong with them.
 #include "bushbaby/data/tuning_file.h"
 
+#include <random>
+
 #include <gtest/gtest.h>
 #include <rapidcheck/gtest.h>
-
-#include <random>
 
 #include "bushbaby/data/files.h"
 
@@ -47,8 +47,9 @@ Tuning shuffled(Tuning tuning, std::mt19937_64& random) {
     } else {
       value = number(random);
     }
-    const bool optional = std::holds_alternative<std::optional<double>& (*)(Tuning&)>(knob.binding) ||
-                          std::holds_alternative<std::optional<Duration>& (*)(Tuning&)>(knob.binding);
+    const bool optional =
+        std::holds_alternative<std::optional<double>& (*)(Tuning&)>(knob.binding) ||
+        std::holds_alternative<std::optional<Duration>& (*)(Tuning&)>(knob.binding);
     if (optional && random() % 3 == 0) value = {};
     (void)set_knob(tuning, knob, value);  // out of range: stays
   }
@@ -167,8 +168,7 @@ TEST(TuningFile, SaysWhatIsWrongAndWhere) {
        "(seconds), \"110ms\" or \"7t\" (ticks)"},
       {"a list", kHead + "[body]\nwidth = [1]\n",
        "t.toml:3:9: body.width: found a list, expected a length in u, 0.001 to 1e+06"},
-      {"a value for a section", kHead + "run = 7\n",
-       "t.toml:2:7: run: found 7, expected a table"},
+      {"a value for a section", kHead + "run = 7\n", "t.toml:2:7: run: found 7, expected a table"},
   };
   for (const Bad& bad : gallery) {
     const auto file = parse_tuning(bad.text, "t.toml");
@@ -178,15 +178,16 @@ TEST(TuningFile, SaysWhatIsWrongAndWhere) {
 }
 
 TEST(TuningFile, ReportsAllProblemsInOneGo) {
-  const auto file = parse_tuning(
-      kHead + "[run]\ntop_speed = -1\n[jump]\nheight = true\nheigth = 3\n", "t.toml");
+  const auto file =
+      parse_tuning(kHead + "[run]\ntop_speed = -1\n[jump]\nheight = true\nheigth = 3\n", "t.toml");
   ASSERT_FALSE(file);
   EXPECT_EQ(file.error().size(), 3U);
 }
 
 TEST(TuningFile, SyntaxErrorsKeepTheirPlace) {
-  for (const std::string& text : {kHead + "[run\n", kHead + "a = = 2\n", std::string("\xEF\xBB\xBF"),
-                                  std::string("[#"), kHead + "name = \"x\nname = 3\n"}) {
+  for (const std::string& text :
+       {kHead + "[run\n", kHead + "a = = 2\n", std::string("\xEF\xBB\xBF"), std::string("[#"),
+        kHead + "name = \"x\nname = 3\n"}) {
     const auto file = parse_tuning(text, "t.toml");
     ASSERT_FALSE(file) << text;
     EXPECT_GE(file.error().front().line, 1) << text;
@@ -194,8 +195,7 @@ TEST(TuningFile, SyntaxErrorsKeepTheirPlace) {
 }
 
 TEST(TuningFile, CombinationsAreReportedWhereTheyStand) {
-  const TuningFile file =
-      parsed(kHead + "[jump]\nheight = 3\napex_time = 0.4\ngravity = 30\n");
+  const TuningFile file = parsed(kHead + "[jump]\nheight = 3\napex_time = 0.4\ngravity = 30\n");
   const auto checked = check_tuning(file);
   ASSERT_FALSE(checked);
   EXPECT_EQ(describe(checked.error().front()),
@@ -220,8 +220,9 @@ TEST(Settings, ChangeOneKnob) {
 
 TEST(Settings, SayWhatIsWrong) {
   const Bad gallery[] = {
-      {"no value", "run.top_speed", "--set run.top_speed: found no '=', expected knob=value, such "
-                                    "as run.top_speed=8"},
+      {"no value", "run.top_speed",
+       "--set run.top_speed: found no '=', expected knob=value, such "
+       "as run.top_speed=8"},
       {"unknown", "run.topspeed=8",
        "--set run.topspeed=8: found unknown key run.topspeed; did you mean run.top_speed?"},
       {"text", "run.top_speed=fast",

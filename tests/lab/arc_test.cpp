@@ -1,13 +1,14 @@
 // Closed forms both ways, and derivations proved by simulation.
 #include "bushbaby/lab/arc.h"
 
-#include <gtest/gtest.h>
-#include <rapidcheck/gtest.h>
-
 #include <cmath>
 #include <random>
 
+#include <gtest/gtest.h>
+#include <rapidcheck/gtest.h>
+
 #include "bushbaby/lab/derive.h"
+
 #include "support.h"
 
 namespace bushbaby {
@@ -116,12 +117,11 @@ TEST(Derive, SimulationGivesWhatWasAsked) {
       for (const double time : {0.25, 0.38, 0.4, 0.6789}) {
         SCOPED_TRACE(text_of(loop) + " " + std::to_string(height) + " u " + std::to_string(time) +
                      " s");
-        const auto derivation = derive(test::with_loop(test::pip(), loop),
-                                       asking({height, time, {}, {}}));
+        const auto derivation =
+            derive(test::with_loop(test::pip(), loop), asking({height, time, {}, {}}));
         ASSERT_TRUE(derivation) << derivation.error();
         EXPECT_NEAR(derivation->achieved.height, height, kSameHeight);
-        const double off_ticks =
-            std::abs(derivation->achieved.apex_time - time) * loop.tick_rate;
+        const double off_ticks = std::abs(derivation->achieved.apex_time - time) * loop.tick_rate;
         EXPECT_LE(off_ticks, loop.integrator == Integrator::exact ? 1e-9 : 1 + 1e-9);
         if (loop.integrator == Integrator::exact) {
           EXPECT_NEAR(derivation->achieved.air_time, derivation->continuous.air_time, 1e-9);

@@ -5,6 +5,7 @@
 #include <set>
 
 #include "bushbaby/lab/arc.h"
+
 #include "support.h"
 
 namespace bushbaby {

@@ -5,6 +5,7 @@
 #include "bushbaby/data/tape_file.h"
 #include "bushbaby/data/tuning_file.h"
 #include "bushbaby/lab/subject.h"
+
 #include "support.h"
 
 namespace bushbaby {

@@ -1,13 +1,13 @@
 // The built command, driven as people drive it: reports, JSON, files, errors and exit codes.
-#include <fmt/format.h>
-#include <gtest/gtest.h>
-#include <sys/wait.h>
-
 #include <array>
 #include <cmath>
 #include <cstdio>
 #include <filesystem>
+
+#include <fmt/format.h>
+#include <gtest/gtest.h>
 #include <nlohmann/json.hpp>
+#include <sys/wait.h>
 
 #include "bushbaby/data/files.h"
 #include "bushbaby/data/tuning_file.h"
@@ -56,7 +56,9 @@ class Tool : public testing::Test {
     return nlohmann::json::parse(outcome.out);
   }
 
-  [[nodiscard]] std::string path(const std::string& name) const { return (folder_ / name).string(); }
+  [[nodiscard]] std::string path(const std::string& name) const {
+    return (folder_ / name).string();
+  }
   [[nodiscard]] std::string text_of(const std::string& name) const {
     return *read_file(path(name), std::size_t{1} << 30);
   }
@@ -101,7 +103,9 @@ TEST_F(Tool, DeriveTakesAnyTwo) {
 
 TEST_F(Tool, DeriveWritesANewTuningAndKeepsTheTextOfAnExistingOne) {
   ASSERT_EQ(run("derive --height 2 --apex-time 0.3 --tick-rate 50 --integrator averaged --write "
-                "new.tuning.toml").code, 0);
+                "new.tuning.toml")
+                .code,
+            0);
   const auto fresh = load_tuning(path("new.tuning.toml"));
   ASSERT_TRUE(fresh) << describe(fresh.error().front());
   EXPECT_EQ(fresh->tuning.jump.height, 2);
@@ -118,10 +122,9 @@ TEST_F(Tool, DrillMeasuresThePromisedFacts) {
   const auto json = json_of("drill pip.tuning.toml");
   EXPECT_EQ(json["tuning"], "Pip");
   EXPECT_EQ(json["tick_rate"], 60);
-  for (const char* fact :
-       {"stand_jump.height", "stand_jump.apex_time", "stand_jump.air_time",
-        "stand_jump.launch_speed", "stand_jump.landing_speed", "tap_jump.height",
-        "running_jump.distance", "run_up.time", "stop.distance", "impact.gap"}) {
+  for (const char* fact : {"stand_jump.height", "stand_jump.apex_time", "stand_jump.air_time",
+                           "stand_jump.launch_speed", "stand_jump.landing_speed", "tap_jump.height",
+                           "running_jump.distance", "run_up.time", "stop.distance", "impact.gap"}) {
     EXPECT_TRUE(json["facts"][fact].is_number()) << fact;
     EXPECT_TRUE(json["units"][fact].is_string()) << fact;
   }
@@ -132,8 +135,9 @@ TEST_F(Tool, DrillMeasuresThePromisedFacts) {
 }
 
 TEST_F(Tool, RunWritesTheTraceItReports) {
-  const auto json = json_of("run pip.tuning.toml --course first-limbs.course.toml --tape "
-                            "first-leaps.tape --trace out.csv");
+  const auto json = json_of(
+      "run pip.tuning.toml --course first-limbs.course.toml --tape "
+      "first-leaps.tape --trace out.csv");
   EXPECT_EQ(json["arcs"].size(), 5U);
   const std::string trace = text_of("out.csv");
   EXPECT_EQ(trace.substr(0, trace.find('\n')), "tick,time,x,y,vx,vy,stance,grounded,held,events");
@@ -145,7 +149,9 @@ TEST_F(Tool, PicturesAreWrittenInBothFormats) {
   ASSERT_EQ(run("drill pip.tuning.toml --plot jumps.png").code, 0);
   EXPECT_EQ(text_of("jumps.png").substr(1, 3), "PNG");
   ASSERT_EQ(run("run pip.tuning.toml --course first-limbs.course.toml --tape first-leaps.tape "
-                "--plot run.svg").code, 0);
+                "--plot run.svg")
+                .code,
+            0);
   const std::string svg = text_of("run.svg");
   EXPECT_NE(svg.find("<svg"), std::string::npos);
   EXPECT_NE(svg.find("grove floor"), std::string::npos);
@@ -178,10 +184,12 @@ struct Refusal {
 };
 
 TEST_F(Tool, RefusesWithTheReasonAndExitCodeTwo) {
-  ASSERT_FALSE(write_file(path("bad.tuning.toml"), "format = \"bushbaby-tuning/1\"\n[jump]\n"
-                                                   "heigth = 3\n"));
-  ASSERT_FALSE(write_file(path("buried.course.toml"), "format = \"bushbaby-course/1\"\nstart = "
-                                                      "[0, 0]\n[[solid]]\nbox = [-1, -1, 1, 1]\n"));
+  ASSERT_FALSE(write_file(path("bad.tuning.toml"),
+                          "format = \"bushbaby-tuning/1\"\n[jump]\n"
+                          "heigth = 3\n"));
+  ASSERT_FALSE(write_file(path("buried.course.toml"),
+                          "format = \"bushbaby-course/1\"\nstart = "
+                          "[0, 0]\n[[solid]]\nbox = [-1, -1, 1, 1]\n"));
   const Refusal gallery[] = {
       {"", "found no verb; expected derive, drill, run or demo"},
       {"dril pip.tuning.toml", "did you mean drill?"},
@@ -198,8 +206,9 @@ TEST_F(Tool, RefusesWithTheReasonAndExitCodeTwo) {
       {"derive --height 3 --apex-time 0.4 --fall-factor -1", "fall.factor: found -1"},
       {"drill nowhere.tuning.toml", "nowhere.tuning.toml: found No such file"},
       {"drill .", ".: found a directory"},
-      {"drill bad.tuning.toml", "bad.tuning.toml:3:1: found unknown key jump.heigth; did you mean "
-                                "jump.height?"},
+      {"drill bad.tuning.toml",
+       "bad.tuning.toml:3:1: found unknown key jump.heigth; did you mean "
+       "jump.height?"},
       {"drill pip.tuning.toml --only stand_jmp", "did you mean stand_jump?"},
       {"drill pip.tuning.toml --set run.top_speed=fast", "found \"fast\""},
       {"drill pip.tuning.toml --plot jumps.gif", "a name ending in .png or .svg"},
@@ -209,14 +218,15 @@ TEST_F(Tool, RefusesWithTheReasonAndExitCodeTwo) {
        "expected \"bushbaby-course/1\""},
       {"run pip.tuning.toml --course buried.course.toml --tape first-leaps.tape", "inside a solid"},
       {"run pip.tuning.toml --course first-limbs.course.toml --tape first-leaps.tape --trace "
-       "no/such/out.csv", "a place that can be written to"},
+       "no/such/out.csv",
+       "a place that can be written to"},
       {"demo --data .. --out walk", "no demo data"},
   };
   for (const Refusal& refusal : gallery) {
     const Outcome outcome = run(refusal.call);
     EXPECT_EQ(outcome.code, 2) << refusal.call;
-    EXPECT_NE(outcome.err.find(refusal.message), std::string::npos)
-        << refusal.call << "\n" << outcome.err;
+    EXPECT_NE(outcome.err.find(refusal.message), std::string::npos) << refusal.call << "\n"
+                                                                    << outcome.err;
     EXPECT_EQ(outcome.err.find(".part"), std::string::npos) << refusal.call;
   }
   for (const auto& entry : fs::recursive_directory_iterator(folder_)) {

@@ -1,13 +1,13 @@
 // The moving state of one character: plain data that a game may copy, save and compare freely.
 #pragma once
 
-#include <bushbaby/core/controls.h>
-#include <bushbaby/core/shapes.h>
-#include <bushbaby/core/world.h>
-
 #include <cstdint>
 #include <string_view>
 #include <type_traits>
+
+#include <bushbaby/core/controls.h>
+#include <bushbaby/core/shapes.h>
+#include <bushbaby/core/world.h>
 
 namespace bushbaby {
 
@@ -42,11 +42,11 @@ struct Character {
   Vec velocity{0, 0};     ///< u/s
   Controls controls;      ///< of the last tick: presses and releases are seen against them
   GroundCheck ground;
-  std::int8_t facing = 1;      ///< -1 left, 1 right: the side last held
-  std::int8_t wall = 0;        ///< the side on which a wall is touched: -1, 0, 1
-  bool rising = false;         ///< moved along up at the end of the last tick
-  bool cut_armed = false;      ///< a jump is rising and has not been cut
-  bool cut_heavy = false;      ///< a `weight` cut is in force until the apex
+  std::int8_t facing = 1;        ///< -1 left, 1 right: the side last held
+  std::int8_t wall = 0;          ///< the side on which a wall is touched: -1, 0, 1
+  bool rising = false;           ///< moved along up at the end of the last tick
+  bool cut_armed = false;        ///< a jump is rising and has not been cut
+  bool cut_heavy = false;        ///< a `weight` cut is in force until the apex
   std::int64_t launch_tick = 0;  ///< of the last jump
 
   [[nodiscard]] bool grounded() const noexcept { return ground.reason == Footing::footing; }

@@ -1,12 +1,12 @@
 // A course: a piece of level made of solids, and the world that answers casts against it.
 #pragma once
 
-#include <bushbaby/core/shapes.h>
-#include <bushbaby/core/world.h>
-
 #include <cstdint>
 #include <string>
 #include <vector>
+
+#include <bushbaby/core/shapes.h>
+#include <bushbaby/core/world.h>
 
 namespace bushbaby {
 

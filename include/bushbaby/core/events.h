@@ -1,12 +1,12 @@
 // What happened during a tick, for animation, sound, interface and measurement.
 #pragma once
 
-#include <bushbaby/core/shapes.h>
-#include <bushbaby/core/world.h>
-
 #include <array>
 #include <cstdint>
 #include <string_view>
+
+#include <bushbaby/core/shapes.h>
+#include <bushbaby/core/world.h>
 
 namespace bushbaby {
 
@@ -16,7 +16,8 @@ enum class EventKind : std::uint8_t {
   apex,          ///< the speed along up came down to 0 by itself
   landed,        ///< value: the speed into the footing, u/s
   left_ground,   ///< detail: LeaveReason
-  wall_touched,  ///< value: the speed into the wall, u/s; detail: 0 wall on the left, 1 on the right
+  wall_touched,  ///< value: the speed into the wall, u/s; detail: 0 wall on the left, 1 on the
+                 ///< right
   wall_left,     ///< detail: as for wall_touched
   bumped_head,   ///< value: the speed into the ceiling, u/s
 };

@@ -11,10 +11,10 @@
 // All formulas are derived in docs/model.md, "Jump".
 #pragma once
 
-#include <bushbaby/core/tuning.h>
-
 #include <optional>
 #include <string>
+
+#include <bushbaby/core/tuning.h>
 
 namespace bushbaby {
 

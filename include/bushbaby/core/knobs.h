@@ -8,8 +8,6 @@
 //     if (auto fault = set_knob(tuning, *knob, 8.0)) report(*fault);
 #pragma once
 
-#include <bushbaby/core/tuning.h>
-
 #include <array>
 #include <cstdint>
 #include <limits>
@@ -18,6 +16,8 @@
 #include <string_view>
 #include <variant>
 #include <vector>
+
+#include <bushbaby/core/tuning.h>
 
 namespace bushbaby {
 
@@ -55,10 +55,9 @@ struct ChoiceBinding {
 };
 
 /// Where in a tuning a knob lives; the alternative also says what type it has.
-using KnobBinding =
-    std::variant<double& (*)(Tuning&), std::optional<double>& (*)(Tuning&), Duration& (*)(Tuning&),
-                 std::optional<Duration>& (*)(Tuning&), bool& (*)(Tuning&),
-                 std::string& (*)(Tuning&), ChoiceBinding>;
+using KnobBinding = std::variant<double& (*)(Tuning&), std::optional<double>& (*)(Tuning&),
+                                 Duration& (*)(Tuning&), std::optional<Duration>& (*)(Tuning&),
+                                 bool& (*)(Tuning&), std::string& (*)(Tuning&), ChoiceBinding>;
 
 struct Knob {
   std::string_view key;  ///< dotted, as in a tuning file: "jump.cut.keep"

@@ -5,15 +5,15 @@
 //     advance(character, controls, compiled.rules, world);
 #pragma once
 
-#include <bushbaby/core/jump.h>
-#include <bushbaby/core/knobs.h>
-#include <bushbaby/core/shapes.h>
-#include <bushbaby/core/tuning.h>
-
 #include <cstdint>
 #include <limits>
 #include <string>
 #include <vector>
+
+#include <bushbaby/core/jump.h>
+#include <bushbaby/core/knobs.h>
+#include <bushbaby/core/shapes.h>
+#include <bushbaby/core/tuning.h>
 
 namespace bushbaby {
 
@@ -33,8 +33,8 @@ struct Rules {
   RunRates ground;
   RunRates air;
 
-  double rise_gravity = 0;  ///< u/s²
-  double fall_gravity = 0;  ///< u/s²
+  double rise_gravity = 0;                                          ///< u/s²
+  double fall_gravity = 0;                                          ///< u/s²
   double terminal_speed = std::numeric_limits<double>::infinity();  ///< u/s
   double launch_speed = 0;                                          ///< u/s
 

@@ -1,10 +1,10 @@
 // A tape: what is held, and for how long.
 #pragma once
 
+#include <vector>
+
 #include <bushbaby/core/controls.h>
 #include <bushbaby/core/tuning.h>
-
-#include <vector>
 
 namespace bushbaby {
 

@@ -56,9 +56,9 @@ struct Tuning {
   std::string name;
 
   struct Loop {
-    double tick_rate = 60;                     ///< Hz
+    double tick_rate = 60;  ///< Hz
     Integrator integrator = Integrator::exact;
-    bool gravity_on_launch_tick = true;        ///< whether gravity acts on the tick that launches
+    bool gravity_on_launch_tick = true;  ///< whether gravity acts on the tick that launches
   } loop;
 
   struct Body {
@@ -68,18 +68,18 @@ struct Tuning {
   } body;
 
   struct Run {
-    double top_speed = 7;           ///< u/s
-    RunRates ground{60, 80, 120};   ///< u/s²
-    RunRates air{45, 12, 70};       ///< u/s²
-    double steepest_footing = 50;   ///< degrees from level
+    double top_speed = 7;          ///< u/s
+    RunRates ground{60, 80, 120};  ///< u/s²
+    RunRates air{45, 12, 70};      ///< u/s²
+    double steepest_footing = 50;  ///< degrees from level
   } run;
 
   /// Two of the first four determine the others; which two are given is the designer's choice.
   struct Jump {
-    std::optional<double> height;         ///< u, take-off to apex
-    std::optional<Duration> apex_time;    ///< take-off to apex
-    std::optional<double> launch_speed;   ///< u/s
-    std::optional<double> gravity;        ///< u/s², while rising
+    std::optional<double> height;        ///< u, take-off to apex
+    std::optional<Duration> apex_time;   ///< take-off to apex
+    std::optional<double> launch_speed;  ///< u/s
+    std::optional<double> gravity;       ///< u/s², while rising
 
     struct Cut {
       CutStyle style = CutStyle::none;
@@ -90,8 +90,8 @@ struct Tuning {
   } jump;
 
   struct Fall {
-    double factor = 1;                      ///< gravity while falling over gravity while rising
-    std::optional<double> terminal_speed;   ///< u/s; absent: no limit
+    double factor = 1;                     ///< gravity while falling over gravity while rising
+    std::optional<double> terminal_speed;  ///< u/s; absent: no limit
   } fall;
 };
 

@@ -4,9 +4,9 @@
 // collision implements `World` instead and gives it to `advance`; docs/embedding.md says how.
 #pragma once
 
-#include <bushbaby/core/shapes.h>
-
 #include <cstdint>
+
+#include <bushbaby/core/shapes.h>
 
 namespace bushbaby {
 
@@ -16,10 +16,10 @@ inline constexpr SurfaceId kNoSurface = 0xffffffffu;
 
 /// A body on its way: the box `shape`, given relative to the feet, moves from `from` by `move`.
 struct Sweep {
-  Box shape;            ///< u, relative to the feet
-  Vec from{0, 0};       ///< u, the feet at the start
-  Vec move{0, 0};       ///< u, may be of any length, and zero
-  Vec up{0, 1};         ///< unit vector; of contacts that tie, the one facing most along up counts
+  Box shape;       ///< u, relative to the feet
+  Vec from{0, 0};  ///< u, the feet at the start
+  Vec move{0, 0};  ///< u, may be of any length, and zero
+  Vec up{0, 1};    ///< unit vector; of contacts that tie, the one facing most along up counts
   std::int64_t tick = 0;  ///< when, for solids that travel
 };
 

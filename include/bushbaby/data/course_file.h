@@ -1,11 +1,11 @@
 // Course files: TOML in.
 #pragma once
 
-#include <bushbaby/core/course.h>
-#include <bushbaby/data/problem.h>
-
 #include <string>
 #include <string_view>
+
+#include <bushbaby/core/course.h>
+#include <bushbaby/data/problem.h>
 
 namespace bushbaby {
 

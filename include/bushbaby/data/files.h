@@ -1,12 +1,12 @@
 // Whole files in and out.
 #pragma once
 
-#include <bushbaby/data/problem.h>
-
 #include <cstddef>
 #include <optional>
 #include <string>
 #include <string_view>
+
+#include <bushbaby/data/problem.h>
 
 namespace bushbaby {
 

@@ -3,21 +3,22 @@
 
 #include <string>
 #include <string_view>
-#include <tl/expected.hpp>
 #include <vector>
+
+#include <tl/expected.hpp>
 
 namespace bushbaby {
 
 enum class ProblemCode {
-  cannot_read,      ///< the file is missing, unreadable, too large, or no file
-  cannot_write,     ///< the output could not be written
-  bad_syntax,       ///< not the file's language at all
-  wrong_format,     ///< the format line is missing, or names another kind of file
-  newer_format,     ///< the format line names a version this program does not know
-  unknown_name,     ///< a key, word or name that does not exist
-  wrong_type,       ///< a value of another type than expected
-  out_of_range,     ///< a value that is not allowed
-  contradiction,    ///< values that cannot hold together, or one that is missing
+  cannot_read,    ///< the file is missing, unreadable, too large, or no file
+  cannot_write,   ///< the output could not be written
+  bad_syntax,     ///< not the file's language at all
+  wrong_format,   ///< the format line is missing, or names another kind of file
+  newer_format,   ///< the format line names a version this program does not know
+  unknown_name,   ///< a key, word or name that does not exist
+  wrong_type,     ///< a value of another type than expected
+  out_of_range,   ///< a value that is not allowed
+  contradiction,  ///< values that cannot hold together, or one that is missing
 };
 
 /// One thing that is wrong. `line` and `column` count from 1; 0 means the whole file.

@@ -7,11 +7,11 @@
 //     x=0.6       for 500ms
 #pragma once
 
-#include <bushbaby/core/tape.h>
-#include <bushbaby/data/problem.h>
-
 #include <string>
 #include <string_view>
+
+#include <bushbaby/core/tape.h>
+#include <bushbaby/data/problem.h>
 
 namespace bushbaby {
 

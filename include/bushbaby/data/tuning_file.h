@@ -6,16 +6,16 @@
 // The keys, their units, defaults and ranges are the table of knobs; docs/formats.md lists them.
 #pragma once
 
-#include <bushbaby/core/knobs.h>
-#include <bushbaby/core/rules.h>
-#include <bushbaby/core/tuning.h>
-#include <bushbaby/data/problem.h>
-
 #include <map>
 #include <optional>
 #include <string>
 #include <string_view>
 #include <vector>
+
+#include <bushbaby/core/knobs.h>
+#include <bushbaby/core/rules.h>
+#include <bushbaby/core/tuning.h>
+#include <bushbaby/data/problem.h>
 
 namespace bushbaby {
 

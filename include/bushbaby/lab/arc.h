@@ -11,11 +11,12 @@
 // same level in continuous time; `derive_arc` makes the height exact for stepped loops too.
 #pragma once
 
-#include <bushbaby/core/jump.h>
-
 #include <optional>
 #include <string>
+
 #include <tl/expected.hpp>
+
+#include <bushbaby/core/jump.h>
 
 namespace bushbaby {
 

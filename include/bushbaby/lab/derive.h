@@ -1,13 +1,14 @@
 // Derive: the constants for a jump, together with what a character that has them does.
 #pragma once
 
+#include <optional>
+#include <string>
+
+#include <tl/expected.hpp>
+
 #include <bushbaby/core/tuning.h>
 #include <bushbaby/lab/arc.h>
 #include <bushbaby/lab/drills.h>
-
-#include <optional>
-#include <string>
-#include <tl/expected.hpp>
 
 namespace bushbaby {
 

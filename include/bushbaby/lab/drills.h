@@ -7,13 +7,13 @@
 // the table of drills, from which docs/facts.md is made.
 #pragma once
 
-#include <bushbaby/core/knobs.h>
-#include <bushbaby/lab/subject.h>
-
 #include <optional>
 #include <string>
 #include <string_view>
 #include <vector>
+
+#include <bushbaby/core/knobs.h>
+#include <bushbaby/lab/subject.h>
 
 namespace bushbaby {
 

@@ -2,13 +2,13 @@
 // controller in the same few functions, and everything in the lab works on it.
 #pragma once
 
-#include <bushbaby/core/advance.h>
-#include <bushbaby/core/course.h>
-#include <bushbaby/lab/trace.h>
-
 #include <optional>
 #include <string>
 #include <vector>
+
+#include <bushbaby/core/advance.h>
+#include <bushbaby/core/course.h>
+#include <bushbaby/lab/trace.h>
 
 namespace bushbaby {
 
@@ -36,9 +36,9 @@ struct Stage {
 /// What a subject says of itself.
 struct SubjectTraits {
   std::string name;
-  double tick_rate = 60;    ///< Hz
-  double body_width = 1;    ///< u
-  double body_height = 1;   ///< u
+  double tick_rate = 60;      ///< Hz
+  double body_width = 1;      ///< u
+  double body_height = 1;     ///< u
   bool gives_events = false;  ///< `events` tells what happened; otherwise it is inferred
   bool true_curve = false;    ///< its events carry fractions of a tick
 };

@@ -1,15 +1,15 @@
 // A trace: what happened, tick by tick; and the arcs in it.
 #pragma once
 
-#include <bushbaby/core/character.h>
-#include <bushbaby/core/controls.h>
-#include <bushbaby/core/events.h>
-#include <bushbaby/core/shapes.h>
-
 #include <cstdint>
 #include <optional>
 #include <string>
 #include <vector>
+
+#include <bushbaby/core/character.h>
+#include <bushbaby/core/controls.h>
+#include <bushbaby/core/events.h>
+#include <bushbaby/core/shapes.h>
 
 namespace bushbaby {
 
@@ -24,7 +24,7 @@ struct Sample {
 };
 
 struct Trace {
-  double tick_rate = 60;  ///< Hz
+  double tick_rate = 60;    ///< Hz
   bool true_curve = false;  ///< the motion between samples is known: events carry fractions
   std::vector<Sample> samples;
   std::vector<Event> events;  ///< in order of time

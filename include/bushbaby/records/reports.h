@@ -3,14 +3,14 @@
 // Every table has its units in the heading. Every JSON text is one object.
 #pragma once
 
+#include <string>
+#include <vector>
+
 #include <bushbaby/core/rules.h>
 #include <bushbaby/core/tuning.h>
 #include <bushbaby/lab/derive.h>
 #include <bushbaby/lab/drills.h>
 #include <bushbaby/lab/trace.h>
-
-#include <string>
-#include <vector>
 
 namespace bushbaby {
 
@@ -22,8 +22,7 @@ namespace bushbaby {
 
 [[nodiscard]] std::string drill_table(const Tuning& tuning, const std::vector<Rounding>& roundings,
                                       const std::vector<DrillReport>& reports);
-[[nodiscard]] std::string drill_json(const Tuning& tuning,
-                                     const std::vector<DrillReport>& reports);
+[[nodiscard]] std::string drill_json(const Tuning& tuning, const std::vector<DrillReport>& reports);
 
 /// A run: its arcs and its events.
 struct RunReport {

@@ -1,15 +1,14 @@
 // Traces as CSV.
 #pragma once
 
-#include <bushbaby/lab/trace.h>
-
 #include <string>
+
+#include <bushbaby/lab/trace.h>
 
 namespace bushbaby {
 
 /// The header of a trace: times in s, places of the feet in u, speeds in u/s.
-inline constexpr const char* kTraceHeader =
-    "tick,time,x,y,vx,vy,stance,grounded,held,events";
+inline constexpr const char* kTraceHeader = "tick,time,x,y,vx,vy,stance,grounded,held,events";
 
 /// A trace, one row a sample. Numbers read back as the same bits. The events of a row happened in
 /// the tick that ended there.

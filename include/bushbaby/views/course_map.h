@@ -1,11 +1,11 @@
 // Maps of a run on a course.
 #pragma once
 
+#include <string>
+
 #include <bushbaby/core/course.h>
 #include <bushbaby/lab/trace.h>
 #include <bushbaby/views/render.h>
-
-#include <string>
 
 namespace bushbaby {
 

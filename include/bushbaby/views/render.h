@@ -1,10 +1,10 @@
 // Turning a drawing into a picture file.
 #pragma once
 
-#include <bushbaby/data/problem.h>
-
 #include <optional>
 #include <string>
+
+#include <bushbaby/data/problem.h>
 
 namespace bushbaby {
 

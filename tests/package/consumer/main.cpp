@@ -1,9 +1,9 @@
+#include <cstdio>
+#include <string>
+
 #include <bushbaby/core/advance.h>
 #include <bushbaby/data/course_file.h>
 #include <bushbaby/data/tuning_file.h>
-
-#include <cstdio>
-#include <string>
 
 int main(int count, char** values) {
   if (count != 2) return 2;
