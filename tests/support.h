@@ -73,7 +73,7 @@ inline constexpr Controls kRight{127, 0, false, false};
 inline constexpr Controls kJump{0, 0, true, false};
 inline constexpr Controls kRightJump{127, 0, true, false};
 
-inline CourseWorld world_of(std::vector<Box> boxes) { return CourseWorld(std::move(boxes)); }
+inline CourseWorld world_of(const std::vector<Box>& boxes) { return CourseWorld(boxes); }
 
 // A character in a world, and all the events since it was placed.
 struct Mover {

@@ -45,6 +45,7 @@ struct Tick {
   double rise = 0;         // speed along up
   bool supported = false;  // stands, and does not launch: no gravity, no speed along up
   bool launched = false;
+  bool in_grace = false;  // ground was lost, and a ground jump may still be taken
 
   // The surfaces met in this tick; motion into them is over for its remainder.
   std::array<Vec, kMostContacts> normals{};
@@ -74,15 +75,33 @@ void launch(Tick& tick) noexcept {
   character.launch_tick = character.tick;
   character.cut_armed = tick.rules.cut_style != CutStyle::none;
   character.cut_heavy = false;
-  tick.note(EventKind::left_ground, 0, static_cast<std::uint8_t>(LeaveReason::jumped), 0,
-            character.ground.surface);
+  character.hang_armed = true;
+  character.coyote_left = 0;
+  character.buffer_left = 0;
+  tick.in_grace = false;
   tick.note(EventKind::jumped, 0, static_cast<std::uint8_t>(JumpKind::ground), tick.rise,
             character.ground.surface);
 }
 
+// A ground jump, from the ground or in its time of grace, by a press or by one remembered.
 void decide_jump(Tick& tick) noexcept {
-  const bool pressed = tick.controls.jump && !tick.character.controls.jump;
-  if (pressed && tick.supported) launch(tick);
+  Character& character = tick.character;
+  const bool pressed = tick.controls.jump && !character.controls.jump;
+  const bool possible = tick.supported || tick.in_grace;
+  if (possible && (pressed || character.buffer_left > 0)) {
+    if (!pressed) tick.note(EventKind::buffer_used, 0);
+    if (tick.supported) {
+      tick.note(EventKind::left_ground, 0, static_cast<std::uint8_t>(LeaveReason::jumped), 0,
+                character.ground.surface);
+    } else {
+      tick.note(EventKind::coyote_used, 0);
+    }
+    launch(tick);
+  } else if (pressed) {
+    character.buffer_left = tick.rules.buffer_ticks;
+  } else if (character.buffer_left > 0) {
+    --character.buffer_left;
+  }
 }
 
 void cut(Tick& tick) noexcept {
@@ -90,17 +109,10 @@ void cut(Tick& tick) noexcept {
   character.cut_armed = false;
   tick.note(EventKind::cut, 0, 0, tick.rise);
   switch (tick.rules.cut_style) {
-    case CutStyle::none:
-      break;
-    case CutStyle::stop:
-      tick.rise = 0;
-      break;
-    case CutStyle::scale:
-      tick.rise = tick.rise * tick.rules.cut_keep;
-      break;
-    case CutStyle::weight:
-      character.cut_heavy = true;
-      break;
+    case CutStyle::none: break;
+    case CutStyle::stop: tick.rise = 0; break;
+    case CutStyle::scale: tick.rise = tick.rise * tick.rules.cut_keep; break;
+    case CutStyle::weight: character.cut_heavy = true; break;
   }
   if (tick.rise <= 0) note_apex(tick, 0);
 }
@@ -118,6 +130,11 @@ struct Drive {
   double target;
   const RunRates& rates;
 };
+
+GravityPhase phase_of(const Tick& tick) noexcept {
+  return {tick.character.cut_heavy, tick.character.hang_armed,
+          tick.in_grace ? tick.rules.coyote_gravity : 1};
+}
 
 Drive drive_of(const Tick& tick) noexcept {
   return {direction_share(tick.controls.x) * tick.rules.top_speed,
@@ -169,7 +186,7 @@ void move_exact(Tick& tick, const Drive& drive) noexcept {
     const Stretch across = detail::drive_stretch(tick.run, drive.target, drive.rates);
     Stretch along{0, left, tick.rise};
     if (!tick.supported) {
-      along = detail::gravity_stretch(tick.rise, {character.cut_heavy}, tick.rules);
+      along = detail::gravity_stretch(tick.rise, phase_of(tick), tick.rules);
     }
     const Vec free = in_world(across.rate, along.rate);
     const Vec acceleration = unblocked(tick, free);
@@ -196,20 +213,6 @@ void move_exact(Tick& tick, const Drive& drive) noexcept {
   }
 }
 
-// The speed with which a stepped loop moves, of the speeds before and after its change.
-double moving_speed(Integrator integrator, double before, double after) noexcept {
-  switch (integrator) {
-    case Integrator::averaged:
-      return (before + after) / 2;
-    case Integrator::explicit_step:
-      return before;
-    case Integrator::semi_implicit:
-    case Integrator::exact:
-      break;
-  }
-  return after;
-}
-
 // The stepped loops: one change of speed, one straight move. What happens on the way is known to
 // have happened by the end of the tick, and no sooner.
 void move_stepped(Tick& tick, const Drive& drive) noexcept {
@@ -217,10 +220,9 @@ void move_stepped(Tick& tick, const Drive& drive) noexcept {
   const Rules& rules = tick.rules;
   const double run = detail::drive_tick(tick.run, drive.target, drive.rates, rules.dt);
   const bool falls = !tick.supported && (!tick.launched || rules.gravity_on_launch_tick);
-  const double rise =
-      falls ? detail::gravity_tick(tick.rise, {character.cut_heavy}, rules) : tick.rise;
-  Vec moving = in_world(moving_speed(rules.integrator, tick.run, run),
-                        moving_speed(rules.integrator, tick.rise, rise));
+  const double rise = falls ? detail::gravity_tick(tick.rise, phase_of(tick), rules) : tick.rise;
+  Vec moving = in_world(detail::moving_speed(rules.integrator, tick.run, run),
+                        detail::moving_speed(rules.integrator, tick.rise, rise));
   Vec after = in_world(run, rise);
   const bool tops_out = tick.rise > 0 && rise <= 0;
   const bool tops_out_at_end = dot(moving, kUp) > 0;
@@ -287,11 +289,15 @@ void check_ground(Tick& tick) noexcept {
   if (ground.reason == Footing::footing) {
     tick.rise = 0;
     character.cut_armed = false;
+    character.hang_armed = false;
+    character.coyote_left = 0;
     settle(character, ground, tick.rules, tick.world);
   } else if (was_on_footing) {
     tick.note(EventKind::left_ground, 1, static_cast<std::uint8_t>(LeaveReason::walked_off), 0,
               character.ground.surface);
+    character.coyote_left = tick.rules.coyote_ticks;
   }
+  if (ground.reason == Footing::none && character.coyote_left > 0) ground.reason = Footing::grace;
   character.ground = ground;
 }
 
@@ -324,14 +330,16 @@ void begin(Tick& tick) noexcept {
               character.ground.surface);
   }
   if (tick.supported) tick.rise = 0;
+  tick.in_grace = character.coyote_left > 0;
+  if (tick.in_grace) --character.coyote_left;
   if (tick.controls.x != 0) character.facing = tick.controls.x > 0 ? 1 : -1;
 }
 
 void finish(Tick& tick) noexcept {
   Character& character = tick.character;
   // What a tick ends with is seen where it ends; only the exact loop knows places in between.
-  for (std::size_t i = 0; i < tick.events.size(); ++i) {
-    if (tick.events[i].fraction == 1) tick.events[i].place = character.feet;
+  for (Event& event : tick.events) {
+    if (event.fraction == 1) event.place = character.feet;
   }
   if (tick.rise <= 0) character.cut_armed = false;
   character.velocity = in_world(tick.run, tick.rise);

@@ -32,7 +32,7 @@ bool reaches(const Box& box, Vec point) noexcept {
 
 CourseWorld::CourseWorld(const Course& course) : CourseWorld(boxes_of(course)) {}
 
-CourseWorld::CourseWorld(std::vector<Box> solids) {
+CourseWorld::CourseWorld(const std::vector<Box>& solids) {
   entries_.reserve(solids.size());
   for (const Box& box : solids) entries_.push_back({box, static_cast<SurfaceId>(entries_.size())});
   if (entries_.empty()) return;

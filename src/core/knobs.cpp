@@ -18,6 +18,7 @@ constexpr Range more_than(double lo) { return {lo, std::numeric_limits<double>::
 constexpr Range between(double lo, double hi) { return {lo, hi, false}; }
 
 // Binds a knob to a member; the type of the member picks the alternative of KnobBinding.
+// NOLINTNEXTLINE(bugprone-macro-parentheses): a member access takes no parentheses
 #define BUSHBABY_AT(member) +[](Tuning& t) -> decltype((t.member)) { return t.member; }
 
 #define BUSHBABY_CHOICE(member, names)                                                          \
@@ -91,6 +92,17 @@ std::vector<Knob> make_table() {
       {"jump.cut.min_hold", D::time, at_least(0), BUSHBABY_AT(jump.cut.min_hold),
        "No cut sooner than this after launch, so that the shortest tap has a known height."},
 
+      {"jump.coyote", D::time, at_least(0), BUSHBABY_AT(jump.coyote),
+       "How long a body that walked off or lost its ground may still jump from it."},
+      {"jump.coyote_gravity", D::ratio, between(0, 1), BUSHBABY_AT(jump.coyote_gravity),
+       "The share of gravity that acts during that time."},
+      {"jump.buffer", D::time, at_least(0), BUSHBABY_AT(jump.buffer),
+       "How long a press that could not jump is remembered, to jump at landing."},
+      {"jump.hang.below_speed", D::speed, at_least(0), BUSHBABY_AT(jump.hang.below_speed),
+       "Around the apex of a jump, below this speed along up or down, gravity is another."},
+      {"jump.hang.gravity", D::ratio, more_than(0), BUSHBABY_AT(jump.hang.gravity),
+       "The factor on gravity there: less than 1 floats, more than 1 snaps."},
+
       {"fall.factor", D::ratio, more_than(0), BUSHBABY_AT(fall.factor),
        "Gravity while falling over gravity while rising."},
       {"fall.terminal_speed", D::speed, more_than(0), BUSHBABY_AT(fall.terminal_speed),
@@ -103,22 +115,14 @@ std::vector<Knob> make_table() {
 
 std::string_view noun_of(Dimension dimension) {
   switch (dimension) {
-    case Dimension::length:
-      return "a length in u";
-    case Dimension::time:
-      return "a time";
-    case Dimension::speed:
-      return "a speed in u/s";
-    case Dimension::acceleration:
-      return "a rate in u/s²";
-    case Dimension::angle:
-      return "an angle in degrees";
-    case Dimension::frequency:
-      return "a rate in Hz";
-    case Dimension::ratio:
-      return "a factor";
-    case Dimension::number:
-      break;
+    case Dimension::length: return "a length in u";
+    case Dimension::time: return "a time";
+    case Dimension::speed: return "a speed in u/s";
+    case Dimension::acceleration: return "a rate in u/s²";
+    case Dimension::angle: return "an angle in degrees";
+    case Dimension::frequency: return "a rate in Hz";
+    case Dimension::ratio: return "a factor";
+    case Dimension::number: break;
   }
   return "a number";
 }
@@ -149,22 +153,14 @@ std::optional<Duration> as_duration(const KnobValue& value) {
 
 std::string_view unit_of(Dimension dimension) noexcept {
   switch (dimension) {
-    case Dimension::length:
-      return "u";
-    case Dimension::time:
-      return "s";
-    case Dimension::speed:
-      return "u/s";
-    case Dimension::acceleration:
-      return "u/s²";
-    case Dimension::angle:
-      return "°";
-    case Dimension::frequency:
-      return "Hz";
-    case Dimension::ratio:
-      return "×";
-    case Dimension::number:
-      break;
+    case Dimension::length: return "u";
+    case Dimension::time: return "s";
+    case Dimension::speed: return "u/s";
+    case Dimension::acceleration: return "u/s²";
+    case Dimension::angle: return "°";
+    case Dimension::frequency: return "Hz";
+    case Dimension::ratio: return "×";
+    case Dimension::number: break;
   }
   return "";
 }

@@ -92,13 +92,17 @@ JumpLoop jump_loop(const Tuning& tuning) noexcept {
   return {tuning.loop.integrator, tuning.loop.tick_rate, tuning.loop.gravity_on_launch_tick};
 }
 
+Hang hang_of(const Tuning& tuning) noexcept {
+  return {tuning.jump.hang.below_speed, tuning.jump.hang.gravity};
+}
+
 Compiled compile(const Tuning& tuning) {
   Compiled result;
   result.violations = check_ranges(tuning);
   if (!result.ok()) return result;
   check_combinations(tuning, result.violations);
   if (!result.ok()) return result;
-  const JumpAnswer jump = derive_jump(jump_ask(tuning), jump_loop(tuning));
+  const JumpAnswer jump = derive_jump(jump_ask(tuning), jump_loop(tuning), hang_of(tuning));
   if (!jump.ok()) {
     result.violations.push_back({"jump", given_jump_keys(tuning), jump.refusal});
     return result;
@@ -122,9 +126,15 @@ Compiled compile(const Tuning& tuning) {
   rules.cut_style = tuning.jump.cut.style;
   rules.cut_keep = tuning.jump.cut.keep;
   rules.cut_weight = tuning.jump.cut.weight;
+  const auto ticks = [&](const Duration& duration, const char* key) {
+    return ticks_of(duration, key, tuning.loop.tick_rate, result.roundings);
+  };
   rules.cut_from_tick =
-      std::max<std::int64_t>(1, ticks_of(tuning.jump.cut.min_hold, "jump.cut.min_hold",
-                                         tuning.loop.tick_rate, result.roundings));
+      std::max<std::int64_t>(1, ticks(tuning.jump.cut.min_hold, "jump.cut.min_hold"));
+  rules.coyote_ticks = ticks(tuning.jump.coyote, "jump.coyote");
+  rules.coyote_gravity = tuning.jump.coyote_gravity;
+  rules.buffer_ticks = ticks(tuning.jump.buffer, "jump.buffer");
+  rules.hang = hang_of(tuning);
   return result;
 }
 

@@ -14,10 +14,12 @@ Stretch towards(double speed, double goal, double rate) noexcept {
   return {goal > speed ? rate : -rate, magnitude(goal - speed) / rate, goal};
 }
 
-// Gravity at a speed along up, before terminal speed has its say.
-double gravity_at(double rise, GravityPhase phase, const Rules& rules) noexcept {
-  if (rise > 0) return phase.heavy ? rules.rise_gravity * rules.cut_weight : rules.rise_gravity;
-  return rules.fall_gravity;
+// Gravity at a speed along up, in the hang band or not, before terminal speed has its say.
+double gravity_at(double rise, bool in_band, GravityPhase phase, const Rules& rules) noexcept {
+  double gravity = rise > 0 ? rules.rise_gravity : rules.fall_gravity;
+  if (rise > 0 && phase.heavy) gravity = gravity * rules.cut_weight;
+  if (in_band) gravity = gravity * rules.hang.gravity;
+  return gravity * phase.share;
 }
 
 }  // namespace
@@ -39,16 +41,36 @@ double drive_tick(double speed, double target, const RunRates& rates, double dt)
 }
 
 Stretch gravity_stretch(double rise, GravityPhase phase, const Rules& rules) noexcept {
-  const double gravity = gravity_at(rise, phase, rules);
-  if (rise > 0) return {-gravity, rise / gravity, 0};
   if (rise <= -rules.terminal_speed) return {0, kForever, rise};
-  return {-gravity, (rise + rules.terminal_speed) / gravity, -rules.terminal_speed};
+  // A stretch that ends at the band's upper edge is followed by one that begins in the band.
+  const double band = phase.hangs ? rules.hang.below_speed : 0;
+  const bool in_band = rise <= band && rise > -band;
+  double ends_at = -rules.terminal_speed;
+  if (rise > 0) {
+    ends_at = in_band ? 0 : band;
+  } else if (in_band) {
+    ends_at = larger(-band, -rules.terminal_speed);
+  }
+  const double gravity = gravity_at(rise, in_band, phase, rules);
+  if (gravity == 0) return {0, kForever, rise};
+  return {-gravity, (rise - ends_at) / gravity, ends_at};
 }
 
 double gravity_tick(double rise, GravityPhase phase, const Rules& rules) noexcept {
   if (rise <= -rules.terminal_speed) return rise;
-  const double next = rise - gravity_at(rise, phase, rules) * rules.dt;
+  const bool in_band = phase.hangs && magnitude(rise) < rules.hang.below_speed;
+  const double next = rise - gravity_at(rise, in_band, phase, rules) * rules.dt;
   return larger(next, -rules.terminal_speed);
+}
+
+double moving_speed(Integrator integrator, double before, double after) noexcept {
+  switch (integrator) {
+    case Integrator::averaged: return (before + after) / 2;
+    case Integrator::explicit_step: return before;
+    case Integrator::semi_implicit:
+    case Integrator::exact: break;
+  }
+  return after;
 }
 
 }  // namespace bushbaby::detail

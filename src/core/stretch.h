@@ -22,6 +22,8 @@ double drive_tick(double speed, double target, const RunRates& rates, double dt)
 // What decides a falling body's gravity, apart from its speed.
 struct GravityPhase {
   bool heavy = false;  // a weight cut is in force
+  bool hangs = false;  // the hang band applies
+  double share = 1;    // of gravity, in the time of grace
 };
 
 // The speed along up of a body without support.
@@ -29,5 +31,8 @@ Stretch gravity_stretch(double rise, GravityPhase phase, const Rules& rules) noe
 
 // The speed along up after a whole tick at the gravity that fits its start.
 double gravity_tick(double rise, GravityPhase phase, const Rules& rules) noexcept;
+
+// The speed with which a stepped loop moves, of the speeds before and after its change.
+double moving_speed(Integrator integrator, double before, double after) noexcept;
 
 }  // namespace bushbaby::detail

@@ -9,14 +9,14 @@ namespace bushbaby::detail {
 // The shortest text that reads back as the same number.
 inline std::string text_of(double number) {
   char buffer[32];
-  const auto end = std::to_chars(buffer, buffer + sizeof buffer, number).ptr;
+  char* const end = std::to_chars(buffer, buffer + sizeof buffer, number).ptr;
   return {buffer, end};
 }
 
 // A number that was worked out, to six significant digits.
 inline std::string short_text_of(double number) {
   char buffer[32];
-  const auto end =
+  char* const end =
       std::to_chars(buffer, buffer + sizeof buffer, number, std::chars_format::general, 6).ptr;
   return {buffer, end};
 }

@@ -31,14 +31,18 @@ std::optional<double> find_crossing(const Function& function) {
 // Gravity and launch speed of the continuous jump with that air time and the one quantity of
 // `ask.jump` that is given.
 tl::expected<JumpAsk, std::string> solve_with_air_time(const ArcAsk& ask, double air_time) {
-  const auto air_time_of = [&ask](double gravity, double launch) {
-    return predict_arc({gravity, launch, ask.fall_factor, ask.terminal_speed}).air_time;
+  // The air time of the continuous jump with these two quantities.
+  const auto air_time_of = [&ask](const JumpAsk& two) {
+    const JumpAnswer jump = derive_jump(two, {}, ask.hang);
+    return predict_arc(
+               {jump.gravity, jump.launch_speed, ask.fall_factor, ask.terminal_speed, ask.hang})
+        .air_time;
   };
   JumpAsk jump = ask.jump;
   if (jump.height) {
     const double height = *jump.height;
     jump.gravity = find_crossing([&](double gravity) {
-      return air_time_of(gravity, std::sqrt(2 * gravity * height)) - air_time;
+      return air_time_of({height, {}, {}, gravity}) - air_time;
     });
     if (!jump.gravity && ask.terminal_speed) {
       return Refusal(fmt::format(
@@ -47,27 +51,27 @@ tl::expected<JumpAsk, std::string> solve_with_air_time(const ArcAsk& ask, double
     }
   } else if (jump.gravity) {
     const double gravity = *jump.gravity;
-    jump.launch_speed =
-        find_crossing([&](double launch) { return air_time_of(gravity, launch) - air_time; });
+    jump.launch_speed = find_crossing([&](double launch) {
+      return air_time_of({{}, {}, launch, gravity}) - air_time;
+    });
   } else if (jump.launch_speed) {
     const double launch = *jump.launch_speed;
-    jump.gravity =
-        find_crossing([&](double gravity) { return air_time_of(gravity, launch) - air_time; });
+    jump.gravity = find_crossing([&](double gravity) {
+      return air_time_of({{}, {}, launch, gravity}) - air_time;
+    });
   } else {
     const double apex_time = *jump.apex_time;
     const double least = apex_time * (1 + 1 / std::sqrt(ask.fall_factor));
-    if (!ask.terminal_speed) {
+    if (!ask.terminal_speed && ask.hang.below_speed == 0) {
       return Refusal(fmt::format(
           "apex time {} s and fall factor {} already fix the air time ({:.6g} s), whatever the "
           "height: give a height, a launch speed or a gravity instead of one of them",
           apex_time, ask.fall_factor, least));
     }
     jump.gravity = find_crossing([&](double gravity) {
-      // Below terminal speed the air time does not depend on gravity at all; only what is clearly
-      // longer than that counts as a crossing.
-      return air_time_of(gravity, gravity * apex_time) - air_time;
+      return air_time_of({{}, apex_time, {}, gravity}) - air_time;
     });
-    if (!(air_time > least * (1 + kAgreement))) {
+    if (ask.hang.below_speed == 0 && !(air_time > least * (1 + kAgreement))) {
       return Refusal(fmt::format(
           "impossible: with apex time {} s and fall factor {} the air time is more than {:.6g} s",
           apex_time, ask.fall_factor, least));
@@ -84,7 +88,7 @@ std::string describe_air_time_clash(const ArcAsk& ask, const ArcShape& has, doub
       fmt::format("contradictory: the rest gives an air time of {:.6g} s, not {:.6g} s",
                   has.air_time, air_time);
   const double falling = air_time - has.apex_time;
-  if (!ask.terminal_speed && falling > 0) {
+  if (!ask.terminal_speed && ask.hang.below_speed == 0 && falling > 0) {
     const double factor = has.apex_time / falling;
     text += fmt::format("; a fall factor of {:.6g} would give that", factor * factor);
   }
@@ -126,25 +130,31 @@ tl::expected<std::optional<double>, std::string> asked_air_time(const ArcAsk& as
 
 }  // namespace
 
-double fall_time(double height, double gravity, std::optional<double> terminal_speed) noexcept {
-  const double free_speed = std::sqrt(2 * gravity * height);
-  if (!terminal_speed || free_speed <= *terminal_speed) return free_speed / gravity;
-  const double gathering = *terminal_speed / gravity;
-  return gathering + (height - *terminal_speed * gathering / 2) / *terminal_speed;
+Fall predict_fall(double height, double gravity, std::optional<double> terminal_speed,
+                  const Hang& hang) noexcept {
+  constexpr double kNoLimit = std::numeric_limits<double>::infinity();
+  const double limit = terminal_speed.value_or(kNoLimit);
+  Fall fall;
+  double left = height;
+  // Falls on at `rate` until it is as fast as `until`, or down.
+  const auto gather = [&](double rate, double until) {
+    const double way = (until * until - fall.speed * fall.speed) / (2 * rate);
+    if (!(way < left)) until = std::sqrt(fall.speed * fall.speed + 2 * rate * left);
+    fall.time += (until - fall.speed) / rate;
+    left = way < left ? left - way : 0;
+    fall.speed = until;
+  };
+  if (hang.below_speed > 0) gather(gravity * hang.gravity, std::min(hang.below_speed, limit));
+  if (left > 0 && fall.speed < limit) gather(gravity, limit);
+  if (left > 0) fall.time += left / fall.speed;
+  return fall;
 }
 
 ArcShape predict_arc(const ArcConstants& constants) noexcept {
-  ArcShape shape;
-  const double fall_gravity = constants.gravity * constants.fall_factor;
-  shape.height = constants.launch_speed * constants.launch_speed / (2 * constants.gravity);
-  shape.apex_time = constants.launch_speed / constants.gravity;
-  shape.air_time =
-      shape.apex_time + fall_time(shape.height, fall_gravity, constants.terminal_speed);
-  shape.landing_speed = std::sqrt(2 * fall_gravity * shape.height);
-  if (constants.terminal_speed && shape.landing_speed > *constants.terminal_speed) {
-    shape.landing_speed = *constants.terminal_speed;
-  }
-  return shape;
+  const Apex apex = predict_apex(constants.launch_speed, constants.gravity, {}, constants.hang);
+  const Fall fall = predict_fall(apex.height, constants.gravity * constants.fall_factor,
+                                 constants.terminal_speed, constants.hang);
+  return {apex.height, apex.time, apex.time + fall.time, fall.speed};
 }
 
 tl::expected<ArcConstants, std::string> derive_arc(const ArcAsk& ask, const JumpLoop& loop) {
@@ -164,17 +174,18 @@ tl::expected<ArcConstants, std::string> derive_arc(const ArcAsk& ask, const Jump
     if (!solved) return Refusal(solved.error());
     jump = *solved;
   }
-  const JumpAnswer answer = derive_jump(jump, loop);
+  const JumpAnswer answer = derive_jump(jump, loop, ask.hang);
   if (!answer.ok()) return Refusal(answer.refusal);
   if (*air_time && given > 1) {
-    const JumpAnswer continuous = derive_jump(jump, {});
-    const ArcShape has = predict_arc(
-        {continuous.gravity, continuous.launch_speed, ask.fall_factor, ask.terminal_speed});
+    const JumpAnswer continuous = derive_jump(jump, {}, ask.hang);
+    const ArcShape has = predict_arc({continuous.gravity, continuous.launch_speed, ask.fall_factor,
+                                      ask.terminal_speed, ask.hang});
     if (std::abs(has.air_time - **air_time) > kAgreement * **air_time) {
       return Refusal(describe_air_time_clash(ask, has, **air_time));
     }
   }
-  return ArcConstants{answer.gravity, answer.launch_speed, ask.fall_factor, ask.terminal_speed};
+  return ArcConstants{answer.gravity, answer.launch_speed, ask.fall_factor, ask.terminal_speed,
+                      ask.hang};
 }
 
 }  // namespace bushbaby

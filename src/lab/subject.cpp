@@ -15,12 +15,9 @@ Solid floor_solid() { return {"floor", {{-kFarAway, -kThick}, {kFarAway, 0}}}; }
 
 std::string_view name_of(Terrain terrain) noexcept {
   switch (terrain) {
-    case Terrain::floor:
-      return "floor";
-    case Terrain::wall:
-      return "wall";
-    case Terrain::course:
-      break;
+    case Terrain::floor: return "floor";
+    case Terrain::wall: return "wall";
+    case Terrain::course: break;
   }
   return "course";
 }

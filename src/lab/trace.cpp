@@ -89,6 +89,9 @@ std::vector<Arc> find_arcs(const Trace& trace) {
       arcs.push_back(arc);
       in_air = true;
     } else if (event.kind == EventKind::jumped && in_air) {
+      // A jump in the time of grace takes off where it is, not where the ground was lost.
+      arcs.back().take_off_time = time_of(event, trace.tick_rate);
+      arcs.back().take_off = event.place;
       arcs.back().from_jump = true;
       arcs.back().launch_speed = event.value;
     } else if (event.kind == EventKind::landed && in_air) {

@@ -184,18 +184,10 @@ TEST(Cut, StylesActOnceAtTheFirstDecisionWithoutTheButton) {
       const double gravity = rules.rise_gravity * rules.dt;
       const double after = run.character.velocity.y;
       switch (style) {
-        case CutStyle::none:
-          EXPECT_NEAR(after, before - gravity, 1e-12);
-          break;
-        case CutStyle::stop:
-          EXPECT_NEAR(after, -rules.fall_gravity * rules.dt, 1e-12);
-          break;
-        case CutStyle::scale:
-          EXPECT_NEAR(after, before * 0.4 - gravity, 1e-12);
-          break;
-        case CutStyle::weight:
-          EXPECT_NEAR(after, before - 3 * gravity, 1e-12);
-          break;
+        case CutStyle::none: EXPECT_NEAR(after, before - gravity, 1e-12); break;
+        case CutStyle::stop: EXPECT_NEAR(after, -rules.fall_gravity * rules.dt, 1e-12); break;
+        case CutStyle::scale: EXPECT_NEAR(after, before * 0.4 - gravity, 1e-12); break;
+        case CutStyle::weight: EXPECT_NEAR(after, before - 3 * gravity, 1e-12); break;
       }
       run.advance(kJump);
       run.advance(kNothing, 100);

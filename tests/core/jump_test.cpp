@@ -85,6 +85,48 @@ TEST(DeriveJump, AnyTwoGiveTheRest) {
   }
 }
 
+TEST(DeriveJump, HangIsPartOfTheJumpAskedFor) {
+  // By hand: 3 u/s of band at half gravity. V = 15, g = 30: (225 - 9)/60 + 9/30 = 3.9 u in
+  // 12/30 + 3/15 = 0.6 s.
+  const Hang hang{3, 0.5};
+  EXPECT_NEAR(predict_apex(15, 30, {}, hang).height, 3.9, 1e-12);
+  EXPECT_NEAR(predict_apex(15, 30, {}, hang).time, 0.6, 1e-12);
+  const double same = 1e-9;
+  for (const JumpAsk& ask :
+       {JumpAsk{3.9, 0.6, {}, {}}, JumpAsk{3.9, {}, 15.0, {}}, JumpAsk{3.9, {}, {}, 30.0},
+        JumpAsk{{}, 0.6, 15.0, {}}, JumpAsk{{}, 0.6, {}, 30.0}}) {
+    const JumpAnswer answer = derive_jump(ask, {}, hang);
+    ASSERT_TRUE(answer.ok()) << answer.refusal;
+    EXPECT_NEAR(answer.gravity, 30, same);
+    EXPECT_NEAR(answer.launch_speed, 15, same);
+  }
+  // Slower than the band all the way: half the gravity throughout.
+  EXPECT_NEAR(derive_jump({0.3, 0.2, {}, {}}, {}, {9, 0.5}).gravity, 2 * 2 * 0.3 / 0.04, same);
+}
+
+TEST(DeriveJump, HangInSteppedLoopsMeetsTheHeightOrSaysThatNothingDoes) {
+  int met = 0;
+  int refused = 0;
+  for (const JumpLoop& loop : all_loops(kRates)) {
+    for (const Hang& hang : {Hang{1.2, 0.6}, Hang{4, 0.3}, Hang{2, 3}}) {
+      for (const double height : {0.5, 2.0, 3.25, 5.5}) {
+        for (const JumpAsk& ask : {JumpAsk{height, 0.38, {}, {}}, JumpAsk{height, {}, 14.0, {}}}) {
+          const JumpAnswer answer = derive_jump(ask, loop, hang);
+          if (!answer.ok()) {
+            EXPECT_NE(answer.refusal.find("impossible in this loop"), std::string::npos);
+            ++refused;
+            continue;
+          }
+          ++met;
+          const Apex apex = predict_apex(answer.launch_speed, answer.gravity, loop, hang);
+          EXPECT_NEAR(apex.height, height, kSameHeight) << text_of(loop);
+        }
+      }
+    }
+  }
+  EXPECT_GT(met, 10 * refused) << refused << " refused";
+}
+
 struct Refused {
   const char* what;
   JumpAsk ask;
@@ -111,7 +153,7 @@ TEST(DeriveJump, RefusesWithTheReason) {
       {"past the height before gravity acts",
        {0.1, {}, 15.0, {}},
        {Integrator::semi_implicit, 60, false},
-       "before gravity first acts"},
+       "rises past it from one tick to the next"},
       {"no tick rate", {3.0, 0.4, {}, {}}, {Integrator::averaged, 0, true}, "tick rate"},
   };
   for (const Refused& refused : gallery) {

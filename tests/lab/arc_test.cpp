@@ -19,13 +19,13 @@ using test::text_of;
 
 TEST(PredictArc, ByHand) {
   // Launch 15, gravity 37.5: 3 u in 0.4 s. Twice the gravity down: sqrt(2·3/75) s.
-  const ArcShape shape = predict_arc({37.5, 15, 2, {}});
+  const ArcShape shape = predict_arc({37.5, 15, 2, {}, {}});
   EXPECT_DOUBLE_EQ(shape.height, 3);
   EXPECT_DOUBLE_EQ(shape.apex_time, 0.4);
   EXPECT_DOUBLE_EQ(shape.air_time, 0.4 + std::sqrt(0.08));
   EXPECT_DOUBLE_EQ(shape.landing_speed, 75 * std::sqrt(0.08));
   // At most 15 u/s down: 0.2 s and 1.5 u to get there, then 1.5 u in 0.1 s.
-  const ArcShape limited = predict_arc({37.5, 15, 2, 15.0});
+  const ArcShape limited = predict_arc({37.5, 15, 2, 15.0, {}});
   EXPECT_DOUBLE_EQ(limited.air_time, 0.4 + 0.2 + 0.1);
   EXPECT_DOUBLE_EQ(limited.landing_speed, 15);
 }
@@ -36,13 +36,15 @@ RC_GTEST_PROP(ArcLaw, ThereAndBack, (std::uint32_t seed)) {
   const auto uniform = [&random](double lo, double hi) {
     return std::uniform_real_distribution<double>(lo, hi)(random);
   };
-  ArcConstants constants{uniform(5, 200), uniform(2, 40), uniform(0.4, 4), {}};
+  ArcConstants constants{uniform(5, 200), uniform(2, 40), uniform(0.4, 4), {}, {}};
+  if (random() % 2 == 0) constants.hang = {uniform(0, 5), uniform(0.2, 3)};
   if (random() % 2 == 0) constants.terminal_speed = uniform(3, 40);
   const ArcShape shape = predict_arc(constants);
   const double top_speed = uniform(1, 20);
   ArcAsk base;
   base.fall_factor = constants.fall_factor;
   base.terminal_speed = constants.terminal_speed;
+  base.hang = constants.hang;
   std::vector<ArcAsk> asks;
   const auto ask_with = [&](const JumpAsk& jump, bool by_distance) {
     ArcAsk ask = base;
@@ -60,7 +62,7 @@ RC_GTEST_PROP(ArcLaw, ThereAndBack, (std::uint32_t seed)) {
     ask_with({{}, {}, constants.launch_speed, {}}, by_distance);
     ask_with({{}, {}, {}, constants.gravity}, by_distance);
     // Apex time and air time determine a jump only if it falls at terminal speed for a while.
-    if (constants.terminal_speed && shape.landing_speed == *constants.terminal_speed &&
+    if (constants.terminal_speed && constants.hang.below_speed == 0 && shape.landing_speed == *constants.terminal_speed &&
         shape.air_time > shape.apex_time * (1 + 1 / std::sqrt(constants.fall_factor)) * 1.001) {
       ask_with({{}, shape.apex_time, {}, {}}, by_distance);
     }
@@ -81,7 +83,12 @@ struct Refused {
 
 ArcAsk asking(JumpAsk jump, std::optional<double> air_time = {},
               std::optional<double> distance = {}, std::optional<double> top_speed = {}) {
-  return {jump, air_time, distance, top_speed, 1, {}};
+  ArcAsk ask;
+  ask.jump = jump;
+  ask.air_time = air_time;
+  ask.distance = distance;
+  ask.top_speed = top_speed;
+  return ask;
 }
 
 TEST(DeriveArc, RefusesWithTheReason) {

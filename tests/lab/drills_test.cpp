@@ -42,7 +42,7 @@ TEST(Drills, ExactFactsAreTheClosedForms) {
   const Tuning tuning = test::pip();
   const auto reports = drilled(tuning);
   const Rules rules = rules_of(tuning);
-  const ArcShape shape = predict_arc({rules.rise_gravity, rules.launch_speed, 1.7, 24.0});
+  const ArcShape shape = predict_arc({rules.rise_gravity, rules.launch_speed, 1.7, 24.0, {}});
   EXPECT_NEAR(fact(reports, "stand_jump.height"), 3.25, 1e-9);
   EXPECT_NEAR(fact(reports, "stand_jump.apex_time"), 0.38, 1e-9);
   EXPECT_NEAR(fact(reports, "stand_jump.air_time"), shape.air_time, 1e-9);

@@ -20,6 +20,7 @@ enum class Stance : std::uint8_t { ground, rise, fall };
 enum class Footing : std::uint8_t {
   none,       ///< nothing underfoot within reach
   footing,    ///< standing
+  grace,      ///< nothing underfoot, but a coyote jump is still allowed
   too_steep,  ///< a surface underfoot, steeper than `run.steepest_footing`
   rising,     ///< not checked: the body moves along up
 };
@@ -47,7 +48,10 @@ struct Character {
   bool rising = false;           ///< moved along up at the end of the last tick
   bool cut_armed = false;        ///< a jump is rising and has not been cut
   bool cut_heavy = false;        ///< a `weight` cut is in force until the apex
+  bool hang_armed = false;       ///< airborne by a jump: the hang band applies
   std::int64_t launch_tick = 0;  ///< of the last jump
+  std::int64_t coyote_left = 0;  ///< decisions that may still take a ground jump without ground
+  std::int64_t buffer_left = 0;  ///< decisions for which a press is still remembered
 
   [[nodiscard]] bool grounded() const noexcept { return ground.reason == Footing::footing; }
   [[nodiscard]] Stance stance() const noexcept;

@@ -41,7 +41,7 @@ class CourseWorld final : public World {
  public:
   /// Boxes must be valid (see `Box`); at most 2^31.
   explicit CourseWorld(const Course& course);
-  explicit CourseWorld(std::vector<Box> solids);
+  explicit CourseWorld(const std::vector<Box>& solids);
 
   [[nodiscard]] Contact cast(const Sweep& sweep) const noexcept override;
   [[nodiscard]] Overlap overlap(const Box& shape, Vec feet,

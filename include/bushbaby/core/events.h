@@ -20,6 +20,8 @@ enum class EventKind : std::uint8_t {
                  ///< right
   wall_left,     ///< detail: as for wall_touched
   bumped_head,   ///< value: the speed into the ceiling, u/s
+  coyote_used,   ///< the jump that follows was taken without ground, in the time of grace
+  buffer_used,   ///< the jump that follows was asked for by an earlier press
 };
 
 enum class JumpKind : std::uint8_t { ground };
@@ -63,9 +65,10 @@ class Events {
   [[nodiscard]] bool empty() const noexcept { return count_ == 0; }
   [[nodiscard]] bool overflowed() const noexcept { return overflowed_; }
   [[nodiscard]] const Event& operator[](std::size_t i) const noexcept { return list_[i]; }
-  [[nodiscard]] Event& operator[](std::size_t i) noexcept { return list_[i]; }
   [[nodiscard]] const Event* begin() const noexcept { return list_.data(); }
   [[nodiscard]] const Event* end() const noexcept { return list_.data() + count_; }
+  [[nodiscard]] Event* begin() noexcept { return list_.data(); }
+  [[nodiscard]] Event* end() noexcept { return list_.data() + count_; }
 
  private:
   std::array<Event, kMost> list_{};

@@ -25,6 +25,13 @@ struct JumpLoop {
   bool gravity_on_launch_tick = true;  ///< must be true with `exact`
 };
 
+/// Another gravity around the apex: below `below_speed` (u/s, 0 or more) along up or down, gravity
+/// is multiplied by `gravity` (more than 0). No band by default.
+struct Hang {
+  double below_speed = 0;
+  double gravity = 1;
+};
+
 /// Any two determine the rest. More than two are accepted when they agree within 1e-6 of each
 /// other (relative, in continuous time).
 struct JumpAsk {
@@ -48,7 +55,12 @@ struct JumpAnswer {
 /// speed: gravity is the one whose highest sample is H; without a height: the continuous ones.
 /// Refuses, with the reason, when fewer than two are given, when they contradict each other, when
 /// one is not a positive finite number, and when the loop cannot do it.
-[[nodiscard]] JumpAnswer derive_jump(const JumpAsk& ask, const JumpLoop& loop);
+///
+/// With a hang band the jump asked for is the whole one, its slow part included. In a stepped loop
+/// the highest sample may then jump as the launch speed grows, so that a height may have several
+/// launch speeds or none: the one nearest the continuous answer is taken, and none is a refusal.
+[[nodiscard]] JumpAnswer derive_jump(const JumpAsk& ask, const JumpLoop& loop,
+                                     const Hang& hang = {});
 
 /// The apex of a full jump.
 struct Apex {
@@ -56,8 +68,10 @@ struct Apex {
   double time = 0;    ///< s after take-off
 };
 
-/// Closed form of the apex that a loop reaches: the true one with `exact`, the highest sample (the
-/// earliest, if several tie) with a stepped loop. `launch_speed` and `gravity` positive.
-[[nodiscard]] Apex predict_apex(double launch_speed, double gravity, const JumpLoop& loop) noexcept;
+/// The apex that a loop reaches, in closed form but for stepped loops with a hang band: the true
+/// one with `exact`, the highest sample (the earliest, if several tie) with a stepped loop.
+/// `launch_speed` and `gravity` positive.
+[[nodiscard]] Apex predict_apex(double launch_speed, double gravity, const JumpLoop& loop,
+                                const Hang& hang = {}) noexcept;
 
 }  // namespace bushbaby

@@ -42,6 +42,11 @@ struct Rules {
   double cut_keep = 0;
   double cut_weight = 1;
   std::int64_t cut_from_tick = 1;  ///< a cut may happen this many ticks after launch, or later
+
+  std::int64_t coyote_ticks = 0;
+  double coyote_gravity = 1;
+  std::int64_t buffer_ticks = 0;
+  Hang hang{};
 };
 
 /// A duration that had to be rounded to whole ticks.
@@ -69,6 +74,7 @@ struct Compiled {
 /// The tuning's jump, as `derive_jump` wants it.
 [[nodiscard]] JumpAsk jump_ask(const Tuning& tuning) noexcept;
 [[nodiscard]] JumpLoop jump_loop(const Tuning& tuning) noexcept;
+[[nodiscard]] Hang hang_of(const Tuning& tuning) noexcept;
 
 /// Whole ticks nearest to `ticks`, half up, after adding 1e-9 ticks; not negative.
 [[nodiscard]] std::int64_t whole_ticks(double ticks) noexcept;

@@ -87,6 +87,15 @@ struct Tuning {
       double weight = 2;    ///< factor on gravity after a `weight` cut
       Duration min_hold{};  ///< no cut sooner than this after launch
     } cut;
+
+    Duration coyote{};          ///< how long a body that lost its ground may still jump
+    double coyote_gravity = 1;  ///< share of gravity while it may
+    Duration buffer{};          ///< how long a press that could not jump is remembered
+
+    struct Hang {
+      double below_speed = 0;  ///< u/s: around the apex of a jump, below this speed …
+      double gravity = 1;      ///< … gravity is multiplied by this
+    } hang;
   } jump;
 
   struct Fall {

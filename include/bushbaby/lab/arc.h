@@ -26,6 +26,7 @@ struct ArcConstants {
   double launch_speed = 0;               ///< u/s, more than 0
   double fall_factor = 1;                ///< gravity while falling over `gravity`, more than 0
   std::optional<double> terminal_speed;  ///< u/s, more than 0; absent: no limit
+  Hang hang{};                           ///< the band of another gravity around the apex
 };
 
 struct ArcShape {
@@ -38,9 +39,14 @@ struct ArcShape {
 /// The arc of those constants. Constants must be in their ranges.
 [[nodiscard]] ArcShape predict_arc(const ArcConstants& constants) noexcept;
 
-/// Time to fall from rest through `height` under `gravity` (u/s²), no faster than `terminal_speed`.
-[[nodiscard]] double fall_time(double height, double gravity,
-                               std::optional<double> terminal_speed) noexcept;
+/// How a body falls from rest through `height` (u) under `gravity` (u/s²), no faster than
+/// `terminal_speed` (u/s), first through the hang band.
+struct Fall {
+  double time = 0;   ///< s
+  double speed = 0;  ///< u/s along down, at the end
+};
+[[nodiscard]] Fall predict_fall(double height, double gravity, std::optional<double> terminal_speed,
+                                const Hang& hang = {}) noexcept;
 
 /// Any two of the four of `jump`, or one of them with `air_time` or with `distance`. A distance
 /// needs `top_speed`: it is covered at that speed all the way.
@@ -51,6 +57,7 @@ struct ArcAsk {
   std::optional<double> top_speed;  ///< u/s
   double fall_factor = 1;
   std::optional<double> terminal_speed;  ///< u/s
+  Hang hang{};
 };
 
 /// The constants that give what was asked for, or why there are none: too few, contradictory,

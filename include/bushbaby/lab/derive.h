@@ -28,9 +28,9 @@ struct Derivation {
 };
 
 /// Solves `ask` for the loop of `base`, puts the answer into a copy of it, and jumps with it. Fall
-/// factor and terminal speed are those of `base`; a top speed in the ask becomes the tuning's. The
-/// tuning keeps the two quantities asked for where a tuning has knobs for them, and gravity in the
-/// place of an air time or a distance. Returns the reason if there is no answer.
+/// factor, terminal speed and hang band are those of `base`; a top speed in the ask becomes the
+/// tuning's. The tuning keeps the two quantities asked for where a tuning has knobs for them, and
+/// gravity in the place of an air time or a distance. Returns the reason if there is no answer.
 [[nodiscard]] tl::expected<Derivation, std::string> derive(const Tuning& base, ArcAsk ask);
 
 }  // namespace bushbaby
