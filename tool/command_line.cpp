@@ -80,6 +80,20 @@ void add_drill(CLI::App& app, DrillCall& call) {
       "  bushbaby drill demo/pip.tuning.toml --set jump.apex_time=0.45 --plot jumps.png");
 }
 
+void add_judge(CLI::App& app, JudgeCall& call) {
+  CLI::App& verb = *app.add_subcommand(
+      "judge", "Compare what a tuning does with targets; exit code 1 if one is missed");
+  verb.add_option("tuning", call.tuning, "The tuning file")->required()->type_name("TUNING");
+  verb.add_option("targets", call.targets, "The targets file")->required()->type_name("TARGETS");
+  add_settings(verb, call.settings);
+  add_plot(verb, call.plot, "The arcs against their reference, and every target");
+  add_json(verb, call.json);
+  verb.footer(
+      "Example: which targets would a heavier fall miss, and by how much?\n"
+      "  bushbaby judge demo/pip.tuning.toml demo/pip.targets.toml \\\n"
+      "                 --set fall.factor=2.2 --plot verdict.png");
+}
+
 void add_run(CLI::App& app, RunCall& call) {
   CLI::App& verb = *app.add_subcommand("run", "Play a tape on a course and write down the trace");
   verb.add_option("tuning", call.tuning, "The tuning file")->required()->type_name("TUNING");
@@ -129,7 +143,7 @@ std::string unknown_word(const CLI::App& app, const std::string& word, const cha
 int refuse(const CLI::App& app, const CLI::ParseError& error, const CLI::App& root) {
   std::string message = error.what();
   if (dynamic_cast<const CLI::RequiredError*>(&error) != nullptr && &app == &root) {
-    message = "found no verb; expected derive, drill, run or demo";
+    message = "found no verb; expected derive, drill, judge, run or demo";
   }
   if (const auto* extras = dynamic_cast<const CLI::ExtrasError*>(&error); extras != nullptr) {
     const std::string extra = message.substr(message.rfind(' ') + 1);
@@ -151,10 +165,12 @@ int run_command(const std::vector<std::string>& arguments, const std::string& pr
   app.footer("Start with: bushbaby demo");
   DeriveCall derive_call;
   DrillCall drill_call;
+  JudgeCall judge_call;
   RunCall run_call;
   DemoCall demo_call;
   add_derive(app, derive_call);
   add_drill(app, drill_call);
+  add_judge(app, judge_call);
   add_run(app, run_call);
   add_demo(app, demo_call);
 
@@ -175,6 +191,7 @@ int run_command(const std::vector<std::string>& arguments, const std::string& pr
   const std::string verb = app.get_subcommands().front()->get_name();
   if (verb == "derive") return derive(derive_call);
   if (verb == "drill") return drill(drill_call);
+  if (verb == "judge") return judge(judge_call);
   if (verb == "run") return run(run_call);
   return demo(demo_call, program);
 }

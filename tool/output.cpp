@@ -18,6 +18,10 @@ int fail(const std::string& message) {
   return kWrong;
 }
 
+void append(std::vector<Problem>& all, const std::vector<Problem>& more) {
+  all.insert(all.end(), more.begin(), more.end());
+}
+
 void print(const std::string& text) { std::fwrite(text.data(), 1, text.size(), stdout); }
 
 void say_written(const std::string& path) { fmt::print(stderr, "wrote {}\n", path); }

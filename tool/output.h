@@ -14,6 +14,9 @@ namespace bushbaby::tool {
 int fail(const std::vector<Problem>& problems);
 int fail(const std::string& message);
 
+/// Adds problems to those of other files, so that all come out in one go.
+void append(std::vector<Problem>& all, const std::vector<Problem>& more);
+
 void print(const std::string& text);
 
 /// Draws to `path` if one was asked for; the exit code, kDone if all is well.

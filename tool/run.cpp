@@ -11,14 +11,6 @@
 #include "verbs.h"
 
 namespace bushbaby::tool {
-namespace {
-
-void append(std::vector<Problem>& all, const std::vector<Problem>& more) {
-  all.insert(all.end(), more.begin(), more.end());
-}
-
-}  // namespace
-
 int run(const RunCall& call) {
   // All three are read before anything is reported: what is wrong comes out in one go.
   const auto file = load_tuning(call.tuning, call.settings);

@@ -11,6 +11,7 @@
 namespace bushbaby::tool {
 
 inline constexpr int kDone = 0;
+inline constexpr int kFindings = 1;
 inline constexpr int kWrong = 2;
 
 struct DeriveCall {
@@ -33,6 +34,14 @@ struct DrillCall {
   bool json = false;
 };
 
+struct JudgeCall {
+  std::string tuning;
+  std::string targets;
+  std::vector<std::string> settings;
+  std::string plot;
+  bool json = false;
+};
+
 struct RunCall {
   std::string tuning;
   std::string course;
@@ -50,6 +59,7 @@ struct DemoCall {
 
 int derive(const DeriveCall& call);
 int drill(const DrillCall& call);
+int judge(const JudgeCall& call);
 int run(const RunCall& call);
 int demo(const DemoCall& call, const std::string& program);
 

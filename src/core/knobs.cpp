@@ -122,6 +122,8 @@ std::string_view noun_of(Dimension dimension) {
     case Dimension::angle: return "an angle in degrees";
     case Dimension::frequency: return "a rate in Hz";
     case Dimension::ratio: return "a factor";
+    case Dimension::ticks:
+    case Dimension::milliseconds:
     case Dimension::number: break;
   }
   return "a number";
@@ -160,6 +162,8 @@ std::string_view unit_of(Dimension dimension) noexcept {
     case Dimension::angle: return "°";
     case Dimension::frequency: return "Hz";
     case Dimension::ratio: return "×";
+    case Dimension::ticks: return "ticks";
+    case Dimension::milliseconds: return "ms";
     case Dimension::number: break;
   }
   return "";

@@ -13,9 +13,13 @@ namespace {
 constexpr double kSettleSeconds = 5;
 constexpr double kRunSeconds = 60;
 constexpr double kAirSeconds = 60;
+constexpr int kPatience = 8;  // ticks in which a press must have made it leave the ground
 
 constexpr Controls kNothing{};
+constexpr Controls kLeft{-127, 0, false, false};
 constexpr Controls kRight{127, 0, false, false};
+constexpr Controls kJump{0, 0, true, false};
+constexpr Controls kRightJump{127, 0, true, false};
 
 // A subject on a stage, driven until something holds.
 class Rehearsal {
@@ -65,18 +69,18 @@ bool prepare(Subject& subject, const Stage& stage) {
   return subject.can_stand_on(stage.terrain) && subject.place(stage);
 }
 
-std::vector<Fact> facts_of(const Drill& drill, std::initializer_list<double> values) {
+Measured facts_of(const Drill& drill, std::initializer_list<double> values) {
   assert(values.size() == drill.facts.size());
-  std::vector<Fact> facts;
+  Measured measured;
   const double* value = values.begin();
-  for (const FactInfo& info : drill.facts) facts.push_back({&info, *value++, ""});
-  return facts;
+  for (const FactInfo& info : drill.facts) measured.facts.push_back({&info, *value++, ""});
+  return measured;
 }
 
-std::vector<Fact> no_facts(const Drill& drill, const std::string& why_not) {
-  std::vector<Fact> facts;
-  for (const FactInfo& info : drill.facts) facts.push_back({&info, std::nullopt, why_not});
-  return facts;
+Measured no_facts(const Drill& drill, const std::string& why_not) {
+  Measured measured;
+  for (const FactInfo& info : drill.facts) measured.facts.push_back({&info, std::nullopt, why_not});
+  return measured;
 }
 
 // Presses jump from the state now, `held` in every tick, the button for `held_ticks` of them, and
@@ -95,7 +99,6 @@ std::optional<RecordedJump> record_jump(Rehearsal& rehearsal, Controls held, int
     const bool grounded = rehearsal.now().grounded;
     if (left && grounded) break;
     left = left || !grounded;
-    constexpr int kPatience = 8;  // ticks in which a press must have made it leave the ground
     if (!left && i > kPatience) return std::nullopt;
   }
   RecordedJump jump{rehearsal.trace(), {}};
@@ -119,21 +122,31 @@ double time_of_change(const Sample& before, const Sample& after, double dt) {
 
 // ---- the drills ---------------------------------------------------------------------------------
 
-std::vector<Fact> stand_jump(Subject& subject, const Drill& drill) {
+// Ticks that pass between the press of a jump and the tick in which the feet rise.
+double response_ticks(const RecordedJump& jump) {
+  const auto& samples = jump.trace.samples;
+  std::size_t pressed = 0;
+  while (pressed < samples.size() && !samples[pressed].held.jump) ++pressed;
+  std::size_t risen = pressed;
+  while (risen < samples.size() && !(samples[risen].feet.y > jump.arc.take_off.y)) ++risen;
+  return static_cast<double>(risen - pressed);
+}
+
+Measured stand_jump(Subject& subject, const Drill& drill) {
   const auto jump = record_standing_jump(subject, kHeldThroughout);
   if (!jump) return no_facts(drill, "it does not jump and land");
   const Arc& arc = jump->arc;
-  return facts_of(
-      drill, {arc.height(), arc.rise_time(), arc.air_time(), arc.launch_speed, arc.landing_speed});
+  return facts_of(drill, {arc.height(), arc.rise_time(), arc.air_time(), arc.launch_speed,
+                          arc.landing_speed, response_ticks(*jump)});
 }
 
-std::vector<Fact> tap_jump(Subject& subject, const Drill& drill) {
+Measured tap_jump(Subject& subject, const Drill& drill) {
   const auto jump = record_standing_jump(subject, 1);
   if (!jump) return no_facts(drill, "it does not jump and land");
   return facts_of(drill, {jump->arc.height(), jump->arc.rise_time(), jump->arc.air_time()});
 }
 
-std::vector<Fact> running_jump(Subject& subject, const Drill& drill) {
+Measured running_jump(Subject& subject, const Drill& drill) {
   const auto jump = record_running_jump(subject, kHeldThroughout);
   if (!jump) return no_facts(drill, "it does not run, jump and land");
   const Arc& arc = jump->arc;
@@ -141,7 +154,7 @@ std::vector<Fact> running_jump(Subject& subject, const Drill& drill) {
                           arc.air_time() > 0 ? arc.distance() / arc.air_time() : 0});
 }
 
-std::vector<Fact> run_up(Subject& subject, const Drill& drill) {
+Measured run_up(Subject& subject, const Drill& drill) {
   Rehearsal rehearsal(subject);
   rehearsal.settle();
   const std::size_t first = rehearsal.trace().samples.size() - 1;
@@ -160,7 +173,7 @@ std::vector<Fact> run_up(Subject& subject, const Drill& drill) {
   return facts_of(drill, {time, distance, top_speed});
 }
 
-std::vector<Fact> stop(Subject& subject, const Drill& drill) {
+Measured stop(Subject& subject, const Drill& drill) {
   Rehearsal rehearsal(subject);
   rehearsal.settle();
   if (!rehearsal.run_up()) return no_facts(drill, "it does not run");
@@ -178,26 +191,230 @@ std::vector<Fact> stop(Subject& subject, const Drill& drill) {
                           stopped.feet.x - released.feet.x});
 }
 
-std::vector<Fact> impact(Subject& subject, const Drill& drill) {
-  // First without the wall, to learn how much room a run-up takes.
-  double run_up_distance = 0;
-  {
-    if (!prepare(subject, floor_stage())) return no_facts(drill, "it cannot stand on a floor");
+// Room that is left beyond a run-up; no whole number of anything.
+constexpr double kRoom = 1.23;
+
+// How far a run-up takes the subject from its start, on a floor; nothing if it does not run.
+std::optional<double> run_up_room(Subject& subject) {
+  if (!prepare(subject, floor_stage())) return std::nullopt;
+  Rehearsal rehearsal(subject);
+  rehearsal.settle();
+  const double start = rehearsal.now().feet.x;
+  if (!rehearsal.run_up()) return std::nullopt;
+  return rehearsal.now().feet.x - start;
+}
+
+Measured hold_ladder(Subject& subject, const Drill& drill) {
+  const auto full = record_standing_jump(subject, kHeldThroughout);
+  if (!full) return no_facts(drill, "it does not jump and land");
+  const auto rungs = static_cast<int>(std::ceil(full->arc.rise_time() * full->trace.tick_rate));
+  Series heights{"hold_ladder.height", "ticks held", Dimension::length, {}};
+  double largest_step = 0;
+  double distinct = 0;
+  for (int held = 1; held <= rungs; ++held) {
+    const auto jump = record_standing_jump(subject, held);
+    if (!jump) return no_facts(drill, "it does not jump and land when the button is let go");
+    const double height = jump->arc.height();
+    constexpr double kSame = 1e-6;
+    const double step = heights.values.empty() ? 1 : std::abs(height - heights.values.back());
+    if (step > kSame) distinct += 1;
+    if (!heights.values.empty()) largest_step = std::max(largest_step, step);
+    heights.values.push_back(height);
+  }
+  if (heights.values.empty()) return no_facts(drill, "its jump has no rise");
+  const auto [lowest, highest] = std::minmax_element(heights.values.begin(), heights.values.end());
+  Measured measured = facts_of(drill, {*lowest, *highest, distinct, largest_step});
+  measured.series.push_back(std::move(heights));
+  return measured;
+}
+
+Measured drop(Subject& subject, const Drill& drill) {
+  const auto room = run_up_room(subject);
+  if (!room) return no_facts(drill, "it does not run");
+  constexpr double kDepth = 5;
+  if (!prepare(subject, ledge_stage(*room + kRoom, kDepth))) {
+    return no_facts(drill, "it cannot be put on a ledge");
+  }
+  Rehearsal rehearsal(subject);
+  rehearsal.settle();
+  rehearsal.hold_until(kRight, kRunSeconds, [](const Sample& before, const Sample& sample) {
+    return sample.grounded && sample.feet.y < before.feet.y;
+  });
+  for (const Arc& arc : find_arcs(rehearsal.trace())) {
+    if (arc.landed) {
+      return facts_of(drill, {arc.air_time(), arc.landing_speed, arc.distance()});
+    }
+  }
+  return no_facts(drill, "it does not land on the floor below");
+}
+
+Measured turn(Subject& subject, const Drill& drill) {
+  Rehearsal rehearsal(subject);
+  rehearsal.settle();
+  if (!rehearsal.run_up()) return no_facts(drill, "it does not run");
+  const Sample start = rehearsal.now();
+  const double dt = 1 / rehearsal.tick_rate();
+  double farthest = start.feet.x;
+  double reversal = 0;
+  const bool turned =
+      rehearsal.hold_until(kLeft, kRunSeconds, [&](const Sample& before, const Sample& sample) {
+        farthest = std::max(farthest, sample.feet.x);
+        if (reversal == 0 && sample.velocity.x < 0) {
+          reversal = static_cast<double>(sample.tick - start.tick) * dt;
+        }
+        return sample.velocity.x < 0 && sample.velocity.x == before.velocity.x;
+      });
+  if (!turned) return no_facts(drill, "it does not run the other way");
+  // The last sample repeats the speed of the one before it, where the turn was done.
+  const double time = static_cast<double>(rehearsal.now().tick - 1 - start.tick) * dt;
+  return facts_of(drill, {time, reversal, farthest - start.feet.x});
+}
+
+// The longest delay, in ticks from 1 on, at which `works` holds, all shorter ones included. Tries
+// every tick, up to a second's worth, and some beyond the last that works.
+template <class Works>
+std::optional<int> measure_window(double tick_rate, int most, const Works& works) {
+  constexpr int kBeyond = 8;
+  const int limit = std::min(most, static_cast<int>(tick_rate));
+  int window = 0;
+  for (int delay = 1; delay <= limit && delay <= window + kBeyond; ++delay) {
+    if (!works(delay)) continue;
+    if (delay != window + 1) return std::nullopt;  // a gap: no window at all
+    window = delay;
+  }
+  return window;
+}
+
+Measured late_press(Subject& subject, const Drill& drill) {
+  const auto room = run_up_room(subject);
+  if (!room) return no_facts(drill, "it does not run");
+  constexpr double kDepth = 200;  // no landing within the time that is tried
+  const Stage stage = ledge_stage(*room + kRoom, kDepth);
+  const double half_width = subject.traits().body_width / 2;
+  const double rate = subject.traits().tick_rate;
+  double past_edge = 0;
+  bool walks_off = true;
+  const auto window = measure_window(rate, static_cast<int>(rate), [&](int delay) {
+    if (!prepare(subject, stage)) return false;
     Rehearsal rehearsal(subject);
     rehearsal.settle();
-    const double start = rehearsal.now().feet.x;
-    if (!rehearsal.run_up()) return no_facts(drill, "it does not run");
-    run_up_distance = rehearsal.now().feet.x - start;
+    walks_off = walks_off && rehearsal.hold_until(
+                                 kRight, kRunSeconds,
+                                 [](const Sample&, const Sample& now) { return !now.grounded; });
+    for (int i = 1; i < delay; ++i) rehearsal.advance(kRight);
+    const Sample before = rehearsal.now();
+    for (int i = 0; i < kPatience && !(rehearsal.now().feet.y > before.feet.y); ++i) {
+      rehearsal.advance(kRightJump);
+    }
+    const bool jumped = rehearsal.now().feet.y > before.feet.y;
+    if (jumped) past_edge = before.feet.x - half_width - stage.mark;
+    return jumped;
+  });
+  if (!walks_off) return no_facts(drill, "it does not run off a ledge");
+  if (!window) return no_facts(drill, "later presses jump where earlier ones do not");
+  return facts_of(drill, {static_cast<double>(*window), 1000 * *window / rate, past_edge});
+}
+
+// A fall whose landing an early press is for: what is held in each of its ticks, from the moment at
+// which the subject stands settled on the stage, up to the first tick that ends on the ground.
+struct Approach {
+  Stage stage;
+  std::vector<Controls> held;
+  int earliest = 0;  // a press may come in this tick or later
+};
+
+// Drives a settled subject until it has left the ground and stands again.
+template <class Choose>
+std::optional<Approach> record_approach(Subject& subject, Stage stage, const Choose& choose) {
+  Approach approach{std::move(stage), {}, 0};
+  if (!prepare(subject, approach.stage)) return std::nullopt;
+  Rehearsal rehearsal(subject);
+  rehearsal.settle();
+  bool left = false;
+  const auto most = static_cast<std::size_t>(kAirSeconds * rehearsal.tick_rate());
+  while (approach.held.size() < most) {
+    approach.held.push_back(choose(left, rehearsal.now()));
+    rehearsal.advance(approach.held.back());
+    if (left && rehearsal.now().grounded) return approach;
+    left = left || !rehearsal.now().grounded;
+    // At least one tick must lie between the button's going up and its going down again.
+    const bool down = approach.held.back().jump || !left;
+    if (down) approach.earliest = static_cast<int>(approach.held.size()) + 1;
   }
+  return std::nullopt;
+}
+
+struct EarlyPress {
+  int window = 0;
+  double height = 0;       // of the feet over the landing, at the earliest press that jumps
+  bool truncated = false;  // the approach was too short to see where the window ends
+};
+
+std::optional<EarlyPress> measure_early_press(Subject& subject, const Approach& approach) {
+  const auto landing = static_cast<int>(approach.held.size());
+  const int most = landing - approach.earliest;
+  const double rate = subject.traits().tick_rate;
+  EarlyPress result;
+  const auto window = measure_window(rate, most, [&](int early) {
+    if (!prepare(subject, approach.stage)) return false;
+    Rehearsal rehearsal(subject);
+    rehearsal.settle();
+    double pressed_at = 0;
+    for (int tick = 0; tick < landing; ++tick) {
+      Controls held = approach.held[static_cast<std::size_t>(tick)];
+      if (tick == landing - early) {
+        pressed_at = rehearsal.now().feet.y;
+        held.jump = true;
+      }
+      rehearsal.advance(held);
+    }
+    const Sample landed = rehearsal.now();
+    if (!landed.grounded) return false;  // the press did something in the air already
+    for (int i = 0; i < kPatience && !(rehearsal.now().feet.y > landed.feet.y); ++i) {
+      rehearsal.advance(kNothing);
+    }
+    const bool jumped = rehearsal.now().feet.y > landed.feet.y;
+    if (jumped) result.height = pressed_at - landed.feet.y;
+    return jumped;
+  });
+  if (!window) return std::nullopt;
+  result.window = *window;
+  result.truncated = *window == most;
+  return result;
+}
+
+Measured early_press(Subject& subject, const Drill& drill) {
+  // The fall of a full jump, if that is long enough; else a long one from a ledge.
+  const auto jump = record_approach(subject, floor_stage(), [](bool left, const Sample& now) {
+    return !left || now.velocity.y > 0 ? kJump : kNothing;
+  });
+  if (!jump) return no_facts(drill, "it does not jump and land");
+  auto result = measure_early_press(subject, *jump);
+  const auto room = result && result->truncated && subject.can_stand_on(Terrain::ledge)
+                        ? run_up_room(subject)
+                        : std::nullopt;
+  if (room) {
+    constexpr double kDepth = 20;
+    const auto fall = record_approach(subject, ledge_stage(*room + kRoom, kDepth),
+                                      [](bool, const Sample&) { return kRight; });
+    if (fall) result = measure_early_press(subject, *fall);
+  }
+  if (!result) return no_facts(drill, "earlier presses jump where later ones do not");
+  return facts_of(drill, {static_cast<double>(result->window),
+                          1000 * result->window / subject.traits().tick_rate, result->height});
+}
+
+Measured impact(Subject& subject, const Drill& drill) {
+  const auto run_up_distance = run_up_room(subject);
+  if (!run_up_distance) return no_facts(drill, "it does not run");
   const double half_width = subject.traits().body_width / 2;
-  constexpr double kRoom = 1.23;  // no whole number of anything
-  const Stage stage = wall_stage(run_up_distance + half_width + kRoom);
+  const Stage stage = wall_stage(*run_up_distance + half_width + kRoom);
   if (!prepare(subject, stage)) return no_facts(drill, "it cannot be put before a wall");
   Rehearsal rehearsal(subject);
   rehearsal.settle();
   const bool arrives =
       rehearsal.hold_until(kRight, kRunSeconds, [&](const Sample& before, const Sample& sample) {
-        return before.feet.x > run_up_distance && sample.velocity.x < before.velocity.x;
+        return before.feet.x > *run_up_distance && sample.velocity.x < before.velocity.x;
       });
   if (!arrives) return no_facts(drill, "it does not reach the wall");
   const Trace approach = rehearsal.trace();
@@ -222,7 +439,9 @@ std::vector<Drill> make_table() {
         {"stand_jump.apex_time", D::time, "Take-off to the highest place."},
         {"stand_jump.air_time", D::time, "Take-off to landing."},
         {"stand_jump.launch_speed", D::speed, "Speed along up right after launch."},
-        {"stand_jump.landing_speed", D::speed, "Speed into the floor at landing."}},
+        {"stand_jump.landing_speed", D::speed, "Speed into the floor at landing."},
+        {"stand_jump.response", D::ticks,
+         "From the tick of the press to the one in which the feet rise; 0 is the same."}},
        stand_jump},
       {"tap_jump",
        "From rest, jump and hold the button for one tick.",
@@ -252,6 +471,48 @@ std::vector<Drill> make_table() {
        {{"stop.time", D::time, "From the first free tick until the speed is 0."},
         {"stop.distance", D::length, "Way covered in that time."}},
        stop},
+      {"turn",
+       "At full run, hold the other direction until the speed no longer changes.",
+       Terrain::floor,
+       {{"turn.time", D::time, "Until full speed the other way, in whole ticks."},
+        {"turn.reversal_time", D::time, "Until the speed points the other way, in whole ticks."},
+        {"turn.overshoot", D::length, "How far the farthest sample lies beyond the start."}},
+       turn},
+      {"hold_ladder",
+       "From rest, jump once for each number of ticks that the button can be held while rising.",
+       Terrain::floor,
+       {{"hold_ladder.lowest", D::length, "The lowest of the heights."},
+        {"hold_ladder.highest", D::length, "The highest of the heights."},
+        {"hold_ladder.distinct", D::number,
+         "How many heights differ from their neighbour's by more than 1e-6 u."},
+        {"hold_ladder.largest_step", D::length, "The most that one tick of holding changes."}},
+       hold_ladder},
+      {"drop",
+       "Run off a ledge 5 u above a floor and keep holding.",
+       Terrain::ledge,
+       {{"drop.time", D::time, "From losing the ground to landing."},
+        {"drop.landing_speed", D::speed, "Speed into the floor at landing."},
+        {"drop.distance", D::length, "Way covered in that time."}},
+       drop},
+      {"late_press",
+       "Run off a ledge and press jump after it, once for each delay.",
+       Terrain::ledge,
+       {{"late_press.window_ticks", D::ticks,
+         "The latest tick in the air, counted from 1, in which a press still jumps."},
+        {"late_press.window_ms", D::milliseconds, "The same in ms."},
+        {"late_press.past_edge", D::length,
+         "How far the body's rear is past the edge at that press; 0 without a window."}},
+       late_press},
+      {"early_press",
+       "Jump, let go at the apex, and press again before landing, once for each lead; from a ledge "
+       "20 u high if the jump is too short to tell.",
+       Terrain::floor,
+       {{"early_press.window_ticks", D::ticks,
+         "The most ticks before the first one on the ground at which a press still jumps there."},
+        {"early_press.window_ms", D::milliseconds, "The same in ms."},
+        {"early_press.height", D::length,
+         "How high the feet are above the floor at that press; 0 without a window."}},
+       early_press},
       {"impact",
        "Run into a high wall at full speed and keep holding.",
        Terrain::wall,
@@ -284,7 +545,9 @@ DrillReport run_drill(const Drill& drill, Subject& subject) {
   } else if (!prepare(subject, floor_stage())) {
     report.skipped = "the subject could not be placed";
   } else {
-    report.facts = drill.run(subject, drill);
+    Measured measured = drill.run(subject, drill);
+    report.facts = std::move(measured.facts);
+    report.series = std::move(measured.series);
   }
   return report;
 }
@@ -297,6 +560,26 @@ std::vector<DrillReport> run_drills(Subject& subject, const std::vector<std::str
     if (wanted) reports.push_back(run_drill(drill, subject));
   }
   return reports;
+}
+
+const Drill* drill_of_fact(std::string_view fact) {
+  for (const Drill& drill : drills()) {
+    for (const FactInfo& info : drill.facts) {
+      if (info.name == fact) return &drill;
+    }
+  }
+  return nullptr;
+}
+
+bool is_jump_drill(const Drill& drill) {
+  return drill.name == "stand_jump" || drill.name == "tap_jump" || drill.name == "running_jump";
+}
+
+std::optional<RecordedJump> record_drill_jump(const Drill& drill, Subject& subject) {
+  if (drill.name == "stand_jump") return record_standing_jump(subject, kHeldThroughout);
+  if (drill.name == "tap_jump") return record_standing_jump(subject, 1);
+  if (drill.name == "running_jump") return record_running_jump(subject, kHeldThroughout);
+  return std::nullopt;
 }
 
 std::optional<double> value_of(const std::vector<DrillReport>& reports, std::string_view fact) {

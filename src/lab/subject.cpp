@@ -17,6 +17,7 @@ std::string_view name_of(Terrain terrain) noexcept {
   switch (terrain) {
     case Terrain::floor: return "floor";
     case Terrain::wall: return "wall";
+    case Terrain::ledge: return "ledge";
     case Terrain::course: break;
   }
   return "course";
@@ -27,6 +28,12 @@ Stage floor_stage() { return {Terrain::floor, {"floor", {0, 0}, {floor_solid()}}
 Stage wall_stage(double wall_x) {
   const Solid wall{"wall", {{wall_x, 0}, {wall_x + kThick, kFarAway}}};
   return {Terrain::wall, {"wall", {0, 0}, {floor_solid(), wall}}, wall_x};
+}
+
+Stage ledge_stage(double edge_x, double depth) {
+  const Solid upper{"ledge", {{-kFarAway, -depth / 2}, {edge_x, 0}}};
+  const Solid lower{"floor", {{-kFarAway, -depth - kThick}, {kFarAway, -depth}}};
+  return {Terrain::ledge, {"ledge", {0, 0}, {upper, lower}}, edge_x};
 }
 
 Stage course_stage(Course course) { return {Terrain::course, std::move(course), 0}; }

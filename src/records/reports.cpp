@@ -1,5 +1,8 @@
 #include "bushbaby/records/reports.h"
 
+#include <algorithm>
+#include <cmath>
+
 #include <fmt/format.h>
 #include <nlohmann/json.hpp>
 
@@ -31,10 +34,26 @@ std::string ticks_text(double seconds, double tick_rate) {
   return fmt::format("{:.4g} ticks", seconds * tick_rate);
 }
 
+std::string character_name(const Tuning& tuning) {
+  return tuning.name.empty() ? "the character" : tuning.name;
+}
+
 std::string event_title(const Event& event) {
   const std::string_view detail = detail_of(event);
   return detail.empty() ? std::string(name_of(event.kind))
                         : fmt::format("{} ({})", name_of(event.kind), detail);
+}
+
+std::string series_table(const Series& series) {
+  std::string text =
+      fmt::format("\n{} by {}, {}:\n", series.name, series.over, unit_of(series.dimension));
+  constexpr std::size_t kAcross = 8;
+  for (std::size_t i = 0; i < series.values.size(); ++i) {
+    if (i % kAcross == 0) text += fmt::format("{:>4}", i + 1);
+    text += fmt::format(" {:>8.4f}", series.values[i]);
+    if (i % kAcross == kAcross - 1 || i + 1 == series.values.size()) text += "\n";
+  }
+  return text;
 }
 
 Json place_json(Vec place) { return Json::array({place.x, place.y}); }
@@ -117,8 +136,7 @@ std::string derivation_json(const Derivation& derivation) {
 std::string drill_table(const Tuning& tuning, const std::vector<Rounding>& roundings,
                         const std::vector<DrillReport>& reports) {
   const double rate = tuning.loop.tick_rate;
-  std::string text = fmt::format("{}: {}\n", tuning.name.empty() ? "the character" : tuning.name,
-                                 describe_loop(tuning));
+  std::string text = fmt::format("{}: {}\n", character_name(tuning), describe_loop(tuning));
   for (const Rounding& rounding : roundings) {
     text += fmt::format("  rounded: {}\n", describe(rounding, rate));
   }
@@ -140,6 +158,9 @@ std::string drill_table(const Tuning& tuning, const std::vector<Rounding>& round
       text += line + "\n";
     }
   }
+  for (const DrillReport& report : reports) {
+    for (const Series& series : report.series) text += series_table(series);
+  }
   return text;
 }
 
@@ -148,7 +169,12 @@ std::string drill_json(const Tuning& tuning, const std::vector<DrillReport>& rep
   Json units = Json::object();
   Json missing = Json::object();
   Json skipped = Json::object();
+  Json all_series = Json::object();
   for (const DrillReport& report : reports) {
+    for (const Series& series : report.series) {
+      all_series[std::string(series.name)] = {
+          {"over", series.over}, {"unit", unit_of(series.dimension)}, {"values", series.values}};
+    }
     if (!report.skipped.empty()) skipped[std::string(report.drill->name)] = report.skipped;
     for (const Fact& fact : report.facts) {
       const std::string name(fact.info->name);
@@ -165,8 +191,114 @@ std::string drill_json(const Tuning& tuning, const std::vector<DrillReport>& rep
                   {"integrator", name_of_integrator(tuning)},
                   {"facts", facts},
                   {"units", units},
+                  {"series", all_series},
                   {"missing", missing},
                   {"skipped", skipped}};
+  return json.dump(2) + "\n";
+}
+
+std::string bound_text(const Bound& bound) {
+  switch (bound.form) {
+    case Bound::Form::aim: return fmt::format("{} ± {}", bound.lo, bound.hi);
+    case Bound::Form::between: return fmt::format("{} … {}", bound.lo, bound.hi);
+    case Bound::Form::at_least: return fmt::format("≥ {}", bound.lo);
+    case Bound::Form::at_most: break;
+  }
+  return fmt::format("≤ {}", bound.hi);
+}
+
+std::string_view unit_of(const Target& target) {
+  if (target.follow) return unit_of(Dimension::length);
+  for (const FactInfo& info : drill_of_fact(target.fact)->facts) {
+    if (info.name == target.fact) return unit_of(info.dimension);
+  }
+  return "";
+}
+
+std::string subject_of(const Target& target) {
+  if (!target.follow) return target.fact;
+  return fmt::format("{} follows {}", target.fact, target.curve_name);
+}
+
+std::string judgement_table(const Tuning& tuning, const Judgement& judgement,
+                            const std::vector<MissAdvice>& advice) {
+  const auto met = std::count_if(judgement.verdicts.begin(), judgement.verdicts.end(),
+                                 [](const Verdict& verdict) { return verdict.met; });
+  std::string text = fmt::format("{}, {}: {} of {} targets met\n\n", character_name(tuning),
+                                 describe_loop(tuning), met, judgement.verdicts.size());
+  text += fmt::format("{:<42} {:<6} {:>16} {:>12} {:>12}  {}\n", "target", "unit", "aim",
+                      "measured", "off by", "verdict");
+  for (const Verdict& verdict : judgement.verdicts) {
+    const Target& target = *verdict.target;
+    const bool optional = target.priority == Priority::should;
+    text += fmt::format("{:<42} {:<6} {:>16} ", subject_of(target), unit_of(target),
+                        bound_text(target.bound));
+    if (verdict.measured) {
+      text += fmt::format(
+          "{:>12.6g} {:>12}  ", *verdict.measured,
+          std::abs(verdict.off_by) < 1e-9 ? "0" : fmt::format("{:+.4g}", verdict.off_by));
+      text += verdict.met ? "met" : optional ? "missed (should)" : "MISSED";
+    } else {
+      text += fmt::format("{:>12} {:>12}  {}: {}", "none", "",
+                          optional ? "missed (should)" : "MISSED", verdict.why_not);
+    }
+    text += "\n";
+  }
+  for (const MissAdvice& miss : advice) {
+    const Target& target = *miss.verdict->target;
+    text += fmt::format("\n{} is moved by", subject_of(target));
+    if (miss.effects.empty()) text += " no single knob";
+    constexpr std::size_t kMost = 5;
+    for (std::size_t i = 0; i < miss.effects.size() && i < kMost; ++i) {
+      const Effect& effect = miss.effects[i];
+      text += fmt::format("\n  {:<28} {:<12} {:+.4g} {}", effect.key, effect.change, effect.by,
+                          unit_of(target));
+    }
+    text += "\n";
+  }
+  return text;
+}
+
+std::string judgement_json(const Tuning& tuning, const Judgement& judgement,
+                           const std::vector<MissAdvice>& advice) {
+  static constexpr const char* kForms[] = {"aim", "between", "at_least", "at_most"};
+  Json targets = Json::array();
+  for (const Verdict& verdict : judgement.verdicts) {
+    const Target& target = *verdict.target;
+    const Bound& bound = target.bound;
+    Json aim;
+    switch (bound.form) {
+      case Bound::Form::aim:
+      case Bound::Form::at_least: aim = bound.lo; break;
+      case Bound::Form::at_most: aim = bound.hi; break;
+      case Bound::Form::between: aim = {bound.lo, bound.hi}; break;
+    }
+    Json item{{"fact", target.fact},
+              {"form", target.follow ? "follow" : kForms[static_cast<int>(bound.form)]},
+              {"aim", aim},
+              {"within", bound.form == Bound::Form::aim ? Json(bound.hi) : Json()},
+              {"measured", optional_json(verdict.measured)},
+              {"off_by", verdict.measured ? Json(verdict.off_by) : Json()},
+              {"verdict", verdict.met ? "met" : "missed"},
+              {"priority", target.priority == Priority::must ? "must" : "should"},
+              {"weight", target.weight},
+              {"unit", unit_of(target)}};
+    if (target.follow) item["follow"] = target.curve_name;
+    if (!verdict.measured) item["why_not"] = verdict.why_not;
+    for (const MissAdvice& miss : advice) {
+      if (miss.verdict != &verdict) continue;
+      item["moved_by"] = Json::array();
+      for (const Effect& effect : miss.effects) {
+        item["moved_by"].push_back(
+            {{"knob", effect.key}, {"change", effect.change}, {"by", effect.by}});
+      }
+    }
+    targets.push_back(std::move(item));
+  }
+  const Json json{{"tuning", tuning.name},
+                  {"tick_rate", tuning.loop.tick_rate},
+                  {"met", judgement.met()},
+                  {"targets", targets}};
   return json.dump(2) + "\n";
 }
 

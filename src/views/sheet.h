@@ -14,6 +14,9 @@ inline constexpr std::string_view kInk = "#2d2a55";        // lines and text
 inline constexpr std::string_view kInkFaint = "#ddd3c4";   // grid
 inline constexpr std::string_view kAmber = "#c47a00";      // what was measured
 inline constexpr std::string_view kAmberSoft = "#efc987";  // the same, as the line between dots
+inline constexpr std::string_view kMoss = "#6f8f3c";       // what is wanted
+inline constexpr std::string_view kMossSoft = "#d3dcb2";   // the same, as a band
+inline constexpr std::string_view kClay = "#a8432f";       // a miss
 inline constexpr std::string_view kBark = "#b3a799";       // terrain
 inline constexpr std::string_view kBarkDark = "#5b4f45";   // its top edge
 }  // namespace colour

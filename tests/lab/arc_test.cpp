@@ -62,7 +62,8 @@ RC_GTEST_PROP(ArcLaw, ThereAndBack, (std::uint32_t seed)) {
     ask_with({{}, {}, constants.launch_speed, {}}, by_distance);
     ask_with({{}, {}, {}, constants.gravity}, by_distance);
     // Apex time and air time determine a jump only if it falls at terminal speed for a while.
-    if (constants.terminal_speed && constants.hang.below_speed == 0 && shape.landing_speed == *constants.terminal_speed &&
+    if (constants.terminal_speed && constants.hang.below_speed == 0 &&
+        shape.landing_speed == *constants.terminal_speed &&
         shape.air_time > shape.apex_time * (1 + 1 / std::sqrt(constants.fall_factor)) * 1.001) {
       ask_with({{}, shape.apex_time, {}, {}}, by_distance);
     }

@@ -134,6 +134,44 @@ TEST_F(Tool, DrillMeasuresThePromisedFacts) {
   EXPECT_NEAR(only["facts"]["tap_jump.height"].get<double>(), 3.25, 1e-9);
 }
 
+TEST_F(Tool, JudgeMeetsAllOfPipsTargets) {
+  const auto json = json_of("judge pip.tuning.toml pip.targets.toml --plot verdict.png");
+  EXPECT_EQ(json["met"], true);
+  ASSERT_EQ(json["targets"].size(), 9U);
+  for (const auto& target : json["targets"]) {
+    EXPECT_EQ(target["verdict"], "met") << target["fact"];
+    for (const char* key : {"fact", "aim", "measured", "off_by", "unit"}) {
+      EXPECT_TRUE(target.contains(key)) << key;
+    }
+  }
+  EXPECT_EQ(text_of("verdict.png").substr(1, 3), "PNG");
+}
+
+TEST_F(Tool, JudgeFailsExactlyTheTargetsThatAChangeShould) {
+  const auto missed_with = [&](const std::string& setting) {
+    const Outcome outcome = run("judge pip.tuning.toml pip.targets.toml --json --set " + setting);
+    std::vector<std::string> missed;
+    const auto json = nlohmann::json::parse(outcome.out);
+    for (const auto& target : json["targets"]) {
+      if (target["verdict"] == "missed") missed.push_back(target["fact"]);
+    }
+    EXPECT_EQ(outcome.code, missed.empty() || missed[0] == "stop.distance" ? 0 : 1) << setting;
+    return missed;
+  };
+  using Names = std::vector<std::string>;
+  EXPECT_EQ(missed_with("jump.coyote=5t"), Names{"late_press.window_ticks"});
+  EXPECT_EQ(missed_with("jump.buffer=0"), Names{"early_press.window_ticks"});
+  EXPECT_EQ(missed_with("jump.cut.keep=0.9"), Names{"tap_jump.height"});
+  EXPECT_EQ(missed_with("run.ground.brake=20"), Names{"stop.distance"}) << "only a should";
+  EXPECT_EQ(missed_with("jump.height=3.3"), Names{"stand_jump.height"});
+  EXPECT_EQ(missed_with("fall.factor=2.4"), (Names{"stand_jump.air_time", "running_jump"}));
+  // By hand: sqrt(49)²/2/20 = 1.225 u, 0.725 u over the 0.5 u allowed.
+  const Outcome table = run("judge pip.tuning.toml pip.targets.toml --set run.ground.brake=20");
+  EXPECT_NE(table.out.find("1.225"), std::string::npos);
+  EXPECT_NE(table.out.find("+0.725"), std::string::npos);
+  EXPECT_NE(table.out.find("run.ground.brake"), std::string::npos);
+}
+
 TEST_F(Tool, RunWritesTheTraceItReports) {
   const auto json = json_of(
       "run pip.tuning.toml --course first-limbs.course.toml --tape "
@@ -170,7 +208,7 @@ TEST_F(Tool, DemoWalksThroughAllItsSteps) {
 }
 
 TEST_F(Tool, HelpShowsAnExampleForEveryVerb) {
-  for (const char* verb : {"derive", "drill", "run", "demo"}) {
+  for (const char* verb : {"derive", "drill", "judge", "run", "demo"}) {
     const Outcome outcome = run(std::string(verb) + " --help");
     EXPECT_EQ(outcome.code, 0);
     EXPECT_NE(outcome.out.find("Example"), std::string::npos) << verb;
@@ -191,7 +229,7 @@ TEST_F(Tool, RefusesWithTheReasonAndExitCodeTwo) {
                           "format = \"bushbaby-course/1\"\nstart = "
                           "[0, 0]\n[[solid]]\nbox = [-1, -1, 1, 1]\n"));
   const Refusal gallery[] = {
-      {"", "found no verb; expected derive, drill, run or demo"},
+      {"", "found no verb; expected derive, drill, judge, run or demo"},
       {"dril pip.tuning.toml", "did you mean drill?"},
       {"drill pip.tuning.toml --ploot x.png", "did you mean --plot?"},
       {"derive --height 3", "two of height"},

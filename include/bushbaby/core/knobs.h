@@ -22,7 +22,18 @@
 namespace bushbaby {
 
 /// What kind of quantity a number is; conventions and headings follow from it.
-enum class Dimension { number, ratio, angle, frequency, length, time, speed, acceleration };
+enum class Dimension {
+  number,
+  ratio,
+  angle,
+  frequency,
+  ticks,
+  milliseconds,
+  length,
+  time,
+  speed,
+  acceleration
+};
 
 /// The unit of a dimension as it is printed: "u", "u/s", …; empty for a bare number.
 [[nodiscard]] std::string_view unit_of(Dimension dimension) noexcept;

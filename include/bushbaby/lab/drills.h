@@ -31,18 +31,33 @@ struct Fact {
   std::string why_not;  ///< why there is no value
 };
 
+/// A row of measurements of the same kind: the heights of a hold ladder.
+struct Series {
+  std::string_view name;  ///< "hold_ladder.height"
+  std::string_view over;  ///< what the places of the row stand for, from 1 on: "ticks held"
+  Dimension dimension;
+  std::vector<double> values;
+};
+
+/// What a drill measured: a fact for each in its table, in that order, and perhaps more.
+struct Measured {
+  std::vector<Fact> facts;
+  std::vector<Series> series;
+};
+
 struct Drill {
   std::string_view name;
   std::string_view help;  ///< what the subject is made to do, in one sentence
   Terrain needs;
   std::vector<FactInfo> facts;
-  std::vector<Fact> (*run)(Subject& subject, const Drill& drill);
+  Measured (*run)(Subject& subject, const Drill& drill);
 };
 
 struct DrillReport {
   const Drill* drill = nullptr;
   std::vector<Fact> facts;  ///< one for each of the drill's, in its order
-  std::string skipped;      ///< why the drill could not be run; empty if it was
+  std::vector<Series> series;
+  std::string skipped;  ///< why the drill could not be run; empty if it was
 };
 
 /// Every drill, in the order in which they are reported.
@@ -60,6 +75,15 @@ struct DrillReport {
 /// The value of a fact among reports, if it was measured.
 [[nodiscard]] std::optional<double> value_of(const std::vector<DrillReport>& reports,
                                              std::string_view fact);
+
+/// The drill that measures a fact, or null if there is no such fact.
+[[nodiscard]] const Drill* drill_of_fact(std::string_view fact);
+
+/// The drill's jump from take-off to landing, for the drills that are one: stand_jump, tap_jump,
+/// running_jump.
+struct RecordedJump;
+[[nodiscard]] std::optional<RecordedJump> record_drill_jump(const Drill& drill, Subject& subject);
+[[nodiscard]] bool is_jump_drill(const Drill& drill);
 
 /// A standing jump from take-off to landing, the button held for that many ticks, with the trace
 /// around it; nothing if the subject does not jump, or does not land.

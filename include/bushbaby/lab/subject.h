@@ -16,6 +16,7 @@ namespace bushbaby {
 enum class Terrain {
   floor,   ///< level ground at y = 0, without end
   wall,    ///< the same, with a high wall whose face is at `mark`
+  ledge,   ///< level ground at y = 0 that ends at `mark`; below lies another floor
   course,  ///< a given course
 };
 
@@ -31,6 +32,8 @@ struct Stage {
 
 [[nodiscard]] Stage floor_stage();
 [[nodiscard]] Stage wall_stage(double wall_x);
+/// A ledge that ends at `edge_x`, `depth` above the floor below it.
+[[nodiscard]] Stage ledge_stage(double edge_x, double depth);
 [[nodiscard]] Stage course_stage(Course course);
 
 /// What a subject says of itself.

@@ -4,12 +4,14 @@
 #pragma once
 
 #include <string>
+#include <string_view>
 #include <vector>
 
 #include <bushbaby/core/rules.h>
 #include <bushbaby/core/tuning.h>
 #include <bushbaby/lab/derive.h>
 #include <bushbaby/lab/drills.h>
+#include <bushbaby/lab/targets.h>
 #include <bushbaby/lab/trace.h>
 
 namespace bushbaby {
@@ -23,6 +25,24 @@ namespace bushbaby {
 [[nodiscard]] std::string drill_table(const Tuning& tuning, const std::vector<Rounding>& roundings,
                                       const std::vector<DrillReport>& reports);
 [[nodiscard]] std::string drill_json(const Tuning& tuning, const std::vector<DrillReport>& reports);
+
+/// What may be done about a target that is missed: the knobs that move its fact.
+struct MissAdvice {
+  const Verdict* verdict = nullptr;
+  std::vector<Effect> effects;
+};
+
+/// The values of a bound in words: "3.25 ± 0.01", "6 … 8", "≥ 2", "≤ 1.4".
+[[nodiscard]] std::string bound_text(const Bound& bound);
+/// The unit of what a target is about.
+[[nodiscard]] std::string_view unit_of(const Target& target);
+/// What a target is about: its fact, or "running_jump follows arcs/leap.csv".
+[[nodiscard]] std::string subject_of(const Target& target);
+
+[[nodiscard]] std::string judgement_table(const Tuning& tuning, const Judgement& judgement,
+                                          const std::vector<MissAdvice>& advice);
+[[nodiscard]] std::string judgement_json(const Tuning& tuning, const Judgement& judgement,
+                                         const std::vector<MissAdvice>& advice);
 
 /// A run: its arcs and its events.
 struct RunReport {

@@ -1,0 +1,101 @@
+// Targets: what facts, and whole arcs, should be; and the verdict on a subject.
+//
+//     const Judgement judgement = judge(targets, subject);
+//     for (const Verdict& verdict : judgement.verdicts) print(verdict);
+#pragma once
+
+#include <optional>
+#include <string>
+#include <vector>
+
+#include <bushbaby/lab/drills.h>
+
+namespace bushbaby {
+
+/// The values that count as met.
+struct Bound {
+  enum class Form {
+    aim,       ///< within `hi` of `lo`
+    between,   ///< from `lo` to `hi`
+    at_least,  ///< `lo` or more
+    at_most,   ///< `hi` or less
+  };
+  Form form = Form::aim;
+  double lo = 0;
+  double hi = 0;
+};
+
+/// Whether a value is met, and how far it is off: for `aim` its signed distance from the aim, for
+/// the others its signed distance from the nearest value that is met.
+[[nodiscard]] bool is_met(const Bound& bound, double value) noexcept;
+[[nodiscard]] double off_by(const Bound& bound, double value) noexcept;
+
+/// A point of a reference curve, from take-off: way along the floor or time, and height.
+struct CurvePoint {
+  double across = 0;  ///< u, or s
+  double height = 0;  ///< u
+};
+
+/// A reference curve: how an arc should run.
+struct Curve {
+  bool over_time = false;          ///< `across` is time (s); otherwise way (u)
+  std::vector<CurvePoint> points;  ///< at least two
+};
+
+/// How far an arc is from a curve: over distance the largest distance of a reference point from the
+/// arc's path, over time the largest difference of heights at the same time; in u. Points behind
+/// the landing are measured from the landing.
+struct CurveMiss {
+  double distance = 0;    ///< u
+  std::size_t worst = 0;  ///< index of the reference point that is farthest off
+};
+[[nodiscard]] CurveMiss measure_miss(const Curve& curve, const RecordedJump& jump);
+
+/// How far one point of an arc is from a curve, in u; over time, in height alone.
+[[nodiscard]] double distance_from(const Curve& curve, const CurvePoint& point);
+
+/// An arc's points in the plane of a curve, from take-off to landing.
+[[nodiscard]] std::vector<CurvePoint> arc_points(const Curve& curve, const RecordedJump& jump);
+
+enum class Priority { must, should };
+
+struct Target {
+  std::string fact;  ///< "stand_jump.height", or the drill that a curve is for
+  Bound bound;       ///< of the fact; of a curve, the largest miss in `hi`
+  std::optional<Curve> follow;
+  std::string curve_name;  ///< as it was written
+  double weight = 1;       ///< for searches
+  Priority priority = Priority::must;
+};
+
+struct Verdict {
+  const Target* target = nullptr;
+  std::optional<double> measured;
+  double off_by = 0;
+  bool met = false;
+  std::string why_not;  ///< why nothing was measured
+};
+
+struct Judgement {
+  std::vector<Verdict> verdicts;  ///< one a target, in order; they point into the targets
+
+  /// Whether every target that is a must is met.
+  [[nodiscard]] bool met() const noexcept;
+};
+
+/// Runs the drills that the targets need and compares. Facts and drills must exist.
+[[nodiscard]] Judgement judge(const std::vector<Target>& targets, Subject& subject);
+
+/// What a small change of a knob does to a fact.
+struct Effect {
+  std::string key;
+  std::string change;  ///< "+1 %", "+1 tick", "= stop"
+  double by = 0;       ///< in the fact's unit
+};
+
+/// The knobs that move a fact of a character with that tuning, strongest first, found by changing
+/// each knob a little (numbers by 1 %, windows by a tick, choices to each other choice) and
+/// measuring again. For a curve, the fact is the largest miss.
+[[nodiscard]] std::vector<Effect> find_effects(const Tuning& tuning, const Target& target);
+
+}  // namespace bushbaby

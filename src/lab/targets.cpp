@@ -1,0 +1,195 @@
+#include "bushbaby/lab/targets.h"
+
+#include <algorithm>
+#include <cmath>
+#include <map>
+
+#include <fmt/format.h>
+
+#include "bushbaby/core/rules.h"
+
+namespace bushbaby {
+namespace {
+
+double distance_to_piece(const CurvePoint& p, const CurvePoint& a, const CurvePoint& b) {
+  const double dx = b.across - a.across;
+  const double dy = b.height - a.height;
+  const double squared = dx * dx + dy * dy;
+  const double along =
+      squared > 0 ? ((p.across - a.across) * dx + (p.height - a.height) * dy) / squared : 0;
+  const double share = std::clamp(along, 0.0, 1.0);
+  return std::hypot(p.across - a.across - share * dx, p.height - a.height - share * dy);
+}
+
+double distance_to_path(const CurvePoint& point, const std::vector<CurvePoint>& line) {
+  double nearest = std::hypot(point.across - line[0].across, point.height - line[0].height);
+  for (std::size_t i = 1; i < line.size(); ++i) {
+    nearest = std::min(nearest, distance_to_piece(point, line[i - 1], line[i]));
+  }
+  return nearest;
+}
+
+// The line's height at a time, its ends carried on.
+double height_at(double time, const std::vector<CurvePoint>& line) {
+  const auto after = std::upper_bound(line.begin(), line.end(), time,
+                                      [](double t, const CurvePoint& p) { return t < p.across; });
+  if (after == line.begin()) return line.front().height;
+  if (after == line.end()) return line.back().height;
+  const CurvePoint& a = *(after - 1);
+  const double share = (time - a.across) / (after->across - a.across);
+  return a.height + share * (after->height - a.height);
+}
+
+Verdict verdict_on(const Target& target, std::optional<double> measured, std::string why_not) {
+  Verdict verdict;
+  verdict.target = &target;
+  verdict.measured = measured;
+  verdict.why_not = std::move(why_not);
+  if (measured) {
+    verdict.met = is_met(target.bound, *measured);
+    verdict.off_by = off_by(target.bound, *measured);
+  }
+  return verdict;
+}
+
+Verdict judge_curve(const Target& target, Subject& subject) {
+  const auto jump = record_drill_jump(*find_drill(target.fact), subject);
+  if (!jump) return verdict_on(target, std::nullopt, "it does not jump and land");
+  return verdict_on(target, measure_miss(*target.follow, *jump).distance, "");
+}
+
+Verdict judge_fact(const Target& target, const DrillReport& report) {
+  for (const Fact& fact : report.facts) {
+    if (fact.info->name == target.fact) return verdict_on(target, fact.value, fact.why_not);
+  }
+  return verdict_on(target, std::nullopt, report.skipped);
+}
+
+std::optional<double> measure(const Tuning& tuning, const Target& target) {
+  const Compiled compiled = compile(tuning);
+  if (!compiled.ok()) return std::nullopt;
+  CharacterSubject subject(compiled.rules);
+  if (target.follow) return judge_curve(target, subject).measured;
+  return judge_fact(target, run_drill(*drill_of_fact(target.fact), subject)).measured;
+}
+
+struct Change {
+  KnobValue value;
+  std::string text;
+};
+
+// The small changes of a knob that are tried, until one has an effect.
+std::vector<Change> changes_of(const Knob& knob, const KnobValue& now, double tick_rate) {
+  constexpr double kPart = 1.01;
+  if (const auto* number = std::get_if<double>(&now); number != nullptr && *number != 0) {
+    return {{*number * kPart, "+1 %"}, {*number / kPart, "-1 %"}};
+  }
+  if (const auto* duration = std::get_if<Duration>(&now)) {
+    const bool ticks = duration->unit == Duration::Unit::ticks;
+    const Duration longer{duration->amount + (ticks ? 1 : 1 / tick_rate), duration->unit};
+    if (ticks || duration->amount == 0) return {{longer, "+1 tick"}};
+    return {{Duration{duration->amount * kPart, duration->unit}, "+1 %"}, {longer, "+1 tick"}};
+  }
+  std::vector<Change> changes;
+  if (const auto* choice = std::get_if<ChoiceBinding>(&knob.binding)) {
+    for (std::size_t i = 0; i < choice->count; ++i) {
+      const std::string name(choice->names[i]);
+      if (KnobValue(name) != now) changes.push_back({name, "= " + name});
+    }
+  }
+  return changes;
+}
+
+}  // namespace
+
+bool is_met(const Bound& bound, double value) noexcept {
+  switch (bound.form) {
+    case Bound::Form::aim: return std::abs(value - bound.lo) <= bound.hi;
+    case Bound::Form::between: return value >= bound.lo && value <= bound.hi;
+    case Bound::Form::at_least: return value >= bound.lo;
+    case Bound::Form::at_most: break;
+  }
+  return value <= bound.hi;
+}
+
+double off_by(const Bound& bound, double value) noexcept {
+  if (bound.form == Bound::Form::aim) return value - bound.lo;
+  if (is_met(bound, value)) return 0;
+  const bool above = bound.form == Bound::Form::at_most ||
+                     (bound.form == Bound::Form::between && value > bound.hi);
+  return value - (above ? bound.hi : bound.lo);
+}
+
+std::vector<CurvePoint> arc_points(const Curve& curve, const RecordedJump& jump) {
+  std::vector<CurvePoint> line;
+  for (const ArcPoint& point : points_of(jump.trace, jump.arc)) {
+    const double across =
+        curve.over_time ? point.time - jump.arc.take_off_time : point.feet.x - jump.arc.take_off.x;
+    line.push_back({across, point.feet.y - jump.arc.take_off.y});
+  }
+  const double end = curve.over_time ? jump.arc.air_time() : jump.arc.distance();
+  line.push_back({end, jump.arc.landing.y - jump.arc.take_off.y});
+  return line;
+}
+
+double distance_from(const Curve& curve, const CurvePoint& point) {
+  return curve.over_time ? std::abs(point.height - height_at(point.across, curve.points))
+                         : distance_to_path(point, curve.points);
+}
+
+CurveMiss measure_miss(const Curve& curve, const RecordedJump& jump) {
+  const std::vector<CurvePoint> line = arc_points(curve, jump);
+  CurveMiss miss;
+  for (std::size_t i = 0; i < curve.points.size(); ++i) {
+    const CurvePoint& point = curve.points[i];
+    const double distance = curve.over_time ? std::abs(point.height - height_at(point.across, line))
+                                            : distance_to_path(point, line);
+    if (distance > miss.distance) miss = {distance, i};
+  }
+  return miss;
+}
+
+bool Judgement::met() const noexcept {
+  return std::all_of(verdicts.begin(), verdicts.end(), [](const Verdict& verdict) {
+    return verdict.met || verdict.target->priority == Priority::should;
+  });
+}
+
+Judgement judge(const std::vector<Target>& targets, Subject& subject) {
+  Judgement judgement;
+  std::map<const Drill*, DrillReport> reports;  // each drill runs once
+  for (const Target& target : targets) {
+    if (target.follow) {
+      judgement.verdicts.push_back(judge_curve(target, subject));
+      continue;
+    }
+    const Drill* drill = drill_of_fact(target.fact);
+    if (reports.count(drill) == 0) reports.emplace(drill, run_drill(*drill, subject));
+    judgement.verdicts.push_back(judge_fact(target, reports.at(drill)));
+  }
+  return judgement;
+}
+
+std::vector<Effect> find_effects(const Tuning& tuning, const Target& target) {
+  std::vector<Effect> effects;
+  const auto before = measure(tuning, target);
+  if (!before) return effects;
+  for (const Knob& knob : knobs()) {
+    if (knob.mechanism() == "loop") continue;  // the user's loop is what it is
+    for (const Change& change : changes_of(knob, get_knob(tuning, knob), tuning.loop.tick_rate)) {
+      Tuning changed = tuning;
+      if (set_knob(changed, knob, change.value)) continue;
+      const auto after = measure(changed, target);
+      constexpr double kNoise = 1e-9;
+      if (!after || std::abs(*after - *before) <= kNoise) continue;
+      effects.push_back({std::string(knob.key), change.text, *after - *before});
+      break;
+    }
+  }
+  std::stable_sort(effects.begin(), effects.end(), [](const Effect& a, const Effect& b) {
+    return std::abs(a.by) > std::abs(b.by);
+  });
+  return effects;
+}
+
+}  // namespace bushbaby

@@ -1,0 +1,225 @@
+#include "bushbaby/records/targets_file.h"
+
+#include <cmath>
+#include <filesystem>
+
+#include <fmt/format.h>
+
+#include "bushbaby/data/files.h"
+
+#include "data/toml_text.h"
+
+namespace bushbaby {
+namespace {
+
+using detail::ProblemList;
+using detail::shown;
+
+const std::vector<std::string_view>& target_keys() {
+  static const std::vector<std::string_view> keys{"fact",    "drill",    "aim",     "within",
+                                                  "between", "at_least", "at_most", "follow",
+                                                  "weight",  "priority"};
+  return keys;
+}
+
+class Reader {
+ public:
+  Reader(const std::string& path, ProblemList& problems) : path_(path), problems_(problems) {}
+
+  std::vector<Problem> curve_problems;
+
+  void read(const toml::node& node, std::vector<Target>& targets) {
+    table_ = node.as_table();
+    if (table_ == nullptr) {
+      problems_.add(ProblemCode::wrong_type, node.source(), "target", shown(node), "a table");
+      return;
+    }
+    for (const auto& [key, value] : *table_) {
+      const auto& keys = target_keys();
+      if (std::find(keys.begin(), keys.end(), key.str()) == keys.end()) {
+        problems_.unknown(key, std::string(key.str()), keys);
+      }
+    }
+    Target target;
+    if (table_->contains("follow") || table_->contains("drill")) {
+      read_curve(target);
+    } else {
+      read_fact(target);
+    }
+    read_rest(target);
+    targets.push_back(std::move(target));
+  }
+
+ private:
+  void refuse(ProblemCode code, const char* key, std::string found, std::string expected,
+              std::string_view near = {}) {
+    const toml::node* node = table_->get(key);
+    problems_.add(code, node == nullptr ? table_->source() : node->source(), key, std::move(found),
+                  std::move(expected), std::string(near));
+  }
+
+  std::optional<double> number(const char* key, bool needed = false) {
+    const toml::node* node = table_->get(key);
+    if (node == nullptr) {
+      if (needed) refuse(ProblemCode::contradiction, key, "nothing", "a number");
+      return std::nullopt;
+    }
+    const auto value = detail::number_in(*node);
+    if (!value || !std::isfinite(*value)) {
+      refuse(ProblemCode::wrong_type, key, shown(*node), "a finite number");
+      return std::nullopt;
+    }
+    return value;
+  }
+
+  std::optional<std::string> text(const char* key) {
+    const toml::node* node = table_->get(key);
+    if (node == nullptr) {
+      refuse(ProblemCode::contradiction, key, "nothing", "a text in quotes");
+      return std::nullopt;
+    }
+    auto value = node->value_exact<std::string>();
+    if (!value) refuse(ProblemCode::wrong_type, key, shown(*node), "a text in quotes");
+    return value;
+  }
+
+  // A tolerance: 0 or more.
+  double tolerance(const char* key) {
+    const auto value = number(key, true);
+    if (value && *value < 0) {
+      refuse(ProblemCode::out_of_range, key, fmt::format("{}", *value), "0 or more");
+    }
+    return value.value_or(0);
+  }
+
+  void read_fact(Target& target) {
+    target.fact = text("fact").value_or("");
+    if (!target.fact.empty() && drill_of_fact(target.fact) == nullptr) {
+      std::vector<std::string_view> names;
+      for (const Drill& drill : drills()) {
+        for (const FactInfo& info : drill.facts) names.push_back(info.name);
+      }
+      refuse(ProblemCode::unknown_name, "fact", '"' + shown(target.fact) + '"',
+             "a fact that a drill measures", nearest_name(target.fact, names));
+    }
+    int forms = 0;
+    for (const char* key : {"aim", "between", "at_least", "at_most"}) {
+      forms += table_->contains(key) ? 1 : 0;
+    }
+    if (forms != 1) {
+      problems_.add(ProblemCode::contradiction, table_->source(), target.fact,
+                    fmt::format("{} bounds", forms),
+                    "one of aim (with within), between, at_least, at_most");
+      return;
+    }
+    read_bound(target.bound);
+  }
+
+  void read_bound(Bound& bound) {
+    if (table_->contains("aim")) {
+      bound = {Bound::Form::aim, number("aim").value_or(0), tolerance("within")};
+    } else if (table_->contains("at_least")) {
+      bound = {Bound::Form::at_least, number("at_least").value_or(0), 0};
+    } else if (table_->contains("at_most")) {
+      bound = {Bound::Form::at_most, 0, number("at_most").value_or(0)};
+    } else {
+      read_between(bound);
+    }
+  }
+
+  void read_between(Bound& bound) {
+    const toml::node& node = *table_->get("between");
+    const toml::array* list = node.as_array();
+    const auto at = [list](std::size_t i) { return detail::number_in(*list->get(i)); };
+    if (list == nullptr || list->size() != 2 || !at(0) || !at(1) || !(*at(0) <= *at(1))) {
+      refuse(ProblemCode::wrong_type, "between", shown(node),
+             "[lowest, highest], two numbers in that order");
+      return;
+    }
+    bound = {Bound::Form::between, *at(0), *at(1)};
+  }
+
+  void read_curve(Target& target) {
+    target.fact = text("drill").value_or("");
+    const Drill* drill = find_drill(target.fact);
+    if (!target.fact.empty() && (drill == nullptr || !is_jump_drill(*drill))) {
+      std::vector<std::string_view> names;
+      for (const Drill& known : drills()) {
+        if (is_jump_drill(known)) names.push_back(known.name);
+      }
+      refuse(ProblemCode::unknown_name, "drill", '"' + shown(target.fact) + '"',
+             fmt::format("one of {}", fmt::join(names, ", ")), nearest_name(target.fact, names));
+    }
+    target.bound = {Bound::Form::at_most, 0, tolerance("within")};
+    target.curve_name = text("follow").value_or("");
+    if (target.curve_name.empty()) return;
+    auto curve =
+        load_curve((std::filesystem::path(path_).parent_path() / target.curve_name).string());
+    if (curve) {
+      target.follow = std::move(*curve);
+    } else {
+      curve_problems.insert(curve_problems.end(), curve.error().begin(), curve.error().end());
+    }
+  }
+
+  void read_rest(Target& target) {
+    if (const auto weight = number("weight")) {
+      target.weight = *weight;
+      if (!(*weight > 0)) {
+        refuse(ProblemCode::out_of_range, "weight", fmt::format("{}", *weight), "more than 0");
+      }
+    }
+    if (!table_->contains("priority")) return;
+    const std::string priority = text("priority").value_or("must");
+    if (priority == "should") {
+      target.priority = Priority::should;
+    } else if (priority != "must") {
+      refuse(ProblemCode::unknown_name, "priority", '"' + shown(priority) + '"',
+             "\"must\" or \"should\"", nearest_name(priority, {"must", "should"}));
+    }
+  }
+
+  std::string path_;
+  ProblemList& problems_;
+  const toml::table* table_ = nullptr;
+};
+
+}  // namespace
+
+Result<std::vector<Target>> parse_targets(std::string_view text, const std::string& path) {
+  const auto table = detail::parse_toml(text, path);
+  if (!table) return tl::unexpected(table.error());
+  ProblemList problems(path);
+  detail::check_format(*table, kTargetsFormat, problems);
+  if (!problems.empty()) return tl::unexpected(problems.take());
+  std::vector<Target> targets;
+  Reader reader(path, problems);
+  for (const auto& [key, node] : *table) {
+    if (key.str() == "format") continue;
+    const toml::array* list = node.as_array();
+    if (key.str() != "target") {
+      problems.unknown(key, std::string(key.str()), {"format", "target"});
+    } else if (list == nullptr) {
+      problems.add(ProblemCode::wrong_type, node.source(), "target", shown(node),
+                   "sections headed [[target]]");
+    } else {
+      for (const toml::node& item : *list) reader.read(item, targets);
+    }
+  }
+  std::vector<Problem> all = problems.take();
+  all.insert(all.end(), reader.curve_problems.begin(), reader.curve_problems.end());
+  if (all.empty() && targets.empty()) {
+    all.push_back({ProblemCode::contradiction, path, 0, 0, "", "no targets",
+                   "sections headed [[target]]", ""});
+  }
+  if (!all.empty()) return tl::unexpected(std::move(all));
+  return targets;
+}
+
+Result<std::vector<Target>> load_targets(const std::string& path) {
+  const auto text = read_file(path);
+  if (!text) return tl::unexpected(text.error());
+  return parse_targets(*text, path);
+}
+
+}  // namespace bushbaby
