@@ -18,13 +18,17 @@ struct BoundCase {
 };
 
 TEST(Bounds, MetAndOffBy) {
-  const BoundCase cases[] = {
-      {{Form::aim, 3, 0.5}, 3.25, true, 0.25},    {{Form::aim, 3, 0.5}, 3.5, true, 0.5},
-      {{Form::aim, 3, 0.5}, 2.25, false, -0.75},  {{Form::between, 6, 8}, 7, true, 0},
-      {{Form::between, 6, 8}, 9, false, 1},       {{Form::between, 6, 8}, 4, false, -2},
-      {{Form::at_least, 2, 0}, 2, true, 0},       {{Form::at_least, 2, 0}, 1.5, false, -0.5},
-      {{Form::at_most, 0, 1.5}, 1.5, true, 0},    {{Form::at_most, 0, 1.5}, 2, false, 0.5},
-      {{Form::aim, 3, 0.5}, std::nan(""), false, std::nan("")}};
+  const BoundCase cases[] = {{{Form::aim, 3, 0.5}, 3.25, true, 0.25},
+                             {{Form::aim, 3, 0.5}, 3.5, true, 0.5},
+                             {{Form::aim, 3, 0.5}, 2.25, false, -0.75},
+                             {{Form::between, 6, 8}, 7, true, 0},
+                             {{Form::between, 6, 8}, 9, false, 1},
+                             {{Form::between, 6, 8}, 4, false, -2},
+                             {{Form::at_least, 2, 0}, 2, true, 0},
+                             {{Form::at_least, 2, 0}, 1.5, false, -0.5},
+                             {{Form::at_most, 0, 1.5}, 1.5, true, 0},
+                             {{Form::at_most, 0, 1.5}, 2, false, 0.5},
+                             {{Form::aim, 3, 0.5}, std::nan(""), false, std::nan("")}};
   for (const BoundCase& c : cases) {
     EXPECT_EQ(is_met(c.bound, c.value), c.met) << c.value;
     if (!std::isnan(c.value)) {
@@ -67,9 +71,9 @@ Target fact_target(const char* fact, Bound bound, Priority priority = Priority::
 
 TEST(Judge, MustsDecideAndShouldsAreReported) {
   CharacterSubject subject(test::rules_of(test::pip()));
-  std::vector<Target> targets{fact_target("stand_jump.height", {Form::aim, 3.25, 1e-9}),
-                              fact_target("stop.distance", {Form::at_most, 0, 0.1},
-                                          Priority::should)};
+  std::vector<Target> targets{
+      fact_target("stand_jump.height", {Form::aim, 3.25, 1e-9}),
+      fact_target("stop.distance", {Form::at_most, 0, 0.1}, Priority::should)};
   Judgement judgement = judge(targets, subject);
   EXPECT_TRUE(judgement.verdicts[0].met);
   EXPECT_FALSE(judgement.verdicts[1].met);

@@ -29,8 +29,9 @@ struct Bad {
 TEST(TargetsFile, SaysWhatIsWrongAndWhere) {
   const Bad gallery[] = {
       {"", "t:1:1: found no format line, expected format = \"bushbaby-targets/1\""},
-      {"format = \"bushbaby-targets/1\"\n", "t: found no targets, expected sections headed "
-                                            "[[target]]"},
+      {"format = \"bushbaby-targets/1\"\n",
+       "t: found no targets, expected sections headed "
+       "[[target]]"},
       {kHead + "fact = \"stand_jump.heigth\"\naim = 3\nwithin = 1\n",
        "t:3:8: fact: found \"stand_jump.heigth\", expected a fact that a drill measures; did you "
        "mean stand_jump.height?"},
