@@ -103,6 +103,10 @@ void add_run(CLI::App& app, RunCall& call) {
       ->type_name("TAPE");
   verb.add_option("--trace", call.trace, "Write the trace, a row a tick, as CSV")
       ->type_name("FILE");
+  verb.add_option("--convention", call.convention,
+                  "Write the trace in another convention: file (the tuning's), or written out, "
+                  "such as \"one_unit=16 px, vertical=down, time=tick\"")
+      ->type_name("CONVENTION");
   add_settings(verb, call.settings);
   add_plot(verb, call.plot, "The trail on the course, events marked");
   add_json(verb, call.json);

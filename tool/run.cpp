@@ -16,7 +16,11 @@ int run(const RunCall& call) {
   const auto file = load_tuning(call.tuning, call.settings);
   const auto course = load_course(call.course);
   const auto tape = load_tape(call.tape);
+  const auto written_out = call.convention == "file"
+                               ? Result<Convention>{}
+                               : parse_convention(call.convention, "--convention");
   std::vector<Problem> problems;
+  if (!written_out) append(problems, written_out.error());
   if (!file) append(problems, file.error());
   if (!course) append(problems, course.error());
   if (!tape) append(problems, tape.error());
@@ -34,7 +38,9 @@ int run(const RunCall& call) {
   const RunReport report{file->tuning.name, course->name, *trace};
   print(call.json ? run_json(report) : run_table(report));
   if (!call.trace.empty()) {
-    if (const auto problem = write_file(call.trace, write_trace(*trace))) return fail({*problem});
+    const Convention& convention = call.convention == "file" ? file->convention : *written_out;
+    if (const auto problem = write_file(call.trace, write_trace(*trace, convention)))
+      return fail({*problem});
     say_written(call.trace);
   }
   return draw_if_asked(

@@ -47,6 +47,7 @@ struct RunCall {
   std::string course;
   std::string tape;
   std::string trace;
+  std::string convention;  ///< of the trace: empty, "file", or written out
   std::vector<std::string> settings;
   std::string plot;
   bool json = false;

@@ -60,22 +60,27 @@ std::optional<std::string> read_text(const toml::node& node, const std::string& 
   return text;
 }
 
-void read_box(const toml::node& node, Box& box, ProblemList& problems) {
+// The solid's box, in world units; its sides keep their names whichever way y grows.
+void read_box(const toml::node& node, const Convention& convention, Box& box,
+              ProblemList& problems) {
   const auto sides =
       read_coordinates<4>(node, "solid.box", "[left, bottom, right, top] in u", problems);
   if (!sides) return;
   const auto& [left, bottom, right, top] = *sides;
+  const Vec lo = from_convention(convention, Vec{left, bottom}, Dimension::length, 1);
+  const Vec hi = from_convention(convention, Vec{right, top}, Dimension::length, 1);
   const auto require = [&](bool holds, const char* what, double low, double high) {
     if (holds) return;
     problems.add(ProblemCode::out_of_range, node.source(), "solid.box",
-                 fmt::format("{} = {}, {}", what, low, high), "the first less than the second");
+                 fmt::format("{} = {}, {}", what, low, high), "the second beyond the first");
   };
-  require(left < right, "left, right", left, right);
-  require(bottom < top, "bottom, top", bottom, top);
-  box = {{left, bottom}, {right, top}};
+  require(lo.x < hi.x, "left, right", left, right);
+  require(lo.y < hi.y, "bottom, top", bottom, top);
+  box = {lo, hi};
 }
 
-void read_solid(const toml::node& node, Course& course, ProblemList& problems) {
+void read_solid(const toml::node& node, const Convention& convention, Course& course,
+                ProblemList& problems) {
   const toml::table* table = node.as_table();
   if (table == nullptr) {
     problems.add(ProblemCode::wrong_type, node.source(), "solid", shown(node), "a table");
@@ -86,7 +91,7 @@ void read_solid(const toml::node& node, Course& course, ProblemList& problems) {
     if (key.str() == "name") {
       solid.name = read_text(value, "solid.name", problems).value_or("");
     } else if (key.str() == "box") {
-      read_box(value, solid.box, problems);
+      read_box(value, convention, solid.box, problems);
     } else {
       problems.unknown(key, std::string(key.str()), {"name", "box"});
     }
@@ -98,14 +103,15 @@ void read_solid(const toml::node& node, Course& course, ProblemList& problems) {
   course.solids.push_back(std::move(solid));
 }
 
-void read_solids(const toml::node& node, Course& course, ProblemList& problems) {
+void read_solids(const toml::node& node, const Convention& convention, Course& course,
+                 ProblemList& problems) {
   const toml::array* list = node.as_array();
   if (list == nullptr) {
     problems.add(ProblemCode::wrong_type, node.source(), "solid", shown(node),
                  "sections headed [[solid]]");
     return;
   }
-  for (const toml::node& item : *list) read_solid(item, course, problems);
+  for (const toml::node& item : *list) read_solid(item, convention, course, problems);
 }
 
 }  // namespace
@@ -117,18 +123,22 @@ Result<Course> parse_course(std::string_view text, const std::string& path) {
   detail::check_format(*table, kCourseFormat, problems);
   if (!problems.empty()) return tl::unexpected(problems.take());
   Course course;
+  Convention convention;
+  detail::read_convention(*table, convention, problems);
   for (const auto& [key, node] : *table) {
     if (key.str() == "name") {
       course.name = read_text(node, "name", problems).value_or("");
     } else if (key.str() == "start") {
       if (const auto feet =
               read_coordinates<2>(node, "start", "[x, y] of the feet in u", problems)) {
-        course.start = {(*feet)[0], (*feet)[1]};
+        course.start =
+            from_convention(convention, Vec{(*feet)[0], (*feet)[1]}, Dimension::length, 1);
       }
     } else if (key.str() == "solid") {
-      read_solids(node, course, problems);
-    } else if (key.str() != "format") {
-      problems.unknown(key, std::string(key.str()), {"format", "name", "start", "solid"});
+      read_solids(node, convention, course, problems);
+    } else if (key.str() != "format" && key.str() != "convention") {
+      problems.unknown(key, std::string(key.str()),
+                       {"format", "convention", "name", "start", "solid"});
     }
   }
   if (!table->contains("start")) {

@@ -75,6 +75,29 @@ void check_format(const toml::table& table, std::string_view expected, ProblemLi
   }
 }
 
+void read_convention(const toml::table& root, Convention& convention, ProblemList& problems) {
+  const toml::node* node = root.get("convention");
+  if (node == nullptr) return;
+  const toml::table* table = node->as_table();
+  if (table == nullptr) {
+    problems.add(ProblemCode::wrong_type, node->source(), "convention", shown(*node), "a table");
+    return;
+  }
+  static const std::vector<std::string_view> keys{"convention.one_unit", "convention.vertical",
+                                                  "convention.time"};
+  for (const auto& [key, value] : *table) {
+    const std::string name = "convention." + std::string(key.str());
+    if (std::find(keys.begin(), keys.end(), name) == keys.end()) {
+      problems.unknown(key, name, keys);
+      continue;
+    }
+    const std::string text = value.value_exact<std::string>().value_or("");
+    const std::string expected = set_convention(convention, key.str(), text);
+    if (expected.empty()) continue;
+    problems.add(ProblemCode::out_of_range, value.source(), name, shown(value), expected);
+  }
+}
+
 std::string shown(std::string_view text) {
   constexpr std::size_t kLongest = 60;
   std::string result;

@@ -8,6 +8,7 @@
 #include <toml++/toml.h>
 
 #include "bushbaby/core/knobs.h"
+#include "bushbaby/data/convention.h"
 #include "bushbaby/data/problem.h"
 #include "bushbaby/data/tuning_file.h"
 
@@ -55,6 +56,9 @@ std::string shown(const toml::node& node);
 
 // A text cut to a length that fits in a message, without control characters.
 std::string shown(std::string_view text);
+
+// Reads the `convention` table of a file, if there is one.
+void read_convention(const toml::table& root, Convention& convention, ProblemList& problems);
 
 // A knob's value as TOML writes it.
 std::string toml_text_of(const KnobValue& value);

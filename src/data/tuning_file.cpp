@@ -19,7 +19,7 @@ using detail::toml_text_of;
 
 const std::vector<std::string_view>& file_keys() {
   static const std::vector<std::string_view> keys = [] {
-    std::vector<std::string_view> all{"format"};
+    std::vector<std::string_view> all{"format", "convention"};
     for (const Knob& knob : knobs()) all.push_back(knob.key);
     return all;
   }();
@@ -51,10 +51,21 @@ class Reader {
   Reader(TuningFile& file, ProblemList& problems)
       : file_(file), problems_(problems), map_(file.text) {}
 
+  // The convention and the tick rate come first, wherever they stand: other values depend on them.
+  void read_file(const toml::table& root) {
+    detail::read_convention(root, file_.convention, problems_);
+    if (const auto rate = root.at_path("loop.tick_rate").value<double>()) {
+      // Out of range, it is reported when its own turn comes.
+      (void)set_knob(file_.tuning, *find_knob("loop.tick_rate"), *rate);
+    }
+    read(root, "");
+  }
+
+ private:
   void read(const toml::table& table, const std::string& prefix) {
     for (const auto& [key, node] : table) {
       const std::string name = prefix + std::string(key.str());
-      if (name == "format") continue;
+      if (name == "format" || name == "convention") continue;
       if (const Knob* knob = find_knob(name)) {
         read_knob(*knob, key, node, table.is_inline());
       } else if (is_section(name)) {
@@ -65,7 +76,6 @@ class Reader {
     }
   }
 
- private:
   void read_section(const std::string& name, const toml::node& node) {
     if (const toml::table* section = node.as_table()) {
       read(*section, name + ".");
@@ -75,12 +85,13 @@ class Reader {
   }
 
   void read_knob(const Knob& knob, const toml::key& key, const toml::node& node, bool inlined) {
-    const auto value = value_in(node, knob);
+    auto value = value_in(node, knob);
     if (!value) {
       problems_.add(ProblemCode::wrong_type, node.source(), std::string(knob.key), shown(node),
                     describe_expected(knob));
       return;
     }
+    value = from_convention(file_.convention, knob, *value, file_.tuning.loop.tick_rate);
     if (const auto violation = set_knob(file_.tuning, knob, *value)) {
       problems_.add(code_of(*value, knob), node.source(), violation->key, shown(node),
                     violation->expected, suggestion_for(*value, knob));
@@ -280,7 +291,7 @@ Result<TuningFile> parse_tuning(std::string text, const std::string& path) {
   if (!table) return tl::unexpected(table.error());
   ProblemList problems(path);
   detail::check_format(*table, kTuningFormat, problems);
-  if (problems.empty()) Reader(file, problems).read(*table, "");
+  if (problems.empty()) Reader(file, problems).read_file(*table);
   if (!problems.empty()) return tl::unexpected(problems.take());
   return file;
 }
@@ -318,6 +329,7 @@ std::optional<Problem> apply_setting(TuningFile& file, std::string_view setting)
   } else if (!text.empty()) {
     value = std::string(text);
   }
+  value = from_convention(file.convention, *knob, value, file.tuning.loop.tick_rate);
   if (const auto violation = set_knob(file.tuning, *knob, value)) {
     return problem(ProblemCode::out_of_range, violation->key, shown(violation->found),
                    violation->expected);
@@ -375,13 +387,15 @@ std::string rewrite_tuning(const TuningFile& file, const Tuning& changed) {
     const KnobValue value = get_knob(changed, knob);
     if (value == get_knob(file.tuning, knob)) continue;
     const bool unset = std::holds_alternative<std::monostate>(value);
+    const std::string written =
+        toml_text_of(to_convention(file.convention, knob, value, changed.loop.tick_rate));
     const auto place = file.places.find(knob.key);
     if (place == file.places.end()) {
-      if (!unset) put_in(file, *root, map, knob.key, toml_text_of(value), edits, new_sections);
+      if (!unset) put_in(file, *root, map, knob.key, written, edits, new_sections);
     } else if (unset) {
       take_out(file.text, place->second, edits);
     } else {
-      edits.replace(place->second.value.begin, place->second.value.end, toml_text_of(value));
+      edits.replace(place->second.value.begin, place->second.value.end, written);
     }
   }
   std::string text = edits.apply(file.text);

@@ -183,6 +183,33 @@ TEST_F(Tool, RunWritesTheTraceItReports) {
   EXPECT_EQ(rows, json["ticks"].get<long>() + 2);  // the header, and the state before the first
 }
 
+TEST_F(Tool, TracesComeOutInTheConventionAskedFor) {
+  const std::string call =
+      "run pip.tuning.toml --course first-limbs.course.toml --tape "
+      "first-leaps.tape --trace out.csv";
+  const auto row = [&](int number) {
+    const std::string text = text_of("out.csv");
+    std::size_t at = 0;
+    for (int i = 0; i < number; ++i) at = text.find('\n', at) + 1;
+    std::vector<double> values;
+    for (int i = 0; i < 6; ++i) {
+      values.push_back(std::stod(text.substr(at)));
+      at = text.find(',', at) + 1;
+    }
+    return values;
+  };
+  ASSERT_EQ(run(call).code, 0);
+  const auto metric = row(60);
+  ASSERT_EQ(run(call + " --convention 'one_unit=16 px, vertical=down, time=tick'").code, 0);
+  const auto pixels = row(60);
+  EXPECT_EQ(pixels[0], metric[0]);
+  EXPECT_NEAR(pixels[1], metric[1] * 60, 1e-9);
+  EXPECT_NEAR(pixels[2], metric[2] * 16, 1e-9);
+  EXPECT_NEAR(pixels[3], metric[3] * -16, 1e-9);
+  EXPECT_NEAR(pixels[4], metric[4] * 16 / 60, 1e-9);
+  EXPECT_NEAR(pixels[5], metric[5] * -16 / 60, 1e-9);
+}
+
 TEST_F(Tool, PicturesAreWrittenInBothFormats) {
   ASSERT_EQ(run("drill pip.tuning.toml --plot jumps.png").code, 0);
   EXPECT_EQ(text_of("jumps.png").substr(1, 3), "PNG");

@@ -15,6 +15,7 @@
 #include <bushbaby/core/knobs.h>
 #include <bushbaby/core/rules.h>
 #include <bushbaby/core/tuning.h>
+#include <bushbaby/data/convention.h>
 #include <bushbaby/data/problem.h>
 
 namespace bushbaby {
@@ -32,6 +33,7 @@ struct TextSpan {
 /// A tuning together with the text it came from.
 struct TuningFile {
   Tuning tuning;
+  Convention convention;  ///< how the numbers of the text are meant
   std::string path;
   std::string text;
 
@@ -47,7 +49,8 @@ struct TuningFile {
 /// own knob; whether they fit together is for `check_tuning`.
 [[nodiscard]] Result<TuningFile> parse_tuning(std::string text, const std::string& path);
 
-/// Changes one knob as `--set` does: "run.top_speed=8", "jump.coyote=7t". An empty value leaves an
+/// Changes one knob as `--set` does: "run.top_speed=8", "jump.coyote=7t". Numbers are meant in the
+/// file's convention. An empty value leaves an
 /// optional knob unset.
 [[nodiscard]] std::optional<Problem> apply_setting(TuningFile& file, std::string_view setting);
 

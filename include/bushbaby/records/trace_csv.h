@@ -3,6 +3,7 @@
 
 #include <string>
 
+#include <bushbaby/data/convention.h>
 #include <bushbaby/lab/trace.h>
 
 namespace bushbaby {
@@ -11,8 +12,8 @@ namespace bushbaby {
 inline constexpr const char* kTraceHeader = "tick,time,x,y,vx,vy,stance,grounded,held,events";
 
 /// A trace, one row a sample. Numbers read back as the same bits. The events of a row happened in
-/// the tick that ended there.
-[[nodiscard]] std::string write_trace(const Trace& trace);
+/// the tick that ended there. Places, speeds and times are in the convention.
+[[nodiscard]] std::string write_trace(const Trace& trace, const Convention& convention = {});
 
 /// An event as a trace writes it: kind, detail, value and how far into the tick, such as
 /// "left_ground:jumped@0" or "landed=18.2@0.63".

@@ -1,0 +1,144 @@
+#include "bushbaby/data/convention.h"
+
+#include <cmath>
+
+#include <fmt/format.h>
+
+#include "bushbaby/data/tuning_file.h"
+
+#include "toml_text.h"
+
+namespace bushbaby {
+namespace {
+
+// How often a length, and how often a time, stands in a dimension.
+struct Powers {
+  int length;
+  int time;
+};
+
+Powers powers_of(Dimension dimension) noexcept {
+  switch (dimension) {
+    case Dimension::length: return {1, 0};
+    case Dimension::time: return {0, 1};
+    case Dimension::speed: return {1, -1};
+    case Dimension::acceleration: return {1, -2};
+    default: return {0, 0};
+  }
+}
+
+KnobValue scaled(const Knob& knob, const KnobValue& value, double factor) {
+  const auto* number = std::get_if<double>(&value);
+  if (number == nullptr || knob.dimension == Dimension::time) return value;
+  return *number * factor;
+}
+
+// "16 px": a number and a name.
+bool read_one_unit(Convention& convention, std::string_view text) {
+  const std::size_t space = text.find(' ');
+  const auto number = parse_number(text.substr(0, space));
+  if (!number || !(*number > 0) || !std::isfinite(*number)) return false;
+  if (space == std::string_view::npos || text.find_first_not_of(' ', space) == text.npos) {
+    return false;
+  }
+  convention.lengths_per_unit = *number;
+  convention.length_name = text.substr(text.find_first_not_of(' ', space));
+  return true;
+}
+
+}  // namespace
+
+double factor_of(const Convention& convention, Dimension dimension, double tick_rate) noexcept {
+  const Powers powers = powers_of(dimension);
+  double factor = 1;
+  if (powers.length > 0) factor /= convention.lengths_per_unit;
+  if (!convention.per_tick) return factor;
+  for (int i = 0; i < powers.time; ++i) factor /= tick_rate;
+  for (int i = 0; i > powers.time; --i) factor *= tick_rate;
+  return factor;
+}
+
+KnobValue from_convention(const Convention& convention, const Knob& knob, const KnobValue& written,
+                          double tick_rate) {
+  const auto* number = std::get_if<double>(&written);
+  if (number != nullptr && knob.dimension == Dimension::time && convention.per_tick) {
+    return Duration{*number, Duration::Unit::ticks};
+  }
+  return scaled(knob, written, factor_of(convention, knob.dimension, tick_rate));
+}
+
+KnobValue to_convention(const Convention& convention, const Knob& knob, const KnobValue& meant,
+                        double tick_rate) {
+  if (const auto* duration = std::get_if<Duration>(&meant);
+      duration != nullptr && convention.per_tick && duration->unit == Duration::Unit::seconds) {
+    // A bare number would be ticks there.
+    return Duration{duration->amount * tick_rate, Duration::Unit::ticks};
+  }
+  return scaled(knob, meant, 1 / factor_of(convention, knob.dimension, tick_rate));
+}
+
+Vec to_convention(const Convention& convention, Vec meant, Dimension dimension,
+                  double tick_rate) noexcept {
+  const double factor = factor_of(convention, dimension, tick_rate);
+  return {meant.x / factor, (convention.vertical_down ? -meant.y : meant.y) / factor};
+}
+
+Vec from_convention(const Convention& convention, Vec written, Dimension dimension,
+                    double tick_rate) noexcept {
+  const double factor = factor_of(convention, dimension, tick_rate);
+  return {written.x * factor, (convention.vertical_down ? -written.y : written.y) * factor};
+}
+
+std::string set_convention(Convention& convention, std::string_view key, std::string_view value) {
+  if (key == "one_unit") {
+    return read_one_unit(convention, value) ? "" : "a number above 0 and a name, such as \"16 px\"";
+  }
+  if (key == "vertical") {
+    convention.vertical_down = value == "down";
+    return value == "down" || value == "up" ? "" : "\"up\" or \"down\"";
+  }
+  convention.per_tick = value == "tick";
+  return value == "tick" || value == "second" ? "" : "\"second\" or \"tick\"";
+}
+
+Result<Convention> parse_convention(std::string_view text, const std::string& where) {
+  Convention convention;
+  std::vector<Problem> problems;
+  const auto trimmed = [](std::string_view part) {
+    const std::size_t begin = part.find_first_not_of(' ');
+    if (begin == std::string_view::npos) return std::string_view{};
+    return part.substr(begin, part.find_last_not_of(' ') - begin + 1);
+  };
+  while (!text.empty()) {
+    const std::size_t end = std::min(text.find(','), text.size());
+    const std::string_view part = trimmed(text.substr(0, end));
+    text.remove_prefix(std::min(end + 1, text.size()));
+    const std::size_t equals = std::min(part.find('='), part.size());
+    const std::string_view key = trimmed(part.substr(0, equals));
+    const std::string_view value = trimmed(part.substr(std::min(equals + 1, part.size())));
+    const std::vector<std::string_view> keys{"one_unit", "vertical", "time"};
+    if (std::find(keys.begin(), keys.end(), key) == keys.end()) {
+      problems.push_back({ProblemCode::unknown_name, where, 0, 0, "", detail::shown(part),
+                          "one_unit=NUMBER NAME, vertical=up|down or time=second|tick",
+                          std::string(nearest_name(key, keys))});
+    } else if (const std::string expected = set_convention(convention, key, value);
+               !expected.empty()) {
+      problems.push_back({ProblemCode::out_of_range, where, 0, 0, std::string(key),
+                          detail::shown(value), expected, ""});
+    }
+  }
+  if (!problems.empty()) return tl::unexpected(std::move(problems));
+  return convention;
+}
+
+std::string unit_in(const Convention& convention, Dimension dimension) {
+  const Powers powers = powers_of(dimension);
+  const std::string time = convention.per_tick ? "tick" : "s";
+  std::string unit = powers.length > 0 ? convention.length_name : "";
+  if (powers.time > 0) return time;
+  if (powers.time == -1) unit += "/" + time;
+  if (powers.time == -2) unit += "/" + time + "²";
+  return unit.empty() ? std::string(unit_of(dimension)) : unit;
+}
+
+}  // namespace bushbaby

@@ -1,0 +1,154 @@
+// Conventions: the same character and course, written in px, y down, per tick.
+#include "bushbaby/data/convention.h"
+
+#include <gtest/gtest.h>
+
+#include "bushbaby/data/course_file.h"
+#include "bushbaby/data/tuning_file.h"
+
+namespace bushbaby {
+namespace {
+
+const char* const kMetric = R"(format = "bushbaby-tuning/1"
+[loop]
+tick_rate = 50
+[body]
+width = 0.75
+height = 1.5
+[run]
+top_speed = 6.25
+ground = { speed_up = 62.5, brake = 78.125, turn = 125 }
+[jump]
+launch_speed = 15.625
+gravity = 39.0625
+coyote = "6t"
+buffer = 0.1
+hang = { below_speed = 1.25, gravity = 0.5 }
+[fall]
+factor = 1.75
+terminal_speed = 25
+)";
+
+// 16 px to the unit, 50 ticks to the second: a speed of 1 u/s is 0.32 px/tick, and an acceleration
+// of 1 u/s² is 0.0064 px/tick².
+const char* const kPixels = R"(format = "bushbaby-tuning/1"
+[body]
+width = 12
+height = 24
+[run]
+top_speed = 2
+ground = { speed_up = 0.4, brake = 0.5, turn = 0.8 }
+[jump]
+launch_speed = 5
+gravity = 0.25
+coyote = 6
+buffer = "0.1s"
+hang = { below_speed = 0.4, gravity = 0.5 }
+[fall]
+factor = 1.75
+terminal_speed = 8
+[convention]   # the order of the tables does not matter
+one_unit = "16 px"
+vertical = "down"
+time = "tick"
+[loop]
+tick_rate = 50
+)";
+
+TuningFile parsed(const char* text) {
+  auto file = parse_tuning(text, "t");
+  if (!file) {
+    ADD_FAILURE() << describe(file.error().front());
+    return {};
+  }
+  return *file;
+}
+
+TEST(Convention, PixelsPerTickAreTheSameCharacter) {
+  const Rules metric = compile(parsed(kMetric).tuning).rules;
+  const Rules pixels = compile(parsed(kPixels).tuning).rules;
+  const auto same = [](double a, double b) { EXPECT_NEAR(a, b, 1e-12 * (1 + std::abs(b))); };
+  same(pixels.body.hi.x, metric.body.hi.x);
+  same(pixels.body.hi.y, metric.body.hi.y);
+  same(pixels.top_speed, metric.top_speed);
+  same(pixels.ground.speed_up, metric.ground.speed_up);
+  same(pixels.ground.brake, metric.ground.brake);
+  same(pixels.ground.turn, metric.ground.turn);
+  same(pixels.launch_speed, metric.launch_speed);
+  same(pixels.rise_gravity, metric.rise_gravity);
+  same(pixels.fall_gravity, metric.fall_gravity);
+  same(pixels.terminal_speed, metric.terminal_speed);
+  same(pixels.hang.below_speed, metric.hang.below_speed);
+  EXPECT_EQ(pixels.coyote_ticks, metric.coyote_ticks);
+  EXPECT_EQ(pixels.buffer_ticks, metric.buffer_ticks);
+}
+
+TEST(Convention, RewritingStaysInTheConvention) {
+  TuningFile file = parsed(kPixels);
+  EXPECT_EQ(rewrite_tuning(file, file.tuning), file.text);
+  ASSERT_FALSE(apply_setting(file, "run.top_speed=4")) << "in px per tick, as in the file";
+  EXPECT_DOUBLE_EQ(file.tuning.run.top_speed, 12.5);
+  Tuning changed = parsed(kPixels).tuning;
+  changed.run.top_speed = 12.5;
+  changed.jump.buffer = Duration{0.2};
+  std::string expected = kPixels;
+  expected.replace(expected.find("top_speed = 2"), 13, "top_speed = 4");
+  expected.replace(expected.find("\"0.1s\""), 6, "\"10t\"");
+  EXPECT_EQ(rewrite_tuning(parsed(kPixels), changed), expected);
+}
+
+TEST(Convention, CoursesTurnWithIt) {
+  const auto course = parse_course(
+      "format = \"bushbaby-course/1\"\nstart = [32, -16]\n[convention]\none_unit = \"16 px\"\n"
+      "vertical = \"down\"\n[[solid]]\nbox = [0, 48, 160, 16]\n",
+      "c");
+  ASSERT_TRUE(course) << describe(course.error().front());
+  EXPECT_EQ(course->start, (Vec{2, 1}));
+  EXPECT_EQ(course->solids[0].box, (Box{{0, -3}, {10, -1}}));
+}
+
+TEST(Convention, ThereAndBack) {
+  const auto convention = parse_convention("one_unit=16 px, vertical=down, time=tick", "here");
+  ASSERT_TRUE(convention);
+  const Vec place{3, -7};
+  const Vec written = to_convention(*convention, place, Dimension::length, 60);
+  EXPECT_EQ(written, (Vec{48, 112}));
+  EXPECT_EQ(from_convention(*convention, written, Dimension::length, 60), place);
+  EXPECT_DOUBLE_EQ(to_convention(*convention, Vec{60, 0}, Dimension::speed, 60).x, 16);
+  EXPECT_EQ(unit_in(*convention, Dimension::acceleration), "px/tick²");
+  EXPECT_TRUE(parse_convention("", "here")->is_default());
+}
+
+struct Bad {
+  const char* text;
+  const char* message;
+};
+
+TEST(Convention, SaysWhatIsWrong) {
+  const Bad gallery[] = {
+      {"one_unit=16",
+       "x: one_unit: found 16, expected a number above 0 and a name, such as \"16 "
+       "px\""},
+      {"one_unit=0 px",
+       "x: one_unit: found 0 px, expected a number above 0 and a name, such as "
+       "\"16 px\""},
+      {"vertical=sideways", "x: vertical: found sideways, expected \"up\" or \"down\""},
+      {"tine=tick",
+       "x: found tine=tick, expected one_unit=NUMBER NAME, vertical=up|down or "
+       "time=second|tick; did you mean time?"},
+  };
+  for (const Bad& bad : gallery) {
+    const auto convention = parse_convention(bad.text, "x");
+    ASSERT_FALSE(convention) << bad.text;
+    EXPECT_EQ(describe(convention.error().front()), bad.message);
+  }
+  const auto file =
+      parse_tuning("format = \"bushbaby-tuning/1\"\n[convention]\none_unit = 16\n", "t");
+  ASSERT_FALSE(file);
+  EXPECT_EQ(describe(file.error().front()),
+            "t:3:12: convention.one_unit: found 16, expected a number above 0 and a name, such as "
+            "\"16 px\"");
+}
+
+}  // namespace
+}  // namespace bushbaby
