@@ -2,6 +2,7 @@
 #pragma once
 
 #include <cstdint>
+#include <memory>
 #include <string>
 #include <vector>
 
@@ -35,8 +36,10 @@ struct Course {
 [[nodiscard]] Overlap overlap_with(const Box& shape, Vec feet, const Box& solid,
                                    SurfaceId surface) noexcept;
 
-/// A course's solids under a tree of bounds, so that a cast among many costs little more than among
-/// few. Keeps its own copy of the boxes. Surface ids are indices into the solids it was made of.
+/// A course's solids under an index, so that a cast among many costs little more than among few:
+/// short casts look into the cells of a grid, long ones walk a tree of bounds. Both find exactly
+/// what looking at every box would. Keeps its own copy of the boxes, shared between copies of the
+/// world. Surface ids are indices into the solids it was made of.
 class CourseWorld final : public World {
  public:
   /// Boxes must be valid (see `Box`); at most 2^31.
@@ -48,20 +51,8 @@ class CourseWorld final : public World {
                                 std::int64_t tick) const noexcept override;
 
  private:
-  struct Node {
-    Box bounds;
-    std::uint32_t first = 0;  ///< leaf: first entry; branch: left child, the right one follows
-    std::uint32_t count = 0;  ///< entries of a leaf; 0 in a branch
-  };
-  struct Entry {
-    Box box;
-    SurfaceId surface = kNoSurface;
-  };
-
-  void split(std::uint32_t node, std::uint32_t first, std::uint32_t count);
-
-  std::vector<Node> nodes_;
-  std::vector<Entry> entries_;
+  struct Index;
+  std::shared_ptr<const Index> index_;
 };
 
 }  // namespace bushbaby

@@ -1,0 +1,243 @@
+// What a tick costs, as ratios within one run: to a bare integration loop, to empty space, to other
+// numbers of boxes, to casts without the index, and to the pixel-by-pixel loop of home-made games.
+#include <algorithm>
+#include <cmath>
+#include <cstdio>
+#include <map>
+#include <random>
+#include <string>
+#include <vector>
+
+#include <benchmark/benchmark.h>
+
+#include "bushbaby/core/advance.h"
+#include "bushbaby/core/course.h"
+#include "bushbaby/core/tape.h"
+#include "bushbaby/data/course_file.h"
+#include "bushbaby/data/tape_file.h"
+#include "bushbaby/data/tuning_file.h"
+
+namespace {
+
+using namespace bushbaby;
+
+const std::string kDemo = BUSHBABY_DEMO_SOURCE;
+
+struct Demo {
+  Rules rules;
+  Course course;
+  std::vector<Controls> tape;
+};
+
+const Demo& demo() {
+  static const Demo data = [] {
+    const auto tuning = load_tuning(kDemo + "/pip.tuning.toml");
+    const auto course = load_course(kDemo + "/first-limbs.course.toml");
+    const auto tape = load_tape(kDemo + "/first-leaps.tape");
+    if (!tuning || !course || !tape) std::abort();
+    const Rules rules = compile(tuning->tuning).rules;
+    return Demo{rules, *course, controls_of(*tape, rules.tick_rate)};
+  }();
+  return data;
+}
+
+// Ticks of a tape, from the start, over and over.
+void run_tape(benchmark::State& state, const World& world) {
+  Character start;
+  if (!place(start, demo().course.start, demo().rules, world)) std::abort();
+  Character character = start;
+  std::size_t i = 0;
+  for (auto _ : state) {
+    if (i == demo().tape.size()) {
+      character = start;
+      i = 0;
+    }
+    benchmark::DoNotOptimize(advance(character, demo().tape[i++], demo().rules, world));
+  }
+}
+
+// The least that any controller does: two speeds, one move, nothing to meet.
+void bare_integration(benchmark::State& state) {
+  double x = 0;
+  double y = 0;
+  double vx = 0;
+  double vy = 0;
+  std::size_t i = 0;
+  const double dt = demo().rules.dt;
+  for (auto _ : state) {
+    const Controls& held = demo().tape[i = i + 1 < demo().tape.size() ? i + 1 : 0];
+    const double target = held.x / 127.0 * 7;
+    const double step = 60 * dt;
+    vx = vx < target ? std::min(vx + step, target) : std::max(vx - step, target);
+    vy = held.jump && y <= 0 ? 17 : std::max(vy - 45 * dt, -24.0);
+    x += vx * dt;
+    y = std::max(y + vy * dt, 0.0);
+    benchmark::DoNotOptimize(x);
+    benchmark::DoNotOptimize(y);
+  }
+}
+
+void step_in_empty_space(benchmark::State& state) {
+  const CourseWorld nothing(std::vector<Box>{});
+  run_tape(state, nothing);
+}
+
+void step_on_the_demo_course(benchmark::State& state) {
+  const CourseWorld world(demo().course);
+  run_tape(state, world);
+}
+
+// A floor of unit tiles with blocks scattered above it, about one box in nine places whatever the
+// number: a level that grows by getting longer and higher.
+std::vector<Box> level_of(std::int64_t boxes) {
+  std::mt19937_64 random(7);
+  std::vector<Box> level;
+  const double side = std::sqrt(static_cast<double>(boxes) * 9);
+  for (double x = 0; x < side; x += 1) level.push_back({{x, -1}, {x + 1, 0}});
+  std::uniform_real_distribution<double> along(0, side);
+  std::uniform_real_distribution<double> size(0.3, 2);
+  while (static_cast<std::int64_t>(level.size()) < boxes) {
+    const Vec lo{along(random), 2.2 + along(random)};
+    level.push_back({lo, {lo.x + size(random), lo.y + size(random)}});
+  }
+  return level;
+}
+
+Controls run_and_jump(std::int64_t tick) {
+  Controls held;
+  held.x = 127;
+  held.jump = tick % 50 < 20;
+  return held;
+}
+
+// Runs and jumps through the level from left to right, back to its start at the end.
+void run_through(benchmark::State& state, const World& world, std::int64_t boxes) {
+  const double side = std::sqrt(static_cast<double>(boxes) * 9);
+  Character start;
+  if (!place(start, {1, 0}, demo().rules, world)) std::abort();
+  Character character = start;
+  for (auto _ : state) {
+    benchmark::DoNotOptimize(advance(character, run_and_jump(character.tick), demo().rules, world));
+    if (character.feet.x > side - 2) character = start;
+  }
+}
+
+void step_among(benchmark::State& state) {
+  const CourseWorld world(level_of(state.range(0)));
+  run_through(state, world, state.range(0));
+}
+
+// The same casts, looking at every box.
+class EveryBox final : public World {
+ public:
+  explicit EveryBox(std::vector<Box> boxes) : boxes_(std::move(boxes)) {}
+  [[nodiscard]] Contact cast(const Sweep& sweep) const noexcept override {
+    Contact first;
+    for (SurfaceId id = 0; id < boxes_.size(); ++id) {
+      const Contact contact = cast_against(sweep, boxes_[id], id);
+      if (comes_before(contact, first, sweep.up)) first = contact;
+    }
+    return first;
+  }
+  [[nodiscard]] Overlap overlap(const Box& shape, Vec feet, std::int64_t) const noexcept override {
+    Overlap deepest;
+    for (SurfaceId id = 0; id < boxes_.size(); ++id) {
+      const Overlap overlap = overlap_with(shape, feet, boxes_[id], id);
+      if (overlap.depth > deepest.depth) deepest = overlap;
+    }
+    return deepest;
+  }
+
+ private:
+  std::vector<Box> boxes_;
+};
+
+void step_without_index(benchmark::State& state) {
+  const EveryBox world(level_of(state.range(0)));
+  run_through(state, world, state.range(0));
+}
+
+// What people write at home: one axis after the other, a sixteenth of a unit at a time, asking at
+// each whether the body overlaps anything. It is given our index, so that only the method differs.
+void pixel_by_pixel(benchmark::State& state) {
+  const CourseWorld world(level_of(state.range(0)));
+  const Rules& rules = demo().rules;
+  const double side = std::sqrt(static_cast<double>(state.range(0)) * 9);
+  constexpr double kPixel = 1.0 / 16;
+  Vec feet{1, 0};
+  Vec velocity{0, 0};
+  Vec rest{0, 0};
+  std::int64_t tick = 0;
+  const auto free_at = [&](Vec place) {
+    return world.overlap(rules.body, place, 0).surface == kNoSurface;
+  };
+  const auto creep = [&](double& rest_along, double move, Vec direction) {
+    rest_along += move;
+    while (std::abs(rest_along) >= kPixel) {
+      const double step = rest_along > 0 ? kPixel : -kPixel;
+      const Vec next{feet.x + direction.x * step, feet.y + direction.y * step};
+      rest_along -= step;
+      if (!free_at(next)) {
+        rest_along = 0;
+        return false;
+      }
+      feet = next;
+    }
+    return true;
+  };
+  for (auto _ : state) {
+    const Controls held = run_and_jump(tick++);
+    velocity.x = std::min(velocity.x + 60 * rules.dt, 7.0);
+    velocity.y = std::max(velocity.y - 45 * rules.dt, -24.0);
+    const bool grounded = !free_at({feet.x, feet.y - kPixel});
+    if (grounded && held.jump) velocity.y = 17;
+    if (!creep(rest.x, velocity.x * rules.dt, {1, 0})) velocity.x = 0;
+    if (!creep(rest.y, velocity.y * rules.dt, {0, 1})) velocity.y = 0;
+    if (feet.x > side - 2) feet = {1, 0};
+    benchmark::DoNotOptimize(feet);
+  }
+}
+
+BENCHMARK(bare_integration);
+BENCHMARK(step_in_empty_space);
+BENCHMARK(step_on_the_demo_course);
+BENCHMARK(step_among)->Arg(100)->Arg(1000)->Arg(10000)->Arg(100000);
+BENCHMARK(step_without_index)->Arg(1000);
+BENCHMARK(pixel_by_pixel)->Arg(1000);
+
+// Prints as usual, and keeps the median time of each benchmark for the ratios.
+class Keeper final : public benchmark::ConsoleReporter {
+ public:
+  void ReportRuns(const std::vector<Run>& runs) override {
+    for (const Run& run : runs) {
+      const bool median = run.run_type == Run::RT_Aggregate && run.aggregate_name == "median";
+      if (median || run.run_type == Run::RT_Iteration) {
+        times[run.run_name.str()] = run.GetAdjustedCPUTime();
+      }
+    }
+    ConsoleReporter::ReportRuns(runs);
+  }
+  std::map<std::string, double> times;
+};
+
+}  // namespace
+
+int main(int count, char** values) {
+  benchmark::Initialize(&count, values);
+  if (benchmark::ReportUnrecognizedArguments(count, values)) return 2;
+  benchmark::AddCustomContext("compiler", __VERSION__);
+  Keeper keeper;
+  benchmark::RunSpecifiedBenchmarks(&keeper);
+  const auto ratio = [&keeper](const char* what, const char* name, const char* base) {
+    if (keeper.times.count(name) == 0 || keeper.times.count(base) == 0) return;
+    std::printf("%-58s %8.2f\n", what, keeper.times[name] / keeper.times[base]);
+  };
+  std::printf("\nratios\n");
+  ratio("demo course to a bare integration loop", "step_on_the_demo_course", "bare_integration");
+  ratio("demo course to empty space", "step_on_the_demo_course", "step_in_empty_space");
+  ratio("10,000 boxes to 100", "step_among/10000", "step_among/100");
+  ratio("100,000 boxes to 100", "step_among/100000", "step_among/100");
+  ratio("without the index to with it, 1,000 boxes", "step_without_index/1000", "step_among/1000");
+  ratio("pixel by pixel to this step, 1,000 boxes", "pixel_by_pixel/1000", "step_among/1000");
+  return 0;
+}
