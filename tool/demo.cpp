@@ -58,6 +58,12 @@ std::vector<Step> steps_in(const fs::path& folder) {
        "Facts, each measured by a standard manoeuvre, none read from the file.",
        "--set jump.cut.keep=0.8: only the tap changes. --set fall.factor=1: air time and "
        "distance."},
+      {"Compare it with what was wanted",
+       {"judge", at("pip.tuning.toml"), at("pip.targets.toml"), "--plot", at("pip-verdict.png")},
+       "Every target is met: the exit code is 0. A miss says how far it is off and which knobs "
+       "move "
+       "it.",
+       "--set jump.coyote=3t, --set fall.factor=2.4: which targets fail, and by how much?"},
       {"Play a tape on a course",
        {"run", at("pip.tuning.toml"), "--course", at("first-limbs.course.toml"), "--tape",
         at("first-leaps.tape"), "--trace", at("pip.csv"), "--plot", at("pip-run.png")},
@@ -103,7 +109,9 @@ int demo(const DemoCall& call, const std::string& program) {
     if (code != kDone) return code;
     print(fmt::format("\nWhat it shows: {}\nTry next:      {}\n", step.shows, step.try_next));
   }
-  print(fmt::format("\nThe pictures are {0}/pip-jumps.png and {0}/pip-run.png.\n", call.out));
+  print(fmt::format(
+      "\nThe pictures are {0}/pip-jumps.png, {0}/pip-verdict.png and {0}/pip-run.png.\n",
+      call.out));
   return kDone;
 }
 

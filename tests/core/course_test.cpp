@@ -88,8 +88,8 @@ std::vector<Box> random_boxes(std::mt19937_64& random, int count) {
   return boxes;
 }
 
-// The tree must find exactly what looking at every box finds: same bits, same surface.
-RC_GTEST_PROP(CourseWorldLaw, TreeEqualsBruteForce, (std::uint32_t seed)) {
+// The index must find exactly what looking at every box finds: same bits, same surface.
+RC_GTEST_PROP(CourseWorldLaw, IndexEqualsBruteForce, (std::uint32_t seed)) {
   std::mt19937_64 random(seed);
   const int count = 1 + static_cast<int>(random() % 300);
   const std::vector<Box> boxes = random_boxes(random, count);

@@ -225,11 +225,12 @@ TEST_F(Tool, PicturesAreWrittenInBothFormats) {
 TEST_F(Tool, DemoWalksThroughAllItsSteps) {
   const Outcome outcome = run("demo --out walk");
   ASSERT_EQ(outcome.code, 0) << outcome.err;
-  for (const char* text : {"== 1.", "== 4.", "$ bushbaby derive", "$ bushbaby drill",
+  for (const char* text : {"== 1.", "== 5.", "$ bushbaby derive", "$ bushbaby drill",
                            "$ bushbaby run", "What it shows:", "Try next:"}) {
     EXPECT_NE(outcome.out.find(text), std::string::npos) << text;
   }
-  for (const char* name : {"walk/pip-jumps.png", "walk/pip-run.png", "walk/pip.csv"}) {
+  for (const char* name :
+       {"walk/pip-jumps.png", "walk/pip-run.png", "walk/pip-verdict.png", "walk/pip.csv"}) {
     EXPECT_TRUE(fs::exists(folder_ / name)) << name;
   }
 }
@@ -255,7 +256,39 @@ TEST_F(Tool, RefusesWithTheReasonAndExitCodeTwo) {
   ASSERT_FALSE(write_file(path("buried.course.toml"),
                           "format = \"bushbaby-course/1\"\nstart = "
                           "[0, 0]\n[[solid]]\nbox = [-1, -1, 1, 1]\n"));
+  ASSERT_FALSE(write_file(path("empty.toml"), ""));
+  ASSERT_FALSE(write_file(path("long.toml"), "name = \"" + std::string(100U << 20U, 'x') + "\""));
+  ASSERT_FALSE(write_file(path("longish.tape"), std::string(8U << 20U, 'x')));
+  ASSERT_FALSE(write_file(path("binary.toml"), std::string("\x00\xff\xfe[#", 5)));
+  ASSERT_FALSE(
+      write_file(path("nan.course.toml"), "format = \"bushbaby-course/1\"\nstart = [nan, 0]\n"));
+  ASSERT_FALSE(write_file(path("newer.targets.toml"), "format = \"bushbaby-targets/9\"\n"));
+  ASSERT_FALSE(write_file(path("typo.tape"), "# bushbaby tape 1\nrihgt for 3t\n"));
+  ASSERT_FALSE(write_file(path("ragged.csv"), "x,y\n0,0\n1,1\n2"));
+  ASSERT_FALSE(write_file(path("ragged.targets.toml"),
+                          "format = \"bushbaby-targets/1\"\n[[target]]\ndrill = \"stand_jump\"\n"
+                          "follow = \"ragged.csv\"\nwithin = 0.1\n"));
   const Refusal gallery[] = {
+      {"drill empty.toml", "empty.toml:1:1: found no format line"},
+      {"drill long.toml", "long.toml: found more than 16777216 bytes"},
+      {"drill binary.toml", "binary.toml:1"},
+      {"judge pip.tuning.toml newer.targets.toml", "the only version this program reads"},
+      {"judge pip.tuning.toml ragged.targets.toml", "ragged.csv:4: found 1 fields, expected 2"},
+      {"judge pip.tuning.toml nowhere.toml", "nowhere.toml: found No such file"},
+      {"run pip.tuning.toml --course nan.course.toml --tape typo.tape",
+       "nan.course.toml:2:10: start: found nan"},
+      {"run pip.tuning.toml --course nan.course.toml --tape typo.tape",
+       "typo.tape:2:1: found rihgt"},
+      {"run pip.tuning.toml --course first-limbs.course.toml --tape longish.tape",
+       "longish.tape:1:1: found xxxxxx"},
+      {"run pip.tuning.toml --course first-limbs.course.toml --tape first-leaps.tape --trace .",
+       ".: found a directory, expected a place that can be written to"},
+      {"run pip.tuning.toml --course first-limbs.course.toml --tape first-leaps.tape --trace "
+       "/dev/full",
+       "/dev/full: found No space left"},
+      {"run pip.tuning.toml --course first-limbs.course.toml --tape first-leaps.tape --convention "
+       "sideways",
+       "--convention: found sideways"},
       {"", "found no verb; expected derive, drill, judge, run or demo"},
       {"dril pip.tuning.toml", "did you mean drill?"},
       {"drill pip.tuning.toml --ploot x.png", "did you mean --plot?"},
