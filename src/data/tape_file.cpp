@@ -39,7 +39,7 @@ std::vector<Word> words_of(std::string_view line) {
 
 class TapeReader {
  public:
-  explicit TapeReader(const std::string& path) : path_(path) {}
+  explicit TapeReader(std::string path) : path_(std::move(path)) {}
 
   Result<Tape> read(std::string_view text) {
     int line_number = 0;
@@ -168,7 +168,7 @@ class TapeReader {
 // The shortest decimal share that means this step.
 std::string share_text(std::int8_t step) {
   for (int digits = 1; digits < 17; ++digits) {
-    const std::string text = fmt::format("{:.{}g}", direction_share(step), digits);
+    std::string text = fmt::format("{:.{}g}", direction_share(step), digits);
     if (direction_from(*parse_number(text)) == step) return text;
   }
   return fmt::format("{}", direction_share(step));
