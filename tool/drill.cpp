@@ -35,7 +35,7 @@ int drill(const DrillCall& call) {
 
   CharacterSubject subject(compiled->rules, file->tuning.name);
   const auto reports = run_drills(subject, call.only);
-  print(call.json ? drill_json(file->tuning, reports)
+  print(call.json ? drill_json(file->tuning, compiled->roundings, reports)
                   : drill_table(file->tuning, compiled->roundings, reports));
   if (call.plot.empty()) return kDone;
   return draw_if_asked(draw(record_jump_chart(subject, describe_loop(file->tuning))), call.plot);

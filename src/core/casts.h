@@ -36,29 +36,25 @@ struct Within {
   bool tie;             // both bounds were met at once: a corner
 };
 
-[[maybe_unused]] inline Within ray_within(const Ray& ray, const Box& box) noexcept {
+struct Slab {
+  double enter;
+  double exit;
+};
+
+// The part of a ray between two bounds along one axis.
+[[maybe_unused]] inline Slab ray_between(double from, double inverse, double lo,
+                                         double hi) noexcept {
   constexpr double kFar = 1e300;
-  double enter_x = -kFar;
-  double exit_x = kFar;
-  if (ray.inverse.x != 0) {
-    const double a = (box.lo.x - ray.from.x) * ray.inverse.x;
-    const double b = (box.hi.x - ray.from.x) * ray.inverse.x;
-    enter_x = smaller(a, b);
-    exit_x = larger(a, b);
-  } else if (!(ray.from.x > box.lo.x && ray.from.x < box.hi.x)) {
-    return {kFar, -kFar, false, false};
-  }
-  double enter_y = -kFar;
-  double exit_y = kFar;
-  if (ray.inverse.y != 0) {
-    const double a = (box.lo.y - ray.from.y) * ray.inverse.y;
-    const double b = (box.hi.y - ray.from.y) * ray.inverse.y;
-    enter_y = smaller(a, b);
-    exit_y = larger(a, b);
-  } else if (!(ray.from.y > box.lo.y && ray.from.y < box.hi.y)) {
-    return {kFar, -kFar, false, false};
-  }
-  return {larger(enter_x, enter_y), smaller(exit_x, exit_y), enter_y > enter_x, enter_y == enter_x};
+  if (inverse == 0) return from > lo && from < hi ? Slab{-kFar, kFar} : Slab{kFar, -kFar};
+  const double a = (lo - from) * inverse;
+  const double b = (hi - from) * inverse;
+  return {smaller(a, b), larger(a, b)};
+}
+
+[[maybe_unused]] inline Within ray_within(const Ray& ray, const Box& box) noexcept {
+  const Slab x = ray_between(ray.from.x, ray.inverse.x, box.lo.x, box.hi.x);
+  const Slab y = ray_between(ray.from.y, ray.inverse.y, box.lo.y, box.hi.y);
+  return {larger(x.enter, y.enter), smaller(x.exit, y.exit), y.enter > x.enter, y.enter == x.enter};
 }
 
 }  // namespace

@@ -164,7 +164,15 @@ std::string drill_table(const Tuning& tuning, const std::vector<Rounding>& round
   return text;
 }
 
-std::string drill_json(const Tuning& tuning, const std::vector<DrillReport>& reports) {
+std::string drill_json(const Tuning& tuning, const std::vector<Rounding>& roundings,
+                       const std::vector<DrillReport>& reports) {
+  Json rounded = Json::array();
+  for (const Rounding& rounding : roundings) {
+    rounded.push_back({{"knob", rounding.key},
+                       {"asked_ticks", rounding.asked_ticks},
+                       {"used_ticks", rounding.used_ticks},
+                       {"used_seconds", rounding.used_seconds}});
+  }
   Json facts = Json::object();
   Json units = Json::object();
   Json missing = Json::object();
@@ -192,6 +200,7 @@ std::string drill_json(const Tuning& tuning, const std::vector<DrillReport>& rep
                   {"facts", facts},
                   {"units", units},
                   {"series", all_series},
+                  {"rounded", rounded},
                   {"missing", missing},
                   {"skipped", skipped}};
   return json.dump(2) + "\n";

@@ -24,7 +24,7 @@ const std::vector<std::string_view>& target_keys() {
 
 class Reader {
  public:
-  Reader(const std::string& path, ProblemList& problems) : path_(path), problems_(problems) {}
+  Reader(std::string path, ProblemList& problems) : path_(std::move(path)), problems_(problems) {}
 
   std::vector<Problem> curve_problems;
 

@@ -129,6 +129,10 @@ TEST_F(Tool, DrillMeasuresThePromisedFacts) {
     EXPECT_TRUE(json["units"][fact].is_string()) << fact;
   }
   EXPECT_NEAR(json["facts"]["stand_jump.height"].get<double>(), 3.25, 1e-9);
+  const auto rounded = json_of("drill pip.tuning.toml --only late_press --set jump.coyote=0.11");
+  EXPECT_EQ(rounded["rounded"][0]["knob"], "jump.coyote");
+  EXPECT_NEAR(rounded["rounded"][0]["asked_ticks"].get<double>(), 6.6, 1e-9);
+  EXPECT_EQ(rounded["facts"]["late_press.window_ticks"], 7);
   const auto only = json_of("drill pip.tuning.toml --only tap_jump --set jump.cut.style=none");
   EXPECT_EQ(only["facts"].size(), 3U);
   EXPECT_NEAR(only["facts"]["tap_jump.height"].get<double>(), 3.25, 1e-9);

@@ -24,7 +24,8 @@ namespace bushbaby {
 
 [[nodiscard]] std::string drill_table(const Tuning& tuning, const std::vector<Rounding>& roundings,
                                       const std::vector<DrillReport>& reports);
-[[nodiscard]] std::string drill_json(const Tuning& tuning, const std::vector<DrillReport>& reports);
+[[nodiscard]] std::string drill_json(const Tuning& tuning, const std::vector<Rounding>& roundings,
+                                     const std::vector<DrillReport>& reports);
 
 /// What may be done about a target that is missed: the knobs that move its fact.
 struct MissAdvice {
