@@ -38,7 +38,8 @@ bool read_one_unit(Convention& convention, std::string_view text) {
   const std::size_t space = text.find(' ');
   const auto number = parse_number(text.substr(0, space));
   if (!number || !(*number > 0) || !std::isfinite(*number)) return false;
-  if (space == std::string_view::npos || text.find_first_not_of(' ', space) == text.npos) {
+  if (space == std::string_view::npos ||
+      text.find_first_not_of(' ', space) == std::string_view::npos) {
     return false;
   }
   convention.lengths_per_unit = *number;
@@ -133,7 +134,7 @@ Result<Convention> parse_convention(std::string_view text, const std::string& wh
 
 std::string unit_in(const Convention& convention, Dimension dimension) {
   const Powers powers = powers_of(dimension);
-  const std::string time = convention.per_tick ? "tick" : "s";
+  std::string time = convention.per_tick ? "tick" : "s";
   std::string unit = powers.length > 0 ? convention.length_name : "";
   if (powers.time > 0) return time;
   if (powers.time == -1) unit += "/" + time;

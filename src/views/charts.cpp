@@ -119,8 +119,8 @@ std::string finding(const JumpChart& chart) {
   return fmt::format("{}   ({}; a dot a tick)", text, chart.loop);
 }
 
-std::vector<Curve> curves_of(const std::optional<RecordedJump>& held, std::string held_name,
-                             const std::optional<RecordedJump>& tapped, std::string tapped_name) {
+std::vector<Curve> curves_of(const std::optional<RecordedJump>& held, const char* held_name,
+                             const std::optional<RecordedJump>& tapped, const char* tapped_name) {
   std::vector<Curve> curves;
   if (held) curves.push_back({held_name, "held", &*held, false});
   if (tapped) curves.push_back({tapped_name, "tapped", &*tapped, true});
