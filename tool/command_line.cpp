@@ -19,6 +19,10 @@ void add_settings(CLI::App& verb, std::vector<std::string>& settings) {
       ->allow_extra_args(false);
 }
 
+void add_tuning(CLI::App& verb, std::string& tuning) {
+  verb.add_option("tuning", tuning, "The tuning file")->required()->type_name("TUNING");
+}
+
 void add_json(CLI::App& verb, bool& json) {
   verb.add_flag("--json", json, "One JSON object on standard output, for machines");
 }
@@ -68,7 +72,7 @@ void add_derive(CLI::App& app, DeriveCall& call) {
 void add_drill(CLI::App& app, DrillCall& call) {
   CLI::App& verb =
       *app.add_subcommand("drill", "Measure what a tuning really does, by standard manoeuvres");
-  verb.add_option("tuning", call.tuning, "The tuning file")->required()->type_name("TUNING");
+  add_tuning(verb, call.tuning);
   verb.add_option("--only", call.only, "Run this drill only; repeatable")
       ->type_name("DRILL")
       ->allow_extra_args(false);
@@ -83,7 +87,7 @@ void add_drill(CLI::App& app, DrillCall& call) {
 void add_judge(CLI::App& app, JudgeCall& call) {
   CLI::App& verb = *app.add_subcommand(
       "judge", "Compare what a tuning does with targets; exit code 1 if one is missed");
-  verb.add_option("tuning", call.tuning, "The tuning file")->required()->type_name("TUNING");
+  add_tuning(verb, call.tuning);
   verb.add_option("targets", call.targets, "The targets file")->required()->type_name("TARGETS");
   add_settings(verb, call.settings);
   add_plot(verb, call.plot, "The arcs against their reference, and every target");
@@ -96,7 +100,7 @@ void add_judge(CLI::App& app, JudgeCall& call) {
 
 void add_run(CLI::App& app, RunCall& call) {
   CLI::App& verb = *app.add_subcommand("run", "Play a tape on a course and write down the trace");
-  verb.add_option("tuning", call.tuning, "The tuning file")->required()->type_name("TUNING");
+  add_tuning(verb, call.tuning);
   verb.add_option("--course", call.course, "The course file")->required()->type_name("COURSE");
   verb.add_option("--tape", call.tape, "The tape: what is held, and for how long")
       ->required()

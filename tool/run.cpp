@@ -41,7 +41,11 @@ int run(const RunCall& call) {
     const Convention& convention = call.convention == "file" ? file->convention : *written_out;
     if (const auto problem = write_file(call.trace, write_trace(*trace, convention)))
       return fail({*problem});
-    say_written(call.trace);
+    say_written(convention.is_default()
+                    ? call.trace
+                    : call.trace + " in " + unit_in(convention, Dimension::length) + ", " +
+                          unit_in(convention, Dimension::speed) + ", y " +
+                          (convention.vertical_down ? "down" : "up"));
   }
   return draw_if_asked(
       draw(RunMap{file->tuning.name, *course, *trace, traits.body_width, traits.body_height}),

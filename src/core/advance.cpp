@@ -12,13 +12,13 @@ namespace bushbaby {
 namespace {
 
 using detail::GravityPhase;
+using detail::kUp;
 using detail::Margins;
 using detail::Meeting;
 using detail::Path;
 using detail::Probe;
 using detail::Stretch;
 
-constexpr Vec kUp{0, 1};
 constexpr Vec kAcross{1, 0};
 
 // A body wedged between surfaces gives up the rest of its tick after this many contacts.

@@ -41,6 +41,17 @@ struct CourseWorld::Index {
   Index(const std::vector<Entry>& entries, std::vector<Entry> rest)
       : grid(entries, rest), large(std::move(rest)), all(entries) {}
 
+  // Visits all boxes that the region may touch; `reaches` is as for a tree.
+  template <class Reaches, class Visit>
+  void walk(const Box& region, const Reaches& reaches, const Visit& visit) const {
+    if (grid.suits(region)) {
+      grid.walk(region, visit);
+      large.walk(reaches, visit);
+    } else {
+      all.walk(reaches, visit);
+    }
+  }
+
   BoxGrid grid;   // the boxes of ordinary size, for short casts
   BoxTree large;  // the others, for short casts
   BoxTree all;    // every box, for long casts
@@ -65,13 +76,7 @@ Contact CourseWorld::cast(const Sweep& sweep) const noexcept {
         within.enter <= within.exit && within.exit >= 0 && within.enter <= best.fraction;
     return counts ? within.enter : BoxTree::kNever;
   };
-  const Box region = swept_region(sweep);
-  if (index_->grid.suits(region)) {
-    index_->grid.walk(region, visit);
-    index_->large.walk(enters, visit);
-  } else {
-    index_->all.walk(enters, visit);
-  }
+  index_->walk(swept_region(sweep), enters, visit);
   return best;
 }
 
@@ -86,13 +91,7 @@ Overlap CourseWorld::overlap(const Box& shape, Vec feet, std::int64_t /*tick*/) 
   const auto holds = [&](const Box& bounds) {
     return reaches(places_inside(bounds, shape), feet) ? 0 : BoxTree::kNever;
   };
-  const Box region{add(shape.lo, feet), add(shape.hi, feet)};
-  if (index_->grid.suits(region)) {
-    index_->grid.walk(region, visit);
-    index_->large.walk(holds, visit);
-  } else {
-    index_->all.walk(holds, visit);
-  }
+  index_->walk({add(shape.lo, feet), add(shape.hi, feet)}, holds, visit);
   return deepest;
 }
 

@@ -1,6 +1,7 @@
 #include "bushbaby/core/knobs.h"
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 
 #include "text.h"

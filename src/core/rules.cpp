@@ -92,17 +92,13 @@ JumpLoop jump_loop(const Tuning& tuning) noexcept {
   return {tuning.loop.integrator, tuning.loop.tick_rate, tuning.loop.gravity_on_launch_tick};
 }
 
-Hang hang_of(const Tuning& tuning) noexcept {
-  return {tuning.jump.hang.below_speed, tuning.jump.hang.gravity};
-}
-
 Compiled compile(const Tuning& tuning) {
   Compiled result;
   result.violations = check_ranges(tuning);
   if (!result.ok()) return result;
   check_combinations(tuning, result.violations);
   if (!result.ok()) return result;
-  const JumpAnswer jump = derive_jump(jump_ask(tuning), jump_loop(tuning), hang_of(tuning));
+  const JumpAnswer jump = derive_jump(jump_ask(tuning), jump_loop(tuning), tuning.jump.hang);
   if (!jump.ok()) {
     result.violations.push_back({"jump", given_jump_keys(tuning), jump.refusal});
     return result;
@@ -134,7 +130,7 @@ Compiled compile(const Tuning& tuning) {
   rules.coyote_ticks = ticks(tuning.jump.coyote, "jump.coyote");
   rules.coyote_gravity = tuning.jump.coyote_gravity;
   rules.buffer_ticks = ticks(tuning.jump.buffer, "jump.buffer");
-  rules.hang = hang_of(tuning);
+  rules.hang = tuning.jump.hang;
   return result;
 }
 

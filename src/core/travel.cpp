@@ -7,7 +7,6 @@
 namespace bushbaby::detail {
 namespace {
 
-constexpr Vec kUp{0, 1};
 constexpr double kNotReached = -1;
 
 // The time at which a gap that starts at `gap`, changes at `speed` and is accelerated by

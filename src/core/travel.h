@@ -6,6 +6,9 @@
 
 namespace bushbaby::detail {
 
+// Up, as long as nothing turns it.
+inline constexpr Vec kUp{0, 1};
+
 // The distances that keep a body flush, all in u and all shares of the flush gap:
 //   a body comes to rest at `rest` from a surface, half the gap;
 //   the shape that is cast is grown by `guard`, so that rounding never brings the body closer;

@@ -23,7 +23,9 @@ template <std::size_t N>
 std::optional<std::array<double, N>> read_coordinates(const toml::node& node,
                                                       const std::string& key,
                                                       const std::string& expected,
+                                                      const Convention& convention,
                                                       ProblemList& problems) {
+  const double unit = factor_of(convention, Dimension::length, 1);
   const toml::array* list = node.as_array();
   if (list == nullptr || list->size() != N) {
     const std::string found =
@@ -39,9 +41,10 @@ std::optional<std::array<double, N>> read_coordinates(const toml::node& node,
     if (!number) {
       problems.add(ProblemCode::wrong_type, item.source(), key, shown(item), expected);
       fine = false;
-    } else if (!(std::abs(*number) <= kFarthest)) {
+    } else if (!(std::abs(*number * unit) <= kFarthest)) {
       problems.add(ProblemCode::out_of_range, item.source(), key, shown(item),
-                   fmt::format("a coordinate of -{0:g} to {0:g} u", kFarthest));
+                   fmt::format("a coordinate of -{0:g} to {0:g} {1}", kFarthest / unit,
+                               convention.length_name));
       fine = false;
     } else {
       coordinates[i] = *number;
@@ -63,8 +66,8 @@ std::optional<std::string> read_text(const toml::node& node, const std::string& 
 // The solid's box, in world units; its sides keep their names whichever way y grows.
 void read_box(const toml::node& node, const Convention& convention, Box& box,
               ProblemList& problems) {
-  const auto sides =
-      read_coordinates<4>(node, "solid.box", "[left, bottom, right, top] in u", problems);
+  const auto sides = read_coordinates<4>(node, "solid.box", "[left, bottom, right, top] in u",
+                                         convention, problems);
   if (!sides) return;
   const auto& [left, bottom, right, top] = *sides;
   const Vec lo = from_convention(convention, Vec{left, bottom}, Dimension::length, 1);
@@ -130,7 +133,7 @@ Result<Course> parse_course(std::string_view text, const std::string& path) {
       course.name = read_text(node, "name", problems).value_or("");
     } else if (key.str() == "start") {
       if (const auto feet =
-              read_coordinates<2>(node, "start", "[x, y] of the feet in u", problems)) {
+              read_coordinates<2>(node, "start", "[x, y] of the feet in u", convention, problems)) {
         course.start =
             from_convention(convention, Vec{(*feet)[0], (*feet)[1]}, Dimension::length, 1);
       }

@@ -30,7 +30,7 @@ Tuning::Jump jump_knobs(const Tuning::Jump& base, const JumpAsk& ask,
 tl::expected<Derivation, std::string> derive(const Tuning& base, ArcAsk ask) {
   ask.fall_factor = base.fall.factor;
   ask.terminal_speed = base.fall.terminal_speed;
-  ask.hang = hang_of(base);
+  ask.hang = base.jump.hang;
   const auto constants = derive_arc(ask, jump_loop(base));
   if (!constants) return tl::unexpected(constants.error());
 

@@ -132,8 +132,20 @@ double response_ticks(const RecordedJump& jump) {
   return static_cast<double>(risen - pressed);
 }
 
+std::optional<RecordedJump> record_full_jump(Subject& subject) {
+  return record_standing_jump(subject, kHeldThroughout);
+}
+
+std::optional<RecordedJump> record_tap(Subject& subject) {
+  return record_standing_jump(subject, 1);
+}
+
+std::optional<RecordedJump> record_leap(Subject& subject) {
+  return record_running_jump(subject, kHeldThroughout);
+}
+
 Measured stand_jump(Subject& subject, const Drill& drill) {
-  const auto jump = record_standing_jump(subject, kHeldThroughout);
+  const auto jump = drill.record(subject);
   if (!jump) return no_facts(drill, "it does not jump and land");
   const Arc& arc = jump->arc;
   return facts_of(drill, {arc.height(), arc.rise_time(), arc.air_time(), arc.launch_speed,
@@ -141,13 +153,13 @@ Measured stand_jump(Subject& subject, const Drill& drill) {
 }
 
 Measured tap_jump(Subject& subject, const Drill& drill) {
-  const auto jump = record_standing_jump(subject, 1);
+  const auto jump = drill.record(subject);
   if (!jump) return no_facts(drill, "it does not jump and land");
   return facts_of(drill, {jump->arc.height(), jump->arc.rise_time(), jump->arc.air_time()});
 }
 
 Measured running_jump(Subject& subject, const Drill& drill) {
-  const auto jump = record_running_jump(subject, kHeldThroughout);
+  const auto jump = drill.record(subject);
   if (!jump) return no_facts(drill, "it does not run, jump and land");
   const Arc& arc = jump->arc;
   return facts_of(drill, {arc.distance(), arc.height(), arc.air_time(),
@@ -442,14 +454,16 @@ std::vector<Drill> make_table() {
         {"stand_jump.landing_speed", D::speed, "Speed into the floor at landing."},
         {"stand_jump.response", D::ticks,
          "From the tick of the press to the one in which the feet rise; 0 is the same."}},
-       stand_jump},
+       stand_jump,
+       record_full_jump},
       {"tap_jump",
        "From rest, jump and hold the button for one tick.",
        Terrain::floor,
        {{"tap_jump.height", D::length, "Highest place of the feet above their take-off."},
         {"tap_jump.apex_time", D::time, "Take-off to the highest place."},
         {"tap_jump.air_time", D::time, "Take-off to landing."}},
-       tap_jump},
+       tap_jump,
+       record_tap},
       {"running_jump",
        "At full run, jump and hold button and direction until landing.",
        Terrain::floor,
@@ -457,7 +471,8 @@ std::vector<Drill> make_table() {
         {"running_jump.height", D::length, "Highest place of the feet above their take-off."},
         {"running_jump.air_time", D::time, "Take-off to landing."},
         {"running_jump.mean_speed", D::speed, "The distance over the air time."}},
-       running_jump},
+       running_jump,
+       record_leap},
       {"run_up",
        "From rest, hold a direction until the speed no longer changes.",
        Terrain::floor,
@@ -569,17 +584,6 @@ const Drill* drill_of_fact(std::string_view fact) {
     }
   }
   return nullptr;
-}
-
-bool is_jump_drill(const Drill& drill) {
-  return drill.name == "stand_jump" || drill.name == "tap_jump" || drill.name == "running_jump";
-}
-
-std::optional<RecordedJump> record_drill_jump(const Drill& drill, Subject& subject) {
-  if (drill.name == "stand_jump") return record_standing_jump(subject, kHeldThroughout);
-  if (drill.name == "tap_jump") return record_standing_jump(subject, 1);
-  if (drill.name == "running_jump") return record_running_jump(subject, kHeldThroughout);
-  return std::nullopt;
 }
 
 std::optional<double> value_of(const std::vector<DrillReport>& reports, std::string_view fact) {

@@ -53,7 +53,7 @@ Verdict verdict_on(const Target& target, std::optional<double> measured, std::st
 }
 
 Verdict judge_curve(const Target& target, Subject& subject) {
-  const auto jump = record_drill_jump(*find_drill(target.fact), subject);
+  const auto jump = find_drill(target.fact)->record(subject);
   if (!jump) return verdict_on(target, std::nullopt, "it does not jump and land");
   return verdict_on(target, measure_miss(*target.follow, *jump).distance, "");
 }

@@ -142,10 +142,10 @@ class Reader {
   void read_curve(Target& target) {
     target.fact = text("drill").value_or("");
     const Drill* drill = find_drill(target.fact);
-    if (!target.fact.empty() && (drill == nullptr || !is_jump_drill(*drill))) {
+    if (!target.fact.empty() && (drill == nullptr || drill->record == nullptr)) {
       std::vector<std::string_view> names;
       for (const Drill& known : drills()) {
-        if (is_jump_drill(known)) names.push_back(known.name);
+        if (known.record != nullptr) names.push_back(known.name);
       }
       refuse(ProblemCode::unknown_name, "drill", '"' + shown(target.fact) + '"',
              fmt::format("one of {}", fmt::join(names, ", ")), nearest_name(target.fact, names));

@@ -199,7 +199,7 @@ VerdictChart record_verdict_chart(const Judgement& judgement, Subject& subject, 
     if (shown == nullptr || (verdict.off_by > shown->off_by)) shown = &verdict;
   }
   if (shown == nullptr) return chart;
-  if (auto jump = record_drill_jump(*find_drill(shown->target->fact), subject)) {
+  if (auto jump = find_drill(shown->target->fact)->record(subject)) {
     chart.followed = VerdictChart::Followed{shown, std::move(*jump)};
   }
   return chart;

@@ -16,8 +16,7 @@ enum class EventKind : std::uint8_t {
   apex,          ///< the speed along up came down to 0 by itself
   landed,        ///< value: the speed into the footing, u/s
   left_ground,   ///< detail: LeaveReason
-  wall_touched,  ///< value: the speed into the wall, u/s; detail: 0 wall on the left, 1 on the
-                 ///< right
+  wall_touched,  ///< value: the speed into the wall, u/s; detail: 0 on the left, 1 on the right
   wall_left,     ///< detail: as for wall_touched
   bumped_head,   ///< value: the speed into the ceiling, u/s
   coyote_used,   ///< the jump that follows was taken without ground, in the time of grace

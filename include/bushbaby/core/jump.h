@@ -25,13 +25,6 @@ struct JumpLoop {
   bool gravity_on_launch_tick = true;  ///< must be true with `exact`
 };
 
-/// Another gravity around the apex: below `below_speed` (u/s, 0 or more) along up or down, gravity
-/// is multiplied by `gravity` (more than 0). No band by default.
-struct Hang {
-  double below_speed = 0;
-  double gravity = 1;
-};
-
 /// Any two determine the rest. More than two are accepted when they agree within 1e-6 of each
 /// other (relative, in continuous time).
 struct JumpAsk {

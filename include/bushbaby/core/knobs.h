@@ -8,7 +8,6 @@
 //     if (auto fault = set_knob(tuning, *knob, 8.0)) report(*fault);
 #pragma once
 
-#include <array>
 #include <cstdint>
 #include <limits>
 #include <optional>

@@ -74,7 +74,6 @@ struct Compiled {
 /// The tuning's jump, as `derive_jump` wants it.
 [[nodiscard]] JumpAsk jump_ask(const Tuning& tuning) noexcept;
 [[nodiscard]] JumpLoop jump_loop(const Tuning& tuning) noexcept;
-[[nodiscard]] Hang hang_of(const Tuning& tuning) noexcept;
 
 /// Whole ticks nearest to `ticks`, half up, after adding 1e-9 ticks; not negative.
 [[nodiscard]] std::int64_t whole_ticks(double ticks) noexcept;

@@ -52,6 +52,13 @@ struct RunRates {
   double turn = 0;      ///< while moving against the held direction
 };
 
+/// Another gravity around the apex of a jump: below `below_speed` (u/s, 0 or more) along up or
+/// down, gravity is multiplied by `gravity` (more than 0). No band by default.
+struct Hang {
+  double below_speed = 0;
+  double gravity = 1;
+};
+
 struct Tuning {
   std::string name;
 
@@ -92,10 +99,7 @@ struct Tuning {
     double coyote_gravity = 1;  ///< share of gravity while it may
     Duration buffer{};          ///< how long a press that could not jump is remembered
 
-    struct Hang {
-      double below_speed = 0;  ///< u/s: around the apex of a jump, below this speed …
-      double gravity = 1;      ///< … gravity is multiplied by this
-    } hang;
+    Hang hang;
   } jump;
 
   struct Fall {

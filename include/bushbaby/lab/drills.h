@@ -45,12 +45,20 @@ struct Measured {
   std::vector<Series> series;
 };
 
+/// A jump from take-off to landing, with the trace around it.
+struct RecordedJump {
+  Trace trace;
+  Arc arc;
+};
+
 struct Drill {
   std::string_view name;
   std::string_view help;  ///< what the subject is made to do, in one sentence
   Terrain needs;
   std::vector<FactInfo> facts;
   Measured (*run)(Subject& subject, const Drill& drill);
+  /// The jump that the drill is, for those that are one; null for the others.
+  std::optional<RecordedJump> (*record)(Subject& subject) = nullptr;
 };
 
 struct DrillReport {
@@ -79,18 +87,8 @@ struct DrillReport {
 /// The drill that measures a fact, or null if there is no such fact.
 [[nodiscard]] const Drill* drill_of_fact(std::string_view fact);
 
-/// The drill's jump from take-off to landing, for the drills that are one: stand_jump, tap_jump,
-/// running_jump.
-struct RecordedJump;
-[[nodiscard]] std::optional<RecordedJump> record_drill_jump(const Drill& drill, Subject& subject);
-[[nodiscard]] bool is_jump_drill(const Drill& drill);
-
-/// A standing jump from take-off to landing, the button held for that many ticks, with the trace
-/// around it; nothing if the subject does not jump, or does not land.
-struct RecordedJump {
-  Trace trace;
-  Arc arc;
-};
+/// A standing jump, the button held for that many ticks; nothing if the subject does not jump, or
+/// does not land.
 inline constexpr int kHeldThroughout = -1;
 [[nodiscard]] std::optional<RecordedJump> record_standing_jump(Subject& subject, int held_ticks);
 
