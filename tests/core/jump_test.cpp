@@ -120,6 +120,9 @@ TEST(DeriveJump, HangInSteppedLoopsMeetsTheHeightOrSaysThatNothingDoes) {
           ++met;
           const Apex apex = predict_apex(answer.launch_speed, answer.gravity, loop, hang);
           EXPECT_NEAR(apex.height, height, kSameHeight) << text_of(loop);
+          if (ask.apex_time && loop.integrator != Integrator::exact) {
+            EXPECT_LE(std::abs(apex.time - *ask.apex_time) * loop.tick_rate, 2) << text_of(loop);
+          }
         }
       }
     }

@@ -69,14 +69,20 @@ struct Situation {
     return std::uniform_real_distribution<double>(lo, hi)(random);
   }
 
-  // A place where the body fits, or nothing.
-  std::optional<Vec> find_room(const Rules& rules, const World& world) {
+  // A place where the body fits; a situation without one does not count.
+  Vec find_room(const Rules& rules, const World& world) {
     for (int i = 0; i < 50; ++i) {
       const Vec feet{uniform(-28, 28), uniform(0, 18)};
       Character trial;
       if (place(trial, feet, rules, world)) return feet;
     }
-    return std::nullopt;
+    RC_DISCARD("no room in this course");
+  }
+
+  Character placed(Vec feet, const Rules& rules, const World& world) const {
+    Character character;
+    RC_ASSERT(place(character, feet, rules, world));
+    return character;
   }
 
   std::mt19937_64 random;
@@ -89,10 +95,8 @@ RC_GTEST_PROP(Law, NeverInsideASolid, (std::uint32_t seed)) {
   Situation situation(seed);
   const Rules rules = rules_of(situation.tuning);
   const CourseWorld world(situation.boxes);
-  const auto feet = situation.find_room(rules, world);
-  RC_PRE(feet.has_value());
-  Character character;
-  RC_ASSERT(place(character, *feet, rules, world));
+  const Vec feet = situation.find_room(rules, world);
+  Character character = situation.placed(feet, rules, world);
   for (const Controls& held : situation.controls) {
     const bool may_jump = character.grounded() || character.coyote_left > 0;
     const Events events = advance(character, held, rules, world);
@@ -125,12 +129,9 @@ RC_GTEST_PROP(Law, MirrorSymmetry, (std::uint32_t seed)) {
   }
   const CourseWorld world(situation.boxes);
   const CourseWorld mirror_world(mirrored);
-  const auto feet = situation.find_room(rules, world);
-  RC_PRE(feet.has_value());
-  Character a;
-  Character b;
-  RC_ASSERT(place(a, *feet, rules, world));
-  RC_ASSERT(place(b, {-feet->x, feet->y}, rules, mirror_world));
+  const Vec feet = situation.find_room(rules, world);
+  Character a = situation.placed(feet, rules, world);
+  Character b = situation.placed({-feet.x, feet.y}, rules, mirror_world);
   for (const Controls& held : situation.controls) {
     Controls mirrored_held = held;
     mirrored_held.x = static_cast<std::int8_t>(-held.x);
@@ -166,12 +167,9 @@ RC_GTEST_PROP(Law, UnitsOfLengthAreFree, (std::uint32_t seed)) {
   const Rules large_rules = rules_of(large);
   const CourseWorld world(situation.boxes);
   const CourseWorld large_world(large_boxes);
-  const auto feet = situation.find_room(rules, world);
-  RC_PRE(feet.has_value());
-  Character a;
-  Character b;
-  RC_ASSERT(place(a, *feet, rules, world));
-  RC_ASSERT(place(b, {feet->x * kScale, feet->y * kScale}, large_rules, large_world));
+  const Vec feet = situation.find_room(rules, world);
+  Character a = situation.placed(feet, rules, world);
+  Character b = situation.placed({feet.x * kScale, feet.y * kScale}, large_rules, large_world);
   for (const Controls& held : situation.controls) {
     advance(a, held, rules, world);
     advance(b, held, large_rules, large_world);
@@ -186,10 +184,8 @@ RC_GTEST_PROP(Law, TheCharacterIsTheWholeState, (std::uint32_t seed)) {
   Situation situation(seed);
   const Rules rules = rules_of(situation.tuning);
   const CourseWorld world(situation.boxes);
-  const auto feet = situation.find_room(rules, world);
-  RC_PRE(feet.has_value());
-  Character original;
-  RC_ASSERT(place(original, *feet, rules, world));
+  const Vec feet = situation.find_room(rules, world);
+  Character original = situation.placed(feet, rules, world);
   const std::size_t half = situation.controls.size() / 2;
   for (std::size_t i = 0; i < half; ++i) advance(original, situation.controls[i], rules, world);
   Character copy;
