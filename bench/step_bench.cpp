@@ -206,6 +206,20 @@ void pixel_by_pixel_indexed(benchmark::State& state) {
   creep_through(state, CourseWorld(level_of(state.range(0))));
 }
 
+// What a game or a slider pays when a value changes.
+void compile_a_tuning(benchmark::State& state, Integrator integrator) {
+  Tuning tuning = load_tuning(kDemo + "/pip.tuning.toml")->tuning;
+  tuning.loop.integrator = integrator;
+  for (auto _ : state) benchmark::DoNotOptimize(compile(tuning));
+}
+
+void compile_exact(benchmark::State& state) { compile_a_tuning(state, Integrator::exact); }
+void compile_stepped_with_hang(benchmark::State& state) {
+  compile_a_tuning(state, Integrator::semi_implicit);
+}
+
+BENCHMARK(compile_exact);
+BENCHMARK(compile_stepped_with_hang);
 BENCHMARK(bare_integration);
 BENCHMARK(step_in_empty_space);
 BENCHMARK(step_on_the_demo_course);

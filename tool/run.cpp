@@ -11,6 +11,7 @@
 #include "verbs.h"
 
 namespace bushbaby::tool {
+
 int run(const RunCall& call) {
   // All three are read before anything is reported: what is wrong comes out in one go.
   const auto file = load_tuning(call.tuning, call.settings);
@@ -39,8 +40,8 @@ int run(const RunCall& call) {
   print(call.json ? run_json(report) : run_table(report));
   if (!call.trace.empty()) {
     const Convention& convention = call.convention == "file" ? file->convention : *written_out;
-    if (const auto problem = write_file(call.trace, write_trace(*trace, convention)))
-      return fail({*problem});
+    const auto problem = write_file(call.trace, write_trace(*trace, convention));
+    if (problem) return fail({*problem});
     say_written(convention.is_default()
                     ? call.trace
                     : call.trace + " in " + unit_in(convention, Dimension::length) + ", " +

@@ -383,13 +383,20 @@ std::string rewrite_tuning(const TuningFile& file, const Tuning& changed) {
   const TextMap map(file.text);
   Edits edits;
   std::map<std::string, std::string> new_sections;
+  const double old_rate = file.tuning.loop.tick_rate;
+  const double new_rate = changed.loop.tick_rate;
   for (const Knob& knob : knobs()) {
     const KnobValue value = get_knob(changed, knob);
-    if (value == get_knob(file.tuning, knob)) continue;
-    const bool unset = std::holds_alternative<std::monostate>(value);
-    const std::string written =
-        toml_text_of(to_convention(file.convention, knob, value, changed.loop.tick_rate));
+    const KnobValue before = get_knob(file.tuning, knob);
     const auto place = file.places.find(knob.key);
+    // What is written per tick means something else at another tick rate.
+    const bool means_the_same =
+        place == file.places.end() || factor_of(file.convention, knob.dimension, new_rate) ==
+                                          factor_of(file.convention, knob.dimension, old_rate);
+    const bool is_number = std::holds_alternative<double>(value);
+    if (value == before && (means_the_same || !is_number)) continue;
+    const bool unset = std::holds_alternative<std::monostate>(value);
+    const std::string written = toml_text_of(to_convention(file.convention, knob, value, new_rate));
     if (place == file.places.end()) {
       if (!unset) put_in(file, *root, map, knob.key, written, edits, new_sections);
     } else if (unset) {

@@ -103,29 +103,29 @@ std::string arc_panel(const VerdictChart::Followed& followed) {
 
 // ---- a row for every target ---------------------------------------------------------------------
 
-// Where a value lies on its row: the band is from -1 to 1, the sheet ends at ±3.
+// Where a value lies on its row: the band is from -1 to 1, the sheet ends at ±3. A bound on one
+// side has no width of its own; a quarter of it is as good a scale as any.
 double place_on_row(const Bound& bound, double value) {
-  constexpr double kEnd = 2.8;
-  const auto clamp = [=](double place) { return std::clamp(place, -kEnd, kEnd); };
-  const double span = [&bound] {
-    if (bound.form == Bound::Form::aim) return bound.hi;
-    if (bound.form == Bound::Form::between) return (bound.hi - bound.lo) / 2;
-    const double edge = bound.form == Bound::Form::at_least ? bound.lo : bound.hi;
-    return std::max(std::abs(edge) / 4, 1e-12);
-  }();
-  const double off = [&bound, value] {
+  struct Scale {
+    double anchor;    // a value
+    double at;        // where it lies on the row
+    double per_unit;  // how much value makes one unit of the row
+  };
+  const Scale scale = [&bound]() -> Scale {
     switch (bound.form) {
-      case Bound::Form::aim: return value - bound.lo;
-      case Bound::Form::between: return value - (bound.lo + bound.hi) / 2;
-      case Bound::Form::at_least: return value - bound.lo;
+      case Bound::Form::aim: return {bound.lo, 0, bound.hi};
+      case Bound::Form::between: {
+        return {(bound.lo + bound.hi) / 2, 0, (bound.hi - bound.lo) / 2};
+      }
+      case Bound::Form::at_least: return {bound.lo, -1, std::abs(bound.lo) / 4};
       case Bound::Form::at_most: break;
     }
-    return value - bound.hi;
+    return {bound.hi, 1, std::abs(bound.hi) / 4};
   }();
-  if (bound.form == Bound::Form::at_least) return clamp(-1 + off / span);
-  if (bound.form == Bound::Form::at_most) return clamp(1 + off / span);
-  if (span <= 0) return clamp(off == 0 ? 0 : off > 0 ? kEnd : -kEnd);
-  return clamp(off / span);
+  constexpr double kEnd = 2.8;
+  constexpr double kLeast = 1e-12;
+  const double place = scale.at + (value - scale.anchor) / std::max(scale.per_unit, kLeast);
+  return std::clamp(place, -kEnd, kEnd);
 }
 
 std::string rows_panel(const Judgement& judgement) {

@@ -1,6 +1,8 @@
 // Conventions: the same character and course, written in px, y down, per tick.
 #include "bushbaby/data/convention.h"
 
+#include <cmath>
+
 #include <gtest/gtest.h>
 
 #include "bushbaby/data/course_file.h"
@@ -95,6 +97,22 @@ TEST(Convention, RewritingStaysInTheConvention) {
   expected.replace(expected.find("top_speed = 2"), 13, "top_speed = 4");
   expected.replace(expected.find("\"0.1s\""), 6, "\"10t\"");
   EXPECT_EQ(rewrite_tuning(parsed(kPixels), changed), expected);
+}
+
+TEST(Convention, AnotherTickRateKeepsWhatIsWrittenPerTick) {
+  const TuningFile file = parsed(kPixels);
+  Tuning changed = file.tuning;
+  changed.loop.tick_rate = 25;
+  const TuningFile rewritten = parsed(rewrite_tuning(file, changed).c_str());
+  for (const Knob& knob : knobs()) {
+    const KnobValue value = get_knob(rewritten.tuning, knob);
+    const KnobValue expected = get_knob(changed, knob);
+    if (const auto* number = std::get_if<double>(&expected)) {
+      EXPECT_NEAR(std::get<double>(value), *number, 1e-12 * std::abs(*number)) << knob.key;
+    } else {
+      EXPECT_EQ(value, expected) << knob.key;
+    }
+  }
 }
 
 TEST(Convention, CoursesTurnWithIt) {
