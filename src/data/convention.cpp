@@ -33,6 +33,11 @@ KnobValue scaled(const Knob& knob, const KnobValue& value, double factor) {
   return *number * factor;
 }
 
+// A y between up and the convention's; a difference, so that 0 does not become -0.
+double turned(const Convention& convention, double y) noexcept {
+  return convention.vertical_down ? 0 - y : y;
+}
+
 // "16 px": a number and a name.
 bool read_one_unit(Convention& convention, std::string_view text) {
   const std::size_t space = text.find(' ');
@@ -81,13 +86,13 @@ KnobValue to_convention(const Convention& convention, const Knob& knob, const Kn
 Vec to_convention(const Convention& convention, Vec meant, Dimension dimension,
                   double tick_rate) noexcept {
   const double factor = factor_of(convention, dimension, tick_rate);
-  return {meant.x / factor, (convention.vertical_down ? -meant.y : meant.y) / factor};
+  return {meant.x / factor, turned(convention, meant.y) / factor};
 }
 
 Vec from_convention(const Convention& convention, Vec written, Dimension dimension,
                     double tick_rate) noexcept {
   const double factor = factor_of(convention, dimension, tick_rate);
-  return {written.x * factor, (convention.vertical_down ? -written.y : written.y) * factor};
+  return {written.x * factor, turned(convention, written.y) * factor};
 }
 
 std::string set_convention(Convention& convention, std::string_view key, std::string_view value) {

@@ -133,7 +133,9 @@ std::string rows_panel(const Judgement& judgement) {
   std::string text;
   std::string met;
   std::string missed;
-  double row = count;
+  // Few rows stand at the top of the sheet rather than fill it.
+  const double sheet = std::max(count, 6.0);
+  double row = sheet;
   int object = 1;
   for (const Verdict& verdict : judgement.verdicts) {
     row -= 1;
@@ -165,7 +167,7 @@ std::string rows_panel(const Judgement& judgement) {
       "set yrange [0:{}]\n"
       "plot $met using 1:2 with points pt 7 ps 1.7 lc rgb '{}', "
       "$missed using 1:2 with points pt 13 ps 2.4 lc rgb '{}'\nunset label\n",
-      std::max(count, 6.0), detail::colour::kAmber, detail::colour::kClay);
+      sheet, detail::colour::kAmber, detail::colour::kClay);
   return text;
 }
 
