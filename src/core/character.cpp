@@ -1,5 +1,7 @@
 #include "bushbaby/core/character.h"
 
+#include <tuple>
+
 #include "bushbaby/core/events.h"
 
 namespace bushbaby {
@@ -8,6 +10,9 @@ std::string_view name_of(Stance stance) noexcept {
   switch (stance) {
     case Stance::ground: return "ground";
     case Stance::rise: return "rise";
+    case Stance::wall: return "wall";
+    case Stance::glide: return "glide";
+    case Stance::dash: return "dash";
     case Stance::fall: break;
   }
   return "fall";
@@ -19,6 +24,7 @@ std::string_view name_of(Footing footing) noexcept {
     case Footing::grace: return "grace";
     case Footing::too_steep: return "too steep";
     case Footing::rising: return "rising";
+    case Footing::refused: return "refused";
     case Footing::none: break;
   }
   return "none";
@@ -35,43 +41,88 @@ std::string_view name_of(EventKind kind) noexcept {
     case EventKind::wall_left: return "wall_left";
     case EventKind::bumped_head: return "bumped_head";
     case EventKind::coyote_used: return "coyote_used";
-    case EventKind::buffer_used: break;
+    case EventKind::buffer_used: return "buffer_used";
+    case EventKind::bounced: return "bounced";
+    case EventKind::pushed: return "pushed";
+    case EventKind::dash_started: return "dash_started";
+    case EventKind::dash_ended: return "dash_ended";
+    case EventKind::locked: return "locked";
+    case EventKind::unlocked: return "unlocked";
+    case EventKind::fast_fell: return "fast_fell";
+    case EventKind::charge_started: return "charge_started";
+    case EventKind::charge_lost: return "charge_lost";
+    case EventKind::let_go: break;
   }
-  return "buffer_used";
+  return "let_go";
+}
+
+std::string_view name_of(LeaveReason reason) noexcept {
+  switch (reason) {
+    case LeaveReason::jumped: return "jumped";
+    case LeaveReason::walked_off: return "walked_off";
+    case LeaveReason::lifted: return "lifted";
+    case LeaveReason::pushed: return "pushed";
+    case LeaveReason::dashed: break;
+  }
+  return "dashed";
+}
+
+std::string_view name_of(StatusKind kind) noexcept {
+  switch (kind) {
+    case StatusKind::no_control: return "no_control";
+    case StatusKind::stun: return "stun";
+    case StatusKind::no_jump: return "no_jump";
+    case StatusKind::slow: break;
+  }
+  return "slow";
 }
 
 std::string_view detail_of(const Event& event) noexcept {
+  static constexpr std::string_view kJumps[] = {"ground", "air", "wall", "charged"};
+  static constexpr std::string_view kDashEnds[] = {"done", "blocked", "jumped", "pushed"};
   switch (event.kind) {
-    case EventKind::jumped: return "ground";
-    case EventKind::left_ground:
-      switch (static_cast<LeaveReason>(event.detail)) {
-        case LeaveReason::jumped: return "jumped";
-        case LeaveReason::walked_off: return "walked_off";
-        case LeaveReason::lifted: return "lifted";
-      }
-      return {};
+    case EventKind::jumped: return kJumps[event.detail];
+    case EventKind::left_ground: return name_of(static_cast<LeaveReason>(event.detail));
+    case EventKind::dash_ended: return kDashEnds[event.detail];
+    case EventKind::locked:
+    case EventKind::unlocked: return name_of(static_cast<StatusKind>(event.detail));
     case EventKind::wall_touched:
-    case EventKind::wall_left: return event.detail == 0 ? "left" : "right";
+    case EventKind::wall_left:
+    case EventKind::let_go: return event.detail == 0 ? "left" : "right";
     default: return {};
   }
 }
 
 Stance Character::stance() const noexcept {
+  if (dash_left > 0) return Stance::dash;
   if (grounded()) return Stance::ground;
-  return rising ? Stance::rise : Stance::fall;
+  if (rising) return Stance::rise;
+  if (at_wall) return Stance::wall;
+  return gliding ? Stance::glide : Stance::fall;
 }
 
 bool operator==(const GroundCheck& a, const GroundCheck& b) noexcept {
   return a.reason == b.reason && a.surface == b.surface && a.normal == b.normal && a.gap == b.gap;
 }
 
+bool operator==(const Status& a, const Status& b) noexcept {
+  return a.left == b.left && a.reason == b.reason && a.share == b.share;
+}
+
 bool operator==(const Character& a, const Character& b) noexcept {
-  return a.tick == b.tick && a.feet == b.feet && a.velocity == b.velocity &&
-         a.controls == b.controls && a.ground == b.ground && a.facing == b.facing &&
-         a.wall == b.wall && a.rising == b.rising && a.cut_armed == b.cut_armed &&
-         a.cut_heavy == b.cut_heavy && a.hang_armed == b.hang_armed &&
-         a.launch_tick == b.launch_tick && a.coyote_left == b.coyote_left &&
-         a.buffer_left == b.buffer_left;
+  const auto fields = [](const Character& c) {
+    return std::tie(c.tick, c.feet, c.velocity, c.controls, c.across_held, c.along_held, c.ground,
+                    c.facing, c.rising, c.gliding, c.at_wall, c.cut_armed, c.cut_heavy,
+                    c.hang_armed, c.fast_falling, c.glide_armed, c.launch_tick, c.coyote_left,
+                    c.buffer_left, c.sustain_left, c.charge_held, c.air_jumps_used,
+                    c.ground_lost_tick, c.ground_lost_by, c.wall, c.wall_surface, c.wall_lost,
+                    c.wall_let_go, c.wall_spent, c.cling_side, c.cling_left, c.wall_coyote_left,
+                    c.wall_buffer_left, c.wall_lost_tick, c.steer_lock_left, c.steer_fade_left,
+                    c.steer_fade_ticks, c.dash_left, c.dash_way, c.dashes_used,
+                    c.dash_cooldown_left, c.dash_buffer_left, c.status, c.status_seen, c.pushed,
+                    c.dash_broken, c.charge_broken, c.touching);
+  };
+  return fields(a) == fields(b);
 }
 
 }  // namespace bushbaby

@@ -1,3 +1,5 @@
+#include <algorithm>
+
 #include "bushbaby/core/course.h"
 
 #include "box_index.h"
@@ -30,6 +32,20 @@ Box swept_region(const Sweep& sweep) noexcept {
           add({larger(sweep.from.x, to.x), larger(sweep.from.y, to.y)}, sweep.shape.hi)};
 }
 
+// The traits of a course's surfaces; null if all are plain, as most are.
+std::shared_ptr<const std::vector<SurfaceTraits>> traits_of(const Course& course) {
+  const auto is_plain = [](const Solid& solid) {
+    const SurfaceTraits& t = solid.traits;
+    return t.grip == 1 && t.belt == 0 && !t.bounces() && t.footing && t.cling && t.jump &&
+           !t.has_touch;
+  };
+  if (std::all_of(course.solids.begin(), course.solids.end(), is_plain)) return nullptr;
+  std::vector<SurfaceTraits> traits;
+  traits.reserve(course.solids.size());
+  for (const Solid& solid : course.solids) traits.push_back(solid.traits);
+  return std::make_shared<const std::vector<SurfaceTraits>>(std::move(traits));
+}
+
 bool reaches(const Box& box, Vec point) noexcept {
   return point.x >= box.lo.x && point.x <= box.hi.x && point.y >= box.lo.y && point.y <= box.hi.y;
 }
@@ -57,10 +73,22 @@ struct CourseWorld::Index {
   BoxTree all;    // every box, for long casts
 };
 
-CourseWorld::CourseWorld(const Course& course) : CourseWorld(boxes_of(course)) {}
+CourseWorld::CourseWorld(const Course& course) : CourseWorld(boxes_of(course)) {
+  traits_ = traits_of(course);
+}
 
 CourseWorld::CourseWorld(const std::vector<Box>& solids)
     : index_(std::make_shared<const Index>(entries_of(solids))) {}
+
+const SurfaceTraits& World::surface(SurfaceId /*surface*/) const noexcept {
+  static constexpr SurfaceTraits kPlain{};
+  return kPlain;
+}
+
+const SurfaceTraits& CourseWorld::surface(SurfaceId surface) const noexcept {
+  return traits_ != nullptr && surface < traits_->size() ? (*traits_)[surface]
+                                                         : World::surface(surface);
+}
 
 Contact CourseWorld::cast(const Sweep& sweep) const noexcept {
   Contact best;

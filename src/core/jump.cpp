@@ -20,14 +20,16 @@ constexpr double kSameHeight = 1e-9;
 
 // ---- continuous time ----------------------------------------------------------------------------
 //
-// With a hang band b and its factor h, a jump launched faster than b spends (V - b)/g above the
-// band and b/(gh) in it; one launched slower is all in the band. Without a band b is 0.
+// A jump holds its launch speed for the time S that is sustained (0 without), and then rises like
+// any body. With a hang band b and its factor h, a jump launched faster than b spends (V - b)/g
+// above the band and b/(gh) in it; one launched slower is all in the band. Without a band b is 0.
 
-Apex continuous_apex(double launch, double gravity, const Hang& hang) {
-  const double band = std::min(hang.below_speed, launch);
-  const double slow = gravity * hang.gravity;
-  return {(launch * launch - band * band) / (2 * gravity) + band * band / (2 * slow),
-          (launch - band) / gravity + band / slow};
+Apex continuous_apex(double launch, double gravity, const JumpShape& shape) {
+  const double band = std::min(shape.hang.below_speed, launch);
+  const double slow = gravity * shape.hang.gravity;
+  return {(launch * launch - band * band) / (2 * gravity) + band * band / (2 * slow) +
+              launch * shape.sustain,
+          (launch - band) / gravity + band / slow + shape.sustain};
 }
 
 struct Constants {
@@ -35,63 +37,93 @@ struct Constants {
   double launch = 0;
 };
 
-Constants of_height_and_time(double height, double time, const Hang& hang) {
-  const double b = hang.below_speed;
-  const double h = hang.gravity;
-  // V = gT + c, put into the height: a quadratic in g. See docs/model.md, "Hang".
+// Each of these gives something that is not positive if there is no such jump.
+
+Constants of_height_and_time(double height, double time, const JumpShape& shape) {
+  const double b = shape.hang.below_speed;
+  const double h = shape.hang.gravity;
+  const double sustain = shape.sustain;
+  const double slowing = time - sustain;
+  if (!(slowing > 0)) return {};
+  // V = g(T - S) + c, put into the height: a quadratic in g. See docs/model.md, "Hang".
   const double c = b * (1 - 1 / h);
   const double k = b * b / h * (1 / h - 1);
   const double p = height - time * c;
-  const double root = std::sqrt(p * p - time * time * k);
-  const double gravity = (p + root) / (time * time);
-  const double launch = gravity * time + c;
+  const double a = slowing * slowing + 2 * sustain * slowing;
+  const double root = std::sqrt(p * p - a * k);
+  const double gravity = (p + root) / a;
+  const double launch = gravity * slowing + c;
   if (launch > b) return {gravity, launch};
-  return {2 * height / (time * time * h), 2 * height / time};  // all of it in the band
+  return {2 * height / (a * h), 2 * height / (slowing + 2 * sustain)};  // all of it in the band
 }
 
-Constants of_height_and_launch(double height, double launch, const Hang& hang) {
-  // The height is inversely proportional to gravity.
-  return {continuous_apex(launch, 1, hang).height / height, launch};
+Constants of_height_and_launch(double height, double launch, const JumpShape& shape) {
+  // The height that is slowed through is inversely proportional to gravity.
+  const JumpShape slowed{shape.hang, 0};
+  return {continuous_apex(launch, 1, slowed).height / (height - launch * shape.sustain), launch};
 }
 
-Constants of_height_and_gravity(double height, double gravity, const Hang& hang) {
-  const double b = hang.below_speed;
-  const double squared = 2 * gravity * height + b * b - b * b / hang.gravity;
-  if (squared > b * b) return {gravity, std::sqrt(squared)};
-  return {gravity, std::sqrt(2 * gravity * hang.gravity * height)};
+Constants of_height_and_gravity(double height, double gravity, const JumpShape& shape) {
+  const double b = shape.hang.below_speed;
+  // V²/2g + VS + … = H, a quadratic in V.
+  const auto launch_at = [&](double g, double squared) {
+    return std::sqrt(g * shape.sustain * g * shape.sustain + squared) - g * shape.sustain;
+  };
+  const double squared = 2 * gravity * height + b * b - b * b / shape.hang.gravity;
+  const double launch = squared > 0 ? launch_at(gravity, squared) : 0;
+  if (launch > b) return {gravity, launch};
+  const double slow = gravity * shape.hang.gravity;
+  return {gravity, launch_at(slow, 2 * slow * height)};
 }
 
-Constants of_time_and_launch(double time, double launch, const Hang& hang) {
-  return {continuous_apex(launch, 1, hang).time / time, launch};
+Constants of_time_and_launch(double time, double launch, const JumpShape& shape) {
+  const JumpShape slowed{shape.hang, 0};
+  return {continuous_apex(launch, 1, slowed).time / (time - shape.sustain), launch};
 }
 
-Constants of_time_and_gravity(double time, double gravity, const Hang& hang) {
-  const double launch = gravity * time + hang.below_speed * (1 - 1 / hang.gravity);
+Constants of_time_and_gravity(double time, double gravity, const JumpShape& shape) {
+  const Hang& hang = shape.hang;
+  const double slowing = time - shape.sustain;
+  const double launch = gravity * slowing + hang.below_speed * (1 - 1 / hang.gravity);
   if (launch > hang.below_speed) return {gravity, launch};
-  return {gravity, gravity * hang.gravity * time};
+  return {gravity, gravity * hang.gravity * slowing};
 }
 
 // The continuous jump of the first two given, in the order height, apex time, launch, gravity.
-Constants continuous_constants(const JumpAsk& ask, const Hang& hang) {
-  if (ask.height && ask.apex_time) return of_height_and_time(*ask.height, *ask.apex_time, hang);
+Constants continuous_constants(const JumpAsk& ask, const JumpShape& shape) {
+  if (ask.height && ask.apex_time) return of_height_and_time(*ask.height, *ask.apex_time, shape);
   if (ask.height && ask.launch_speed) {
-    return of_height_and_launch(*ask.height, *ask.launch_speed, hang);
+    return of_height_and_launch(*ask.height, *ask.launch_speed, shape);
   }
-  if (ask.height) return of_height_and_gravity(*ask.height, *ask.gravity, hang);
+  if (ask.height) return of_height_and_gravity(*ask.height, *ask.gravity, shape);
   if (ask.apex_time && ask.launch_speed) {
-    return of_time_and_launch(*ask.apex_time, *ask.launch_speed, hang);
+    return of_time_and_launch(*ask.apex_time, *ask.launch_speed, shape);
   }
-  if (ask.apex_time) return of_time_and_gravity(*ask.apex_time, *ask.gravity, hang);
+  if (ask.apex_time) return of_time_and_gravity(*ask.apex_time, *ask.gravity, shape);
   return {*ask.gravity, *ask.launch_speed};
 }
 
 // ---- stepped loops without a hang band: closed forms --------------------------------------------
 
+// A stepped loop and the whole ticks for which it holds the launch speed.
+struct Steps {
+  const JumpLoop& loop;
+  double dt;
+  double sustained;
+};
+
+Steps steps_of(const JumpLoop& loop, const JumpShape& shape) {
+  return {loop, 1 / loop.tick_rate,
+          static_cast<double>(whole_ticks(shape.sustain * loop.tick_rate))};
+}
+
 // The height after k ticks is k·v·dt - g·dt²·S(k); this is S, which says how often gravity has
-// acted, and at what weight. Derived in docs/model.md, "Jump".
-double gravity_sum(const JumpLoop& loop, double k) {
-  const bool early = loop.gravity_on_launch_tick;
-  switch (loop.integrator) {
+// acted, and at what weight. Derived in docs/model.md, "Jump". Behind ticks that hold the launch
+// speed, which gravity leaves alone, it begins with a tick like any other.
+double gravity_sum(const Steps& steps, double k) {
+  if (steps.sustained > 0) k = std::max(0.0, k - steps.sustained);
+  const bool early = steps.loop.gravity_on_launch_tick || steps.sustained > 0;
+  switch (steps.loop.integrator) {
     case Integrator::semi_implicit: return early ? k * (k + 1) / 2 : k * (k - 1) / 2;
     case Integrator::explicit_step: return early ? k * (k - 1) / 2 : (k - 1) * (k - 2) / 2;
     case Integrator::averaged: return early ? k * k / 2 : (k - 1) * (k - 1) / 2;
@@ -111,22 +143,23 @@ void visit_ticks_near(double middle, const Visit& visit) {
   }
 }
 
-double launch_for_height(double height, double gravity, const JumpLoop& loop) {
-  const double dt = 1 / loop.tick_rate;
+double launch_for_height(double height, double gravity, const Steps& steps) {
+  const double dt = steps.dt;
+  const double held = steps.sustained * dt;
   double launch = std::numeric_limits<double>::max();
-  visit_ticks_near(std::sqrt(2 * height / gravity) / dt, [&](double k) {
-    launch = std::min(launch, (height + gravity * dt * dt * gravity_sum(loop, k)) / (k * dt));
+  visit_ticks_near(std::sqrt(held * held + 2 * height / gravity) / dt, [&](double k) {
+    launch = std::min(launch, (height + gravity * dt * dt * gravity_sum(steps, k)) / (k * dt));
   });
   return launch;
 }
 
 // Not positive if the loop overshoots the height before gravity acts for the first time.
-double gravity_for_height(double height, double launch, const JumpLoop& loop) {
-  const double dt = 1 / loop.tick_rate;
+double gravity_for_height(double height, double launch, const Steps& steps) {
+  const double dt = steps.dt;
   double gravity = 0;
   bool possible = true;
   const auto visit = [&](double k) {
-    const double sum = gravity_sum(loop, k);
+    const double sum = gravity_sum(steps, k);
     const double excess = k * launch * dt - height;
     if (sum > 0) {
       gravity = std::max(gravity, excess / (dt * dt * sum));
@@ -134,16 +167,16 @@ double gravity_for_height(double height, double launch, const JumpLoop& loop) {
       possible = false;
     }
   };
-  visit_ticks_near(1, visit);
-  visit_ticks_near(2 * height / (launch * dt), visit);
+  visit_ticks_near(steps.sustained + 1, visit);
+  visit_ticks_near(2 * height / (launch * dt) - steps.sustained, visit);
   return possible ? gravity : 0;
 }
 
-Apex stepped_apex(double launch, double gravity, const JumpLoop& loop) {
-  const double dt = 1 / loop.tick_rate;
+Apex stepped_apex(double launch, double gravity, const Steps& steps) {
+  const double dt = steps.dt;
   Apex apex;
-  visit_ticks_near(launch / (gravity * dt), [&](double k) {
-    const double height = k * launch * dt - gravity * dt * dt * gravity_sum(loop, k);
+  visit_ticks_near(steps.sustained + launch / (gravity * dt), [&](double k) {
+    const double height = k * launch * dt - gravity * dt * dt * gravity_sum(steps, k);
     if (height > apex.height) apex = {height, k * dt};
   });
   return apex;
@@ -152,19 +185,22 @@ Apex stepped_apex(double launch, double gravity, const JumpLoop& loop) {
 // ---- stepped loops with a hang band: by stepping ------------------------------------------------
 
 // The highest sample, by the same arithmetic as the motion step's.
-Apex simulated_apex(double launch, double gravity, const JumpLoop& loop, const Hang& hang) {
+Apex simulated_apex(double launch, double gravity, const Steps& steps, const Hang& hang) {
   Rules rules;
-  rules.dt = 1 / loop.tick_rate;
+  rules.dt = steps.dt;
   rules.rise_gravity = rules.fall_gravity = gravity;
   rules.hang = hang;
+  detail::GravityPhase phase;
+  phase.hangs = true;
   Apex apex;
   double height = 0;
   double speed = launch;
   constexpr int kMostTicks = 1000000;
   for (int tick = 1; tick <= kMostTicks && speed > 0; ++tick) {
-    const bool acts = tick > 1 || loop.gravity_on_launch_tick;
-    const double next = acts ? detail::gravity_tick(speed, {false, true, 1}, rules) : speed;
-    height = height + detail::moving_speed(loop.integrator, speed, next) * rules.dt;
+    const bool held = tick <= steps.sustained;
+    const bool first = tick == 1 && !steps.loop.gravity_on_launch_tick;
+    const double next = held || first ? speed : detail::gravity_tick(speed, phase, rules);
+    height = height + detail::moving_speed(steps.loop.integrator, speed, next) * rules.dt;
     if (height > apex.height) apex = {height, tick * rules.dt};
     speed = next;
   }
@@ -223,13 +259,17 @@ struct Given {
 bool is_positive(double value) { return value > 0 && std::isfinite(value); }
 
 // What is wrong with the call, before anything is solved; empty if nothing is.
-std::string find_fault(const JumpAsk& ask, const JumpLoop& loop, const Hang& hang) {
+std::string find_fault(const JumpAsk& ask, const JumpLoop& loop, const JumpShape& shape) {
+  const Hang& hang = shape.hang;
   if (!is_positive(loop.tick_rate)) return "the tick rate must be a positive number of Hz";
   if (loop.integrator == Integrator::exact && !loop.gravity_on_launch_tick) {
     return "the exact loop always has gravity on the launch tick";
   }
   if (!(hang.below_speed >= 0) || !std::isfinite(hang.below_speed) || !is_positive(hang.gravity)) {
     return "the hang band's speed must be 0 or more and its gravity more than 0";
+  }
+  if (!(shape.sustain >= 0) || !std::isfinite(shape.sustain)) {
+    return "the time that a held button holds the launch speed must be 0 or more";
   }
   const Given all[] = {{"height", ask.height},
                        {"apex time", ask.apex_time},
@@ -251,8 +291,9 @@ std::string find_fault(const JumpAsk& ask, const JumpLoop& loop, const Hang& han
 }
 
 // Whether everything asked for agrees with a continuous jump of these constants; empty if it does.
-std::string find_contradiction(const JumpAsk& ask, const Constants& constants, const Hang& hang) {
-  const Apex apex = continuous_apex(constants.launch, constants.gravity, hang);
+std::string find_contradiction(const JumpAsk& ask, const Constants& constants,
+                               const JumpShape& shape) {
+  const Apex apex = continuous_apex(constants.launch, constants.gravity, shape);
   const auto differs = [](const std::optional<double>& asked, double has, const char* what,
                           const char* unit) -> std::string {
     if (!asked ||
@@ -275,18 +316,20 @@ std::string find_contradiction(const JumpAsk& ask, const Constants& constants, c
 // The constants whose highest sample in a stepped loop is the height asked for; a gravity that is
 // not positive if there are none.
 Constants stepped_constants(const JumpAsk& ask, const Constants& continuous, const JumpLoop& loop,
-                            const Hang& hang) {
+                            const JumpShape& shape) {
   const double height = *ask.height;
+  const Hang& hang = shape.hang;
+  const Steps steps = steps_of(loop, shape);
   const bool keeps_gravity = ask.apex_time || !ask.launch_speed;
   if (hang.below_speed == 0) {
     if (keeps_gravity) {
-      return {continuous.gravity, launch_for_height(height, continuous.gravity, loop)};
+      return {continuous.gravity, launch_for_height(height, continuous.gravity, steps)};
     }
-    return {gravity_for_height(height, continuous.launch, loop), continuous.launch};
+    return {gravity_for_height(height, continuous.launch, steps), continuous.launch};
   }
   constexpr double kStepShare = 1.0 / 32;
   const auto miss = [&](double launch, double gravity) {
-    return simulated_apex(launch, gravity, loop, hang).height - height;
+    return simulated_apex(launch, gravity, steps, hang).height - height;
   };
   if (keeps_gravity) {
     const auto launch =
@@ -301,19 +344,24 @@ Constants stepped_constants(const JumpAsk& ask, const Constants& continuous, con
 
 }  // namespace
 
-JumpAnswer derive_jump(const JumpAsk& ask, const JumpLoop& loop, const Hang& hang) {
-  if (std::string fault = find_fault(ask, loop, hang); !fault.empty()) {
+JumpAnswer derive_jump(const JumpAsk& ask, const JumpLoop& loop, const JumpShape& shape) {
+  if (std::string fault = find_fault(ask, loop, shape); !fault.empty()) {
     return refuse(std::move(fault));
   }
-  Constants constants = continuous_constants(ask, hang);
+  Constants constants = continuous_constants(ask, shape);
   if (!is_positive(constants.gravity) || !is_positive(constants.launch)) {
-    return refuse("impossible: no gravity and launch speed give that jump with this hang band");
+    return refuse(shape.sustain > 0
+                      ? "impossible: no gravity and launch speed give that jump when the launch "
+                        "speed is held for " +
+                            short_text_of(shape.sustain) + " s"
+                      : "impossible: no gravity and launch speed give that jump with this hang "
+                        "band");
   }
-  if (std::string text = find_contradiction(ask, constants, hang); !text.empty()) {
+  if (std::string text = find_contradiction(ask, constants, shape); !text.empty()) {
     return refuse(std::move(text));
   }
   if (ask.height && loop.integrator != Integrator::exact) {
-    constants = stepped_constants(ask, constants, loop, hang);
+    constants = stepped_constants(ask, constants, loop, shape);
     if (!is_positive(constants.gravity) || !is_positive(constants.launch)) {
       return refuse("impossible in this loop: no sample of a jump like that comes to lie at " +
                     text_of(*ask.height) +
@@ -328,10 +376,11 @@ JumpAnswer derive_jump(const JumpAsk& ask, const JumpLoop& loop, const Hang& han
 }
 
 Apex predict_apex(double launch_speed, double gravity, const JumpLoop& loop,
-                  const Hang& hang) noexcept {
-  if (loop.integrator == Integrator::exact) return continuous_apex(launch_speed, gravity, hang);
-  if (hang.below_speed == 0) return stepped_apex(launch_speed, gravity, loop);
-  return simulated_apex(launch_speed, gravity, loop, hang);
+                  const JumpShape& shape) noexcept {
+  if (loop.integrator == Integrator::exact) return continuous_apex(launch_speed, gravity, shape);
+  const Steps steps = steps_of(loop, shape);
+  if (shape.hang.below_speed == 0) return stepped_apex(launch_speed, gravity, steps);
+  return simulated_apex(launch_speed, gravity, steps, shape.hang);
 }
 
 }  // namespace bushbaby

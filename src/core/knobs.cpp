@@ -2,8 +2,11 @@
 
 #include <algorithm>
 #include <array>
+#include <charconv>
 #include <cmath>
+#include <type_traits>
 
+#include "exits.h"
 #include "text.h"
 
 namespace bushbaby {
@@ -13,20 +16,51 @@ constexpr std::array<std::string_view, 4> kIntegratorNames{"exact", "averaged", 
                                                            "explicit"};
 constexpr std::array<std::string_view, 1> kBodyShapeNames{"box"};
 constexpr std::array<std::string_view, 4> kCutStyleNames{"none", "stop", "scale", "weight"};
+constexpr std::array<std::string_view, 3> kDriveStyleNames{"rate", "damped", "instant"};
+constexpr std::array<std::string_view, 2> kFacingNames{"held", "speed"};
+constexpr std::array<std::string_view, 4> kAutoRunNames{"none", "left", "right", "facing"};
+constexpr std::array<std::string_view, 2> kNearGroundNames{"air_jump", "buffer"};
+constexpr std::array<std::string_view, 2> kWallHoldNames{"push", "touch"};
+constexpr std::array<std::string_view, 2> kWallPlaceNames{"anywhere", "top"};
+constexpr std::array<std::string_view, 4> kDashDirectionNames{"facing", "sideways", "eight",
+                                                              "free"};
+
+constexpr std::string_view kExitWords =
+    "jump, away, towards, up or down, or some of them joined by +";
+
+// More than this is better said by `unlimited`, or a mistake.
+constexpr double kMostCount = 100;
 
 constexpr Range at_least(double lo) { return {lo, std::numeric_limits<double>::max(), false}; }
 constexpr Range more_than(double lo) { return {lo, std::numeric_limits<double>::max(), true}; }
 constexpr Range between(double lo, double hi) { return {lo, hi, false}; }
 
 // Binds a knob to a member; the type of the member picks the alternative of KnobBinding.
-// NOLINTNEXTLINE(bugprone-macro-parentheses): a member access takes no parentheses
-#define BUSHBABY_AT(member) +[](Tuning& t) -> decltype((t.member)) { return t.member; }
+// NOLINTBEGIN(bugprone-macro-parentheses): a member access takes no parentheses
+#define BUSHBABY_AT(member) +[](Tuning& t, std::size_t) -> decltype((t.member)) { return t.member; }
 
-#define BUSHBABY_CHOICE(member, names)                                                          \
-  ChoiceBinding {                                                                               \
-    (names).data(), (names).size(), [](const Tuning& t) { return static_cast<int>(t.member); }, \
-        [](Tuning& t, int i) { t.member = static_cast<decltype(t.member)>(i); }                 \
+#define BUSHBABY_CHOICE(member, names)                                                       \
+  ChoiceBinding {                                                                            \
+    (names).data(), (names).size(),                                                          \
+        [](const Tuning& t, std::size_t) { return static_cast<int>(t.member); },             \
+        [](Tuning& t, std::size_t, int i) { t.member = static_cast<decltype(t.member)>(i); } \
   }
+
+// The same for a member of a row.
+#define BUSHBABY_ROW(member)                                                \
+  +[](Tuning& t, std::size_t row) -> decltype((t.wall.exits[row].member)) { \
+    return t.wall.exits[row].member;                                        \
+  }
+// NOLINTEND(bugprone-macro-parentheses)
+
+ChoiceBinding bind_wall_place() {
+  return {
+      kWallPlaceNames.data(), kWallPlaceNames.size(),
+      [](const Tuning& t, std::size_t row) { return static_cast<int>(t.wall.exits[row].where); },
+      [](Tuning& t, std::size_t row, int i) {
+        t.wall.exits[row].where = static_cast<WallPlace>(i);
+      }};
+}
 
 std::vector<Knob> make_table() {
   using D = Dimension;
@@ -58,20 +92,69 @@ std::vector<Knob> make_table() {
 
       {"run.top_speed", D::speed, at_least(0), BUSHBABY_AT(run.top_speed),
        "Run speed at full direction; a part of the direction asks for that part of it."},
+      {"run.ground.style",
+       D::number,
+       {},
+       BUSHBABY_CHOICE(run.ground.style, kDriveStyleNames),
+       "On the ground: how the run speed follows the one that is asked for."},
       {"run.ground.speed_up", D::acceleration, at_least(0), BUSHBABY_AT(run.ground.speed_up),
        "On the ground: rate towards a faster speed in the direction of motion."},
       {"run.ground.brake", D::acceleration, at_least(0), BUSHBABY_AT(run.ground.brake),
        "On the ground: rate towards a slower speed in the direction of motion, or to rest."},
       {"run.ground.turn", D::acceleration, at_least(0), BUSHBABY_AT(run.ground.turn),
        "On the ground: rate while moving against the held direction, until the speed is 0."},
+      {"run.ground.reach_time", D::time, more_than(0), BUSHBABY_AT(run.ground.reach_time),
+       "In the place of speed_up: the time from rest to top speed."},
+      {"run.ground.stop_time", D::time, more_than(0), BUSHBABY_AT(run.ground.stop_time),
+       "In the place of brake: the time from top speed to rest."},
+      {"run.ground.turn_time", D::time, more_than(0), BUSHBABY_AT(run.ground.turn_time),
+       "In the place of turn: the time from top speed to rest with the other direction held."},
+      {"run.ground.speed_up_lag", D::time, more_than(0), BUSHBABY_AT(run.ground.speed_up_lag),
+       "With style damped, speeding up: the difference of speeds shrinks to 37 % in this time."},
+      {"run.ground.brake_lag", D::time, more_than(0), BUSHBABY_AT(run.ground.brake_lag),
+       "With style damped, braking: the same."},
+      {"run.ground.turn_lag", D::time, more_than(0), BUSHBABY_AT(run.ground.turn_lag),
+       "With style damped, turning: the same."},
+      {"run.ground.over_speed", D::acceleration, at_least(0), BUSHBABY_AT(run.ground.over_speed),
+       "On the ground: rate at which a speed above top speed goes down to it; left out, as "
+       "braking."},
+      {"run.air.style",
+       D::number,
+       {},
+       BUSHBABY_CHOICE(run.air.style, kDriveStyleNames),
+       "In the air: how the run speed follows the one that is asked for."},
       {"run.air.speed_up", D::acceleration, at_least(0), BUSHBABY_AT(run.air.speed_up),
        "In the air: rate towards a faster speed in the direction of motion."},
       {"run.air.brake", D::acceleration, at_least(0), BUSHBABY_AT(run.air.brake),
        "In the air: rate towards a slower speed in the direction of motion, or to rest."},
       {"run.air.turn", D::acceleration, at_least(0), BUSHBABY_AT(run.air.turn),
        "In the air: rate while moving against the held direction, until the speed is 0."},
+      {"run.air.reach_time", D::time, more_than(0), BUSHBABY_AT(run.air.reach_time),
+       "In the place of speed_up: the time from rest to top speed."},
+      {"run.air.stop_time", D::time, more_than(0), BUSHBABY_AT(run.air.stop_time),
+       "In the place of brake: the time from top speed to rest."},
+      {"run.air.turn_time", D::time, more_than(0), BUSHBABY_AT(run.air.turn_time),
+       "In the place of turn: the time from top speed to rest with the other direction held."},
+      {"run.air.speed_up_lag", D::time, more_than(0), BUSHBABY_AT(run.air.speed_up_lag),
+       "With style damped, speeding up: the difference of speeds shrinks to 37 % in this time."},
+      {"run.air.brake_lag", D::time, more_than(0), BUSHBABY_AT(run.air.brake_lag),
+       "With style damped, braking: the same."},
+      {"run.air.turn_lag", D::time, more_than(0), BUSHBABY_AT(run.air.turn_lag),
+       "With style damped, turning: the same."},
+      {"run.air.over_speed", D::acceleration, at_least(0), BUSHBABY_AT(run.air.over_speed),
+       "In the air: rate at which a speed above top speed goes down to it; left out, as braking."},
       {"run.steepest_footing", D::angle, between(0, 89), BUSHBABY_AT(run.steepest_footing),
        "The steepest surface, from level, that gives footing; steeper ones are walls."},
+      {"run.facing",
+       D::number,
+       {},
+       BUSHBABY_CHOICE(run.facing, kFacingNames),
+       "Which side the character faces: the one last held, or the one it last moved to."},
+      {"run.auto_run",
+       D::number,
+       {},
+       BUSHBABY_CHOICE(run.auto_run, kAutoRunNames),
+       "The direction that counts as held while none is."},
 
       {"jump.height", D::length, more_than(0), BUSHBABY_AT(jump.height),
        "Height of a full jump, take-off to apex."},
@@ -103,16 +186,162 @@ std::vector<Knob> make_table() {
        "Around the apex of a jump, below this speed along up or down, gravity is another."},
       {"jump.hang.gravity", D::ratio, more_than(0), BUSHBABY_AT(jump.hang.gravity),
        "The factor on gravity there: less than 1 floats, more than 1 snaps."},
+      {"jump.allowed",
+       D::number,
+       {},
+       BUSHBABY_AT(jump.allowed),
+       "Whether the character may jump at all, from anything."},
+      {"jump.sustain", D::time, at_least(0), BUSHBABY_AT(jump.sustain),
+       "How long a held button holds the launch speed of a ground jump."},
+      {"jump.charge.time", D::time, at_least(0), BUSHBABY_AT(jump.charge.time),
+       "A press on the ground fills a gauge in this time, and its release launches; 0: no gauge."},
+      {"jump.charge.height", D::length, more_than(0), BUSHBABY_AT(jump.charge.height),
+       "Height of a jump with a full gauge; with an empty one it is a plain jump."},
+      {"jump.charge.bend", D::number, between(-1, 1), BUSHBABY_AT(jump.charge.bend),
+       "How the height grows with the gauge: -1 late, 0 evenly, 1 early."},
+      {"jump.charge.may_run",
+       D::number,
+       {},
+       BUSHBABY_AT(jump.charge.may_run),
+       "Whether the character may run while it charges."},
+      {"jump.air_jumps.count", D::number, between(0, kMostCount), BUSHBABY_AT(jump.air_jumps.count),
+       "Jumps in the air before the next landing."},
+      {"jump.air_jumps.unlimited",
+       D::number,
+       {},
+       BUSHBABY_AT(jump.air_jumps.unlimited),
+       "As many as wanted."},
+      {"jump.air_jumps.height", D::length, more_than(0), BUSHBABY_AT(jump.air_jumps.height),
+       "Height of a jump in the air; left out, that of a jump."},
+      {"jump.air_jumps.interval", D::time, at_least(0), BUSHBABY_AT(jump.air_jumps.interval),
+       "The least time between a jump and one in the air after it."},
+      {"jump.air_jumps.refill_on_wall",
+       D::number,
+       {},
+       BUSHBABY_AT(jump.air_jumps.refill_on_wall),
+       "Whether touching a wall gives all of them back."},
+      {"jump.air_jumps.refill_on_bounce",
+       D::number,
+       {},
+       BUSHBABY_AT(jump.air_jumps.refill_on_bounce),
+       "Whether bouncing gives all of them back."},
+      {"jump.air_jumps.walk_off_costs",
+       D::number,
+       {},
+       BUSHBABY_AT(jump.air_jumps.walk_off_costs),
+       "Whether losing the ground without a jump, past the time of grace, uses one up."},
+      {"jump.near_ground",
+       D::number,
+       {},
+       BUSHBABY_CHOICE(jump.near_ground, kNearGroundNames),
+       "What a press that lands within the buffer means while air jumps are left."},
 
       {"fall.factor", D::ratio, more_than(0), BUSHBABY_AT(fall.factor),
        "Gravity while falling over gravity while rising."},
       {"fall.terminal_speed", D::speed, more_than(0), BUSHBABY_AT(fall.terminal_speed),
        "Speed along down at which gravity stops adding; left out, there is no limit."},
+      {"fall.over_speed", D::acceleration, at_least(0), BUSHBABY_AT(fall.over_speed),
+       "Rate at which a faster fall slows down to terminal speed; 0 keeps it."},
+      {"fall.fast.speed", D::speed, more_than(0), BUSHBABY_AT(fall.fast.speed),
+       "A press of down in the air sets at least this speed along down, until landing."},
+      {"fall.fast.factor", D::ratio, at_least(1), BUSHBABY_AT(fall.fast.factor),
+       "A press of down in the air multiplies gravity and terminal speed, until landing."},
+      {"fall.fast.only_falling",
+       D::number,
+       {},
+       BUSHBABY_AT(fall.fast.only_falling),
+       "Whether such a press counts only while falling."},
+      {"fall.glide.speed", D::speed, more_than(0), BUSHBABY_AT(fall.glide.speed),
+       "Terminal speed while the jump button is held in a fall; left out, there is no glide."},
+      {"fall.glide.brake", D::acceleration, at_least(0), BUSHBABY_AT(fall.glide.brake),
+       "Rate at which a faster fall slows down to it."},
+
+      {"wall.hold",
+       D::number,
+       {},
+       BUSHBABY_CHOICE(wall.hold, kWallHoldNames),
+       "What keeps the body at a wall: the direction towards it held, or touching it."},
+      {"wall.slide_speed", D::speed, at_least(0), BUSHBABY_AT(wall.slide_speed),
+       "Terminal speed at a wall; left out, the body falls there as anywhere."},
+      {"wall.slide_brake", D::acceleration, at_least(0), BUSHBABY_AT(wall.slide_brake),
+       "Rate at which a faster fall slows down to it."},
+      {"wall.cling", D::time, at_least(0), BUSHBABY_AT(wall.cling),
+       "How long a falling body stays where it is when it comes to a wall."},
+      {"wall.coyote", D::time, at_least(0), BUSHBABY_AT(wall.coyote),
+       "How long a wall that was lost may still be left by a jump."},
+      {"wall.buffer", D::time, at_least(0), BUSHBABY_AT(wall.buffer),
+       "How long a press is remembered for a wall; left out, as long as jump.buffer."},
+      {"wall.exit.on",
+       D::number,
+       {},
+       BUSHBABY_ROW(on),
+       "What leaves the wall: jump, away, towards, up and down, joined by +."},
+      {"wall.exit.where",
+       D::number,
+       {},
+       bind_wall_place(),
+       "Where on the wall: anywhere, or where it ends below the upper half of the body."},
+      {"wall.exit.hold", D::time, at_least(0), BUSHBABY_ROW(hold),
+       "How long the directions must have been held."},
+      {"wall.exit.away", D::speed, between(-1e6, 1e6), BUSHBABY_ROW(away),
+       "Speed across that it gives, away from the wall; negative: towards it, over its top."},
+      {"wall.exit.up", D::speed, at_least(0), BUSHBABY_ROW(up),
+       "Speed along up that it gives at least; 0 leaves it as it is."},
+      {"wall.exit.steer_lock", D::time, at_least(0), BUSHBABY_ROW(steer_lock),
+       "The held direction does nothing for this long."},
+      {"wall.exit.steer_fade", D::time, at_least(0), BUSHBABY_ROW(steer_fade),
+       "Then the rates of the run grow from nothing to their own for this long."},
+      {"wall.exit.refill",
+       D::number,
+       {},
+       BUSHBABY_ROW(refill),
+       "Whether it gives air jumps and dashes back."},
+      {"wall.exit.same_wall",
+       D::number,
+       {},
+       BUSHBABY_ROW(same_wall),
+       "Whether a wall on the same side may be left again before a landing."},
+
+      {"dash.charges", D::number, between(0, kMostCount), BUSHBABY_AT(dash.charges),
+       "Dashes before the next landing; 0: none."},
+      {"dash.distance", D::length, more_than(0), BUSHBABY_AT(dash.distance),
+       "How far a dash goes; it stays exact when the time is rounded."},
+      {"dash.time", D::time, more_than(0), BUSHBABY_AT(dash.time), "How long a dash lasts."},
+      {"dash.speed", D::speed, more_than(0), BUSHBABY_AT(dash.speed),
+       "How fast it is; two of distance, time and speed determine the third."},
+      {"dash.direction",
+       D::number,
+       {},
+       BUSHBABY_CHOICE(dash.direction, kDashDirectionNames),
+       "Where it goes: as the character faces, as a side, one of eight, or as the stick is held."},
+      {"dash.keep", D::ratio, between(0, 1), BUSHBABY_AT(dash.keep),
+       "The share of its speed that is left at its end."},
+      {"dash.cooldown", D::time, at_least(0), BUSHBABY_AT(dash.cooldown),
+       "The least time between the end of a dash and the next."},
+      {"dash.buffer", D::time, at_least(0), BUSHBABY_AT(dash.buffer),
+       "How long a press that could not dash is remembered."},
+      {"dash.jump_out", D::number, {}, BUSHBABY_AT(dash.jump_out), "Whether a jump may end it."},
+      {"dash.refill_on_wall",
+       D::number,
+       {},
+       BUSHBABY_AT(dash.refill_on_wall),
+       "Whether touching a wall gives dashes back."},
+      {"dash.refill_on_bounce",
+       D::number,
+       {},
+       BUSHBABY_AT(dash.refill_on_bounce),
+       "Whether bouncing gives dashes back."},
+
+      {"push.share", D::ratio, at_least(0), BUSHBABY_AT(push.share),
+       "The share of a push's speed that the character takes."},
+      {"push.lock", D::time, at_least(0), BUSHBABY_AT(push.lock),
+       "How long it has no control after a push that does not say so itself."},
   };
 }
 
 #undef BUSHBABY_AT
 #undef BUSHBABY_CHOICE
+#undef BUSHBABY_ROW
 
 std::string_view noun_of(Dimension dimension) {
   switch (dimension) {
@@ -202,6 +431,16 @@ std::string describe(const KnobValue& value) {
 
 std::string_view Knob::mechanism() const noexcept { return key.substr(0, key.find('.')); }
 
+bool Knob::in_list() const noexcept {
+  return key.size() > kListKey.size() && key.substr(0, kListKey.size()) == kListKey;
+}
+
+std::string KnobPlace::key() const {
+  if (!knob->in_list()) return std::string(knob->key);
+  return std::string(kListKey) + "." + std::to_string(row + 1) +
+         std::string(knob->key.substr(kListKey.size()));
+}
+
 const std::vector<Knob>& knobs() {
   static const std::vector<Knob> table = make_table();
   return table;
@@ -214,6 +453,42 @@ const Knob* find_knob(std::string_view key) {
   return at == table.end() ? nullptr : &*at;
 }
 
+std::optional<KnobPlace> find_place(std::string_view key) {
+  const std::string list = std::string(kListKey) + ".";
+  if (key.substr(0, list.size()) == list) {
+    const std::string_view rest = key.substr(list.size());
+    const std::size_t dot = std::min(rest.find('.'), rest.size());
+    std::size_t row = 0;
+    const auto [end, error] = std::from_chars(rest.data(), rest.data() + dot, row);
+    if (error != std::errc{} || end != rest.data() + dot || row == 0) return std::nullopt;
+    const Knob* knob = find_knob(std::string(kListKey) + std::string(rest.substr(dot)));
+    if (knob == nullptr) return std::nullopt;
+    return KnobPlace{knob, row - 1};
+  }
+  const Knob* knob = find_knob(key);
+  if (knob == nullptr) return std::nullopt;
+  return KnobPlace{knob, 0};
+}
+
+std::vector<KnobPlace> places_of(const Tuning& tuning) {
+  std::vector<KnobPlace> places;
+  bool listed = false;
+  for (const Knob& knob : knobs()) {
+    if (!knob.in_list()) {
+      places.push_back({&knob, 0});
+      continue;
+    }
+    if (listed) continue;
+    listed = true;  // row by row, where the first knob of the list stands
+    for (std::size_t row = 0; row < tuning.wall.exits.size(); ++row) {
+      for (const Knob& other : knobs()) {
+        if (other.in_list()) places.push_back({&other, row});
+      }
+    }
+  }
+  return places;
+}
+
 std::string describe_expected(const Knob& knob) {
   const auto number = [&knob] {
     return std::string(noun_of(knob.dimension)) + ", " + describe(knob.range);
@@ -222,12 +497,15 @@ std::string describe_expected(const Knob& knob) {
     return "a time, " + describe(knob.range) + ": 0.11 (seconds), \"110ms\" or \"7t\" (ticks)";
   };
   return std::visit(Overloaded{
-                        [&](double& (*)(Tuning&)) { return number(); },
-                        [&](std::optional<double>& (*)(Tuning&)) { return number(); },
-                        [&](Duration& (*)(Tuning&)) { return duration(); },
-                        [&](std::optional<Duration>& (*)(Tuning&)) { return duration(); },
-                        [](bool& (*)(Tuning&)) { return std::string("true or false"); },
-                        [](std::string& (*)(Tuning&)) { return std::string("a text in quotes"); },
+                        [&](KnobAccess<double>) { return number(); },
+                        [&](KnobAccess<std::optional<double>>) { return number(); },
+                        [&](KnobAccess<Duration>) { return duration(); },
+                        [&](KnobAccess<std::optional<Duration>>) { return duration(); },
+                        [](KnobAccess<bool>) { return std::string("true or false"); },
+                        [&](KnobAccess<int>) { return "a whole number, " + describe(knob.range); },
+                        [&](KnobAccess<std::string>) {
+                          return std::string(knob.in_list() ? kExitWords : "a text in quotes");
+                        },
                         [](const ChoiceBinding& choice) {
                           std::string names = "one of ";
                           for (std::size_t i = 0; i < choice.count; ++i) {
@@ -239,75 +517,85 @@ std::string describe_expected(const Knob& knob) {
                     knob.binding);
 }
 
-KnobValue get_knob(const Tuning& tuning, const Knob& knob) {
-  // The bindings give mutable references because one accessor serves both ways; this copy keeps
-  // the caller's tuning const.
-  Tuning copy = tuning;
-  return std::visit(Overloaded{
-                        [&](double& (*at)(Tuning&)) -> KnobValue { return at(copy); },
-                        [&](std::optional<double>& (*at)(Tuning&)) -> KnobValue {
-                          if (const auto& number = at(copy)) return *number;
-                          return {};
-                        },
-                        [&](Duration& (*at)(Tuning&)) -> KnobValue { return at(copy); },
-                        [&](std::optional<Duration>& (*at)(Tuning&)) -> KnobValue {
-                          if (const auto& duration = at(copy)) return *duration;
-                          return {};
-                        },
-                        [&](bool& (*at)(Tuning&)) -> KnobValue { return at(copy); },
-                        [&](std::string& (*at)(Tuning&)) -> KnobValue { return at(copy); },
-                        [&](const ChoiceBinding& choice) -> KnobValue {
-                          const int index = choice.get(copy);
-                          if (index < 0 || static_cast<std::size_t>(index) >= choice.count) {
-                            return std::to_string(index);
-                          }
-                          return std::string(choice.names[index]);
-                        },
-                    },
-                    knob.binding);
+KnobValue get_knob(const Tuning& tuning, const Knob& knob, std::size_t row) {
+  if (knob.in_list() && row >= tuning.wall.exits.size()) {
+    Tuning fresh;
+    fresh.wall.exits.emplace_back();
+    return get_knob(fresh, knob, 0);
+  }
+  // The bindings give mutable references because one accessor serves both ways; nothing is written
+  // through them here.
+  auto& reached = const_cast<Tuning&>(tuning);  // NOLINT(cppcoreguidelines-pro-type-const-cast)
+  const auto optional_value = [](const auto& value) -> KnobValue {
+    if (value) return *value;
+    return {};
+  };
+  return std::visit(
+      Overloaded{
+          [&](KnobAccess<std::optional<double>> at) { return optional_value(at(reached, row)); },
+          [&](KnobAccess<std::optional<Duration>> at) { return optional_value(at(reached, row)); },
+          [&](KnobAccess<int> at) { return KnobValue(static_cast<double>(at(reached, row))); },
+          [&](const ChoiceBinding& choice) {
+            const int index = choice.get(tuning, row);
+            const bool known = index >= 0 && static_cast<std::size_t>(index) < choice.count;
+            return KnobValue(known ? std::string(choice.names[index]) : std::to_string(index));
+          },
+          [&](auto at) { return KnobValue(at(reached, row)); },
+      },
+      knob.binding);
 }
 
-std::optional<Violation> set_knob(Tuning& tuning, const Knob& knob, const KnobValue& value) {
+std::optional<Violation> set_knob(Tuning& tuning, const Knob& knob, const KnobValue& value,
+                                  std::size_t row) {
+  const bool adds_row = knob.in_list() && row == tuning.wall.exits.size();
+  if (adds_row) tuning.wall.exits.emplace_back();
   const auto refuse = [&] {
-    return Violation{std::string(knob.key), found_text(value), describe_expected(knob)};
+    if (adds_row) tuning.wall.exits.pop_back();
+    return Violation{KnobPlace{&knob, row}.key(), found_text(value), describe_expected(knob)};
   };
-  const auto set_number = [&](auto& target) -> std::optional<Violation> {
-    const auto* number = std::get_if<double>(&value);
-    if (number == nullptr || !knob.range.contains(*number)) return refuse();
-    target = *number;
-    return std::nullopt;
-  };
+  const bool unset = std::holds_alternative<std::monostate>(value);
+  const auto* number = std::get_if<double>(&value);
+  const bool fits = number != nullptr && knob.range.contains(*number);
   const auto set_duration = [&](auto& target) -> std::optional<Violation> {
     const auto duration = as_duration(value);
     if (!duration || !knob.range.contains(duration->amount)) return refuse();
     target = *duration;
     return std::nullopt;
   };
-  const bool unset = std::holds_alternative<std::monostate>(value);
+  const auto set_same_type = [&](auto& target) -> std::optional<Violation> {
+    const auto* same = std::get_if<std::decay_t<decltype(target)>>(&value);
+    if (same == nullptr) return refuse();
+    target = *same;
+    return std::nullopt;
+  };
   return std::visit(Overloaded{
-                        [&](double& (*at)(Tuning&)) { return set_number(at(tuning)); },
-                        [&](std::optional<double>& (*at)(Tuning&)) -> std::optional<Violation> {
-                          if (!unset) return set_number(at(tuning));
-                          at(tuning).reset();
+                        [&](KnobAccess<double> at) -> std::optional<Violation> {
+                          if (!fits) return refuse();
+                          at(tuning, row) = *number;
                           return std::nullopt;
                         },
-                        [&](Duration& (*at)(Tuning&)) { return set_duration(at(tuning)); },
-                        [&](std::optional<Duration>& (*at)(Tuning&)) -> std::optional<Violation> {
-                          if (!unset) return set_duration(at(tuning));
-                          at(tuning).reset();
+                        [&](KnobAccess<std::optional<double>> at) -> std::optional<Violation> {
+                          if (!unset && !fits) return refuse();
+                          at(tuning, row) = unset ? std::nullopt : std::optional<double>(*number);
                           return std::nullopt;
                         },
-                        [&](bool& (*at)(Tuning&)) -> std::optional<Violation> {
-                          const auto* flag = std::get_if<bool>(&value);
-                          if (flag == nullptr) return refuse();
-                          at(tuning) = *flag;
+                        [&](KnobAccess<int> at) -> std::optional<Violation> {
+                          if (!fits || *number != std::floor(*number)) return refuse();
+                          at(tuning, row) = static_cast<int>(*number);
                           return std::nullopt;
                         },
-                        [&](std::string& (*at)(Tuning&)) -> std::optional<Violation> {
+                        [&](KnobAccess<Duration> at) { return set_duration(at(tuning, row)); },
+                        [&](KnobAccess<std::optional<Duration>> at) -> std::optional<Violation> {
+                          if (!unset) return set_duration(at(tuning, row));
+                          at(tuning, row).reset();
+                          return std::nullopt;
+                        },
+                        [&](KnobAccess<bool> at) { return set_same_type(at(tuning, row)); },
+                        [&](KnobAccess<std::string> at) -> std::optional<Violation> {
                           const auto* text = std::get_if<std::string>(&value);
-                          if (text == nullptr) return refuse();
-                          at(tuning) = *text;
-                          return std::nullopt;
+                          const bool wrong_words =
+                              knob.in_list() && text != nullptr && !detail::exit_buttons(*text).ok;
+                          return wrong_words ? refuse() : set_same_type(at(tuning, row));
                         },
                         [&](const ChoiceBinding& choice) -> std::optional<Violation> {
                           const auto* text = std::get_if<std::string>(&value);
@@ -315,7 +603,7 @@ std::optional<Violation> set_knob(Tuning& tuning, const Knob& knob, const KnobVa
                           const auto* end = choice.names + choice.count;
                           const auto* name = std::find(choice.names, end, *text);
                           if (name == end) return refuse();
-                          choice.set(tuning, static_cast<int>(name - choice.names));
+                          choice.set(tuning, row, static_cast<int>(name - choice.names));
                           return std::nullopt;
                         },
                     },
@@ -324,10 +612,12 @@ std::optional<Violation> set_knob(Tuning& tuning, const Knob& knob, const KnobVa
 
 std::vector<Violation> check_ranges(const Tuning& tuning) {
   std::vector<Violation> violations;
-  Tuning scratch;
-  for (const Knob& knob : knobs()) {
-    const KnobValue value = get_knob(tuning, knob);
-    if (auto violation = set_knob(scratch, knob, value)) violations.push_back(*violation);
+  Tuning scratch = tuning;
+  for (const KnobPlace& place : places_of(tuning)) {
+    const KnobValue value = get_knob(tuning, *place.knob, place.row);
+    if (auto violation = set_knob(scratch, *place.knob, value, place.row)) {
+      violations.push_back(*violation);
+    }
   }
   return violations;
 }

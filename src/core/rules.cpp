@@ -4,6 +4,7 @@
 #include <cmath>
 
 #include "angles.h"
+#include "exits.h"
 #include "text.h"
 
 namespace bushbaby {
@@ -11,36 +12,257 @@ namespace {
 
 constexpr double kFlushGapPerWidth = 0.001;
 
-// Turns a duration into whole ticks and notes what the rounding changed.
-std::int64_t ticks_of(const Duration& duration, const char* key, double tick_rate,
-                      std::vector<Rounding>& roundings) {
-  const double asked =
-      duration.unit == Duration::Unit::ticks ? duration.amount : duration.amount * tick_rate;
-  const std::int64_t used = whole_ticks(asked);
-  constexpr double kRoundingNoise = 1e-9;  // a time meant as whole ticks, such as 7/60 s
-  if (std::abs(asked - static_cast<double>(used)) > kRoundingNoise) {
-    roundings.push_back({key, asked, used, static_cast<double>(used) / tick_rate});
-  }
-  return used;
-}
+// Compiles one tuning: collects what was rounded and what is wrong on the way.
+class Compiler {
+ public:
+  explicit Compiler(const Tuning& tuning) : tuning_(tuning), rate_(tuning.loop.tick_rate) {}
 
-// The violations that ranges cannot see: knobs that contradict each other.
-void check_combinations(const Tuning& tuning, std::vector<Violation>& violations) {
-  if (tuning.loop.integrator == Integrator::exact && !tuning.loop.gravity_on_launch_tick) {
-    violations.push_back({"loop.gravity_on_launch_tick", "false",
-                          "true with integrator \"exact\", whose launch tick is like any other"});
+  Compiled compile() {
+    result_.violations = check_ranges(tuning_);
+    if (result_.ok()) check_combinations();
+    if (!result_.ok()) return result_;
+    compile_loop_and_body();
+    compile_run();
+    compile_jump();
+    compile_fall();
+    compile_wall();
+    compile_dash();
+    rules().push_share = tuning_.push.share;
+    rules().push_lock = ticks(tuning_.push.lock, "push.lock");
+    return result_;
   }
-}
 
-// "jump.height, jump.apex_time": the jump constants that were given, or "none".
-std::string given_jump_keys(const Tuning& tuning) {
-  std::string keys;
-  for (const char* key : {"jump.height", "jump.apex_time", "jump.launch_speed", "jump.gravity"}) {
-    if (std::holds_alternative<std::monostate>(get_knob(tuning, *find_knob(key)))) continue;
-    keys += (keys.empty() ? "" : ", ") + std::string(key);
+ private:
+  Rules& rules() { return result_.rules; }
+
+  // Whole ticks, with a note of what the rounding changed.
+  std::int64_t ticks(const Duration& duration, const std::string& key) {
+    const double asked =
+        duration.unit == Duration::Unit::ticks ? duration.amount : duration.amount * rate_;
+    const std::int64_t used = whole_ticks(asked);
+    constexpr double kRoundingNoise = 1e-9;  // a time meant as whole ticks, such as 7/60 s
+    if (std::abs(asked - static_cast<double>(used)) > kRoundingNoise) {
+      result_.roundings.push_back({key, asked, used, static_cast<double>(used) / rate_});
+    }
+    return used;
   }
-  return keys.empty() ? "none" : keys;
-}
+
+  // The same for locks: what is not nothing lasts a tick at least.
+  std::int64_t lock_ticks(const Duration& duration, const std::string& key) {
+    const std::int64_t used = ticks(duration, key);
+    if (used > 0 || !(duration.amount > 0)) return used;
+    result_.roundings.back().used_ticks = 1;
+    result_.roundings.back().used_seconds = 1 / rate_;
+    return 1;
+  }
+
+  void violate(std::string key, std::string found, std::string expected) {
+    result_.violations.push_back({std::move(key), std::move(found), std::move(expected)});
+  }
+
+  // What ranges cannot see: knobs that contradict each other.
+  void check_combinations() {
+    const Tuning& t = tuning_;
+    if (t.loop.integrator == Integrator::exact && !t.loop.gravity_on_launch_tick) {
+      violate("loop.gravity_on_launch_tick", "false",
+              "true with integrator \"exact\", whose launch tick is like any other");
+    }
+    if (t.jump.charge.time.amount > 0 && !t.jump.charge.height) {
+      violate("jump.charge.height", "nothing", "the height of a jump with a full gauge");
+    }
+    if (t.jump.charge.time.amount > 0 && t.jump.sustain.amount > 0) {
+      violate("jump.sustain", describe(KnobValue(t.jump.sustain)),
+              "0 with jump.charge.time: a charged jump is launched by letting go, and only a held "
+              "button sustains");
+    }
+    if (t.wall.exits.size() > kMostWallExits) {
+      violate("wall.exit", std::to_string(t.wall.exits.size()) + " rows",
+              "at most " + std::to_string(kMostWallExits));
+    }
+    const int given = (t.dash.distance ? 1 : 0) + (t.dash.time ? 1 : 0) + (t.dash.speed ? 1 : 0);
+    if (t.dash.charges > 0 && given != 2) {
+      violate("dash", given == 3 ? "distance, time and speed" : given_dash_keys(),
+              "two of dash.distance, dash.time and dash.speed");
+    }
+  }
+
+  [[nodiscard]] std::string given_dash_keys() const {
+    if (tuning_.dash.distance) return "dash.distance alone";
+    if (tuning_.dash.time) return "dash.time alone";
+    return tuning_.dash.speed ? "dash.speed alone" : "none";
+  }
+
+  void compile_loop_and_body() {
+    rules().tick_rate = rate_;
+    rules().dt = 1 / rate_;
+    rules().integrator = tuning_.loop.integrator;
+    rules().gravity_on_launch_tick = tuning_.loop.gravity_on_launch_tick;
+    rules().body = {{-tuning_.body.width / 2, 0}, {tuning_.body.width / 2, tuning_.body.height}};
+    rules().flush_gap = kFlushGapPerWidth * tuning_.body.width;
+  }
+
+  [[nodiscard]] DriveRules compile_drive(const RunDrive& drive) const {
+    DriveRules compiled;
+    compiled.style = drive.style;
+    compiled.rates = drive;
+    const double top = tuning_.run.top_speed;
+    if (drive.reach_time) compiled.rates.speed_up = top / seconds(*drive.reach_time, rate_);
+    if (drive.stop_time) compiled.rates.brake = top / seconds(*drive.stop_time, rate_);
+    if (drive.turn_time) compiled.rates.turn = top / seconds(*drive.turn_time, rate_);
+    if (drive.over_speed) compiled.over_speed = *drive.over_speed;
+    const auto share = [&](const Duration& lag) {
+      return detail::decayed_share(1 / (rate_ * seconds(lag, rate_)));
+    };
+    compiled.speed_up_share = share(drive.speed_up_lag);
+    compiled.brake_share = share(drive.brake_lag);
+    compiled.turn_share = share(drive.turn_lag);
+    return compiled;
+  }
+
+  void compile_run() {
+    rules().footing_slope = detail::cosine_of_degrees(tuning_.run.steepest_footing);
+    rules().top_speed = tuning_.run.top_speed;
+    rules().ground = compile_drive(tuning_.run.ground);
+    rules().air = compile_drive(tuning_.run.air);
+    rules().facing = tuning_.run.facing;
+    rules().auto_run = tuning_.run.auto_run;
+  }
+
+  // The launch speed of another jump under the same gravity, without anything sustained.
+  double launch_for(double height, const char* key) {
+    const JumpAnswer jump = derive_jump({height, {}, {}, rules().rise_gravity}, jump_loop(tuning_),
+                                        {tuning_.jump.hang, 0});
+    if (!jump.ok()) violate(key, describe(KnobValue(height)), jump.refusal);
+    return jump.launch_speed;
+  }
+
+  void compile_jump() {
+    const Tuning::Jump& knobs = tuning_.jump;
+    rules().sustain_ticks = ticks(knobs.sustain, "jump.sustain");
+    const JumpAnswer jump = derive_jump(jump_ask(tuning_), jump_loop(tuning_), jump_shape(tuning_));
+    if (!jump.ok()) {
+      violate("jump", given_jump_keys(tuning_), jump.refusal);
+      return;
+    }
+    rules().rise_gravity = jump.gravity;
+    rules().launch_speed = jump.launch_speed;
+    rules().may_jump = knobs.allowed;
+    rules().cut_style = knobs.cut.style;
+    rules().cut_keep = knobs.cut.keep;
+    rules().cut_weight = knobs.cut.weight;
+    rules().cut_from_tick =
+        std::max<std::int64_t>(1, ticks(knobs.cut.min_hold, "jump.cut.min_hold"));
+    rules().coyote_ticks = ticks(knobs.coyote, "jump.coyote");
+    rules().coyote_gravity = knobs.coyote_gravity;
+    rules().buffer_ticks = ticks(knobs.buffer, "jump.buffer");
+    rules().hang = knobs.hang;
+    compile_charge();
+    compile_air_jumps();
+  }
+
+  void compile_charge() {
+    const Tuning::Jump::Charge& charge = tuning_.jump.charge;
+    rules().charge_launch = rules().launch_speed;
+    if (!(charge.time.amount > 0)) return;
+    rules().charge_ticks = lock_ticks(charge.time, "jump.charge.time");
+    rules().charge_launch = launch_for(*charge.height, "jump.charge.height");
+    rules().charge_bend = charge.bend;
+    rules().charge_may_run = charge.may_run;
+    if (rules().charge_launch < rules().launch_speed) {
+      violate("jump.charge.height", describe(KnobValue(*charge.height)),
+              "no less than the height of a plain jump");
+    }
+  }
+
+  void compile_air_jumps() {
+    const Tuning::Jump::AirJumps& air = tuning_.jump.air_jumps;
+    rules().air_jumps = air.unlimited ? kUnlimited : air.count;
+    rules().air_launch =
+        air.height ? launch_for(*air.height, "jump.air_jumps.height") : rules().launch_speed;
+    rules().air_interval = ticks(air.interval, "jump.air_jumps.interval");
+    rules().air_refill_on_wall = air.refill_on_wall;
+    rules().air_refill_on_bounce = air.refill_on_bounce;
+    rules().walk_off_costs = air.walk_off_costs;
+    rules().near_ground = tuning_.jump.near_ground;
+  }
+
+  void compile_fall() {
+    const Tuning::Fall& fall = tuning_.fall;
+    rules().fall_gravity = rules().rise_gravity * fall.factor;
+    if (fall.terminal_speed) rules().terminal_speed = *fall.terminal_speed;
+    rules().fall_over_speed = fall.over_speed;
+    rules().fast_speed = fall.fast.speed.value_or(0);
+    rules().fast_factor = fall.fast.factor;
+    rules().fast_only_falling = fall.fast.only_falling;
+    if (fall.glide.speed) rules().glide_speed = *fall.glide.speed;
+    rules().glide_brake = fall.glide.brake;
+  }
+
+  void compile_wall() {
+    const Tuning::Wall& wall = tuning_.wall;
+    rules().wall_hold = wall.hold;
+    if (wall.slide_speed) rules().slide_speed = *wall.slide_speed;
+    rules().slide_brake = wall.slide_brake;
+    rules().cling_ticks = ticks(wall.cling, "wall.cling");
+    rules().wall_coyote_ticks = ticks(wall.coyote, "wall.coyote");
+    rules().wall_buffer_ticks =
+        wall.buffer ? ticks(*wall.buffer, "wall.buffer") : rules().buffer_ticks;
+    for (std::size_t row = 0; row < wall.exits.size(); ++row) {
+      rules().exits[row] = compile_exit(wall.exits[row], row);
+    }
+    rules().exit_count = static_cast<std::int32_t>(wall.exits.size());
+  }
+
+  WallExitRules compile_exit(const WallExit& exit, std::size_t row) {
+    const auto key = [row](const char* knob) { return KnobPlace{find_knob(knob), row}.key(); };
+    const detail::ExitButtons buttons = detail::exit_buttons(exit.on);
+    WallExitRules compiled;
+    compiled.jump = buttons.jump;
+    compiled.across = static_cast<std::int8_t>(buttons.across);
+    compiled.along = static_cast<std::int8_t>(buttons.along);
+    compiled.at_top = exit.where == WallPlace::top;
+    compiled.hold = ticks(exit.hold, key("wall.exit.hold"));
+    compiled.away = exit.away;
+    compiled.up = exit.up;
+    compiled.steer_lock = lock_ticks(exit.steer_lock, key("wall.exit.steer_lock"));
+    compiled.steer_fade = ticks(exit.steer_fade, key("wall.exit.steer_fade"));
+    compiled.refill = exit.refill;
+    compiled.same_wall = exit.same_wall;
+    return compiled;
+  }
+
+  void compile_dash() {
+    const Tuning::Dash& dash = tuning_.dash;
+    if (dash.charges == 0) return;
+    rules().dash_charges = dash.charges;
+    // Of time and distance the distance is kept when the time is rounded.
+    const Duration time = dash.time ? *dash.time : Duration{*dash.distance / *dash.speed};
+    rules().dash_ticks = lock_ticks(time, "dash.time");
+    const double lasts = static_cast<double>(rules().dash_ticks) * rules().dt;
+    rules().dash_speed = dash.distance ? *dash.distance / lasts : *dash.speed;
+    rules().dash_direction = dash.direction;
+    rules().dash_keep = dash.keep;
+    rules().dash_cooldown = ticks(dash.cooldown, "dash.cooldown");
+    rules().dash_buffer = ticks(dash.buffer, "dash.buffer");
+    rules().dash_jump_out = dash.jump_out;
+    rules().dash_refill_on_wall = dash.refill_on_wall;
+    rules().dash_refill_on_bounce = dash.refill_on_bounce;
+  }
+
+  // "jump.height, jump.apex_time": the jump constants that were given, or "none".
+  static std::string given_jump_keys(const Tuning& tuning) {
+    std::string keys;
+    for (const char* key : {"jump.height", "jump.apex_time", "jump.launch_speed", "jump.gravity"}) {
+      if (std::holds_alternative<std::monostate>(get_knob(tuning, *find_knob(key)))) continue;
+      keys += (keys.empty() ? "" : ", ") + std::string(key);
+    }
+    return keys.empty() ? "none" : keys;
+  }
+
+  const Tuning& tuning_;
+  double rate_;
+  Compiled result_;
+};
 
 }  // namespace
 
@@ -49,13 +271,13 @@ double seconds(const Duration& duration, double tick_rate) noexcept {
 }
 
 Tuning at_tick_rate(Tuning tuning, double tick_rate) {
-  for (const Knob& knob : knobs()) {
-    const KnobValue value = get_knob(tuning, knob);
+  for (const KnobPlace& place : places_of(tuning)) {
+    const KnobValue value = get_knob(tuning, *place.knob, place.row);
     const auto* duration = std::get_if<Duration>(&value);
     if (duration == nullptr || duration->unit != Duration::Unit::ticks) continue;
     const Duration same_length{seconds(*duration, tuning.loop.tick_rate)};
     // A duration out of range stays as it is, for `compile` to refuse.
-    (void)set_knob(tuning, knob, same_length);
+    (void)set_knob(tuning, *place.knob, same_length, place.row);
   }
   tuning.loop.tick_rate = tick_rate;
   return tuning;
@@ -92,46 +314,13 @@ JumpLoop jump_loop(const Tuning& tuning) noexcept {
   return {tuning.loop.integrator, tuning.loop.tick_rate, tuning.loop.gravity_on_launch_tick};
 }
 
-Compiled compile(const Tuning& tuning) {
-  Compiled result;
-  result.violations = check_ranges(tuning);
-  if (!result.ok()) return result;
-  check_combinations(tuning, result.violations);
-  if (!result.ok()) return result;
-  const JumpAnswer jump = derive_jump(jump_ask(tuning), jump_loop(tuning), tuning.jump.hang);
-  if (!jump.ok()) {
-    result.violations.push_back({"jump", given_jump_keys(tuning), jump.refusal});
-    return result;
-  }
-
-  Rules& rules = result.rules;
-  rules.tick_rate = tuning.loop.tick_rate;
-  rules.dt = 1 / tuning.loop.tick_rate;
-  rules.integrator = tuning.loop.integrator;
-  rules.gravity_on_launch_tick = tuning.loop.gravity_on_launch_tick;
-  rules.body = {{-tuning.body.width / 2, 0}, {tuning.body.width / 2, tuning.body.height}};
-  rules.flush_gap = kFlushGapPerWidth * tuning.body.width;
-  rules.footing_slope = detail::cosine_of_degrees(tuning.run.steepest_footing);
-  rules.top_speed = tuning.run.top_speed;
-  rules.ground = tuning.run.ground;
-  rules.air = tuning.run.air;
-  rules.rise_gravity = jump.gravity;
-  rules.fall_gravity = jump.gravity * tuning.fall.factor;
-  if (tuning.fall.terminal_speed) rules.terminal_speed = *tuning.fall.terminal_speed;
-  rules.launch_speed = jump.launch_speed;
-  rules.cut_style = tuning.jump.cut.style;
-  rules.cut_keep = tuning.jump.cut.keep;
-  rules.cut_weight = tuning.jump.cut.weight;
-  const auto ticks = [&](const Duration& duration, const char* key) {
-    return ticks_of(duration, key, tuning.loop.tick_rate, result.roundings);
-  };
-  rules.cut_from_tick =
-      std::max<std::int64_t>(1, ticks(tuning.jump.cut.min_hold, "jump.cut.min_hold"));
-  rules.coyote_ticks = ticks(tuning.jump.coyote, "jump.coyote");
-  rules.coyote_gravity = tuning.jump.coyote_gravity;
-  rules.buffer_ticks = ticks(tuning.jump.buffer, "jump.buffer");
-  rules.hang = tuning.jump.hang;
-  return result;
+JumpShape jump_shape(const Tuning& tuning) noexcept {
+  const double rate = tuning.loop.tick_rate;
+  const double sustained =
+      static_cast<double>(whole_ticks(seconds(tuning.jump.sustain, rate) * rate)) / rate;
+  return {tuning.jump.hang, sustained};
 }
+
+Compiled compile(const Tuning& tuning) { return Compiler(tuning).compile(); }
 
 }  // namespace bushbaby

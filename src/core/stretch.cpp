@@ -1,7 +1,5 @@
 #include "stretch.h"
 
-#include <limits>
-
 #include "arithmetic.h"
 
 namespace bushbaby::detail {
@@ -14,53 +12,92 @@ Stretch towards(double speed, double goal, double rate) noexcept {
   return {goal > speed ? rate : -rate, magnitude(goal - speed) / rate, goal};
 }
 
+bool is_against(double speed, double target) noexcept {
+  return (speed > 0 && target < 0) || (speed < 0 && target > 0);
+}
+
+// Where a speed over the surface goes first, and how fast.
+struct Goal {
+  double speed;
+  double rate;
+  bool turns;
+};
+
+Goal goal_of(double speed, const Drive& drive) noexcept {
+  const RunRates& rates = drive.rates;
+  if (is_against(speed, drive.target)) return {0, rates.turn, true};
+  if (drive.over_speed >= 0 && magnitude(speed) > drive.top) {
+    return {speed > 0 ? drive.top : -drive.top, drive.over_speed, false};
+  }
+  const bool faster = magnitude(drive.target) > magnitude(speed);
+  return {drive.target, faster ? rates.speed_up : rates.brake, false};
+}
+
 // Gravity at a speed along up, in the hang band or not, before terminal speed has its say.
-double gravity_at(double rise, bool in_band, GravityPhase phase, const Rules& rules) noexcept {
+double gravity_at(double rise, bool in_band, const GravityPhase& phase,
+                  const Rules& rules) noexcept {
   double gravity = rise > 0 ? rules.rise_gravity : rules.fall_gravity;
   if (rise > 0 && phase.heavy) gravity = gravity * rules.cut_weight;
   if (in_band) gravity = gravity * rules.hang.gravity;
-  return gravity * phase.share;
+  return gravity * phase.share * phase.weight;
 }
 
 }  // namespace
 
-Stretch drive_stretch(double speed, double target, const RunRates& rates) noexcept {
-  if (speed == target) return {0, kForever, speed};
-  const bool against = (speed > 0 && target < 0) || (speed < 0 && target > 0);
-  if (against) return towards(speed, 0, rates.turn);
-  const bool faster = magnitude(target) > magnitude(speed);
-  return towards(speed, target, faster ? rates.speed_up : rates.brake);
+Stretch drive_stretch(double speed, const Drive& drive) noexcept {
+  const double over_surface = speed - drive.belt;
+  if (drive.off || over_surface == drive.target) return {0, kForever, speed};
+  const Goal goal = goal_of(over_surface, drive);
+  Stretch stretch = towards(over_surface, goal.speed, goal.rate);
+  stretch.ends_at = stretch.rate == 0 ? speed : stretch.ends_at + drive.belt;
+  return stretch;
 }
 
-double drive_tick(double speed, double target, const RunRates& rates, double dt) noexcept {
-  const Stretch stretch = drive_stretch(speed, target, rates);
-  const double next = speed + stretch.rate * dt;
+double drive_tick(double speed, const Drive& drive, double dt) noexcept {
+  const double over_surface = speed - drive.belt;
+  if (drive.off || over_surface == drive.target) return speed;
+  const Goal goal = goal_of(over_surface, drive);
+  const double rate = towards(over_surface, goal.speed, goal.rate).rate;
+  if (rate == 0) return speed;
   // A turn carries on through zero within its tick; only the target itself ends it.
-  const bool past = stretch.rate > 0 ? next >= target : next <= target;
-  return stretch.rate != 0 && past ? target : next;
+  const double end = goal.turns ? drive.target : goal.speed;
+  const double next = over_surface + rate * dt;
+  const bool past = rate > 0 ? next >= end : next <= end;
+  return (past ? end : next) + drive.belt;
 }
 
-Stretch gravity_stretch(double rise, GravityPhase phase, const Rules& rules) noexcept {
-  if (rise <= -rules.terminal_speed) return {0, kForever, rise};
+double damped_share(double speed, double target, const DriveRules& rules) noexcept {
+  if (is_against(speed, target)) return rules.turn_share;
+  return magnitude(target) > magnitude(speed) ? rules.speed_up_share : rules.brake_share;
+}
+
+Stretch gravity_stretch(double rise, const GravityPhase& phase, const Rules& rules) noexcept {
+  if (phase.floats) return {0, kForever, rise};
+  const double slowest = 0 - phase.terminal;
+  if (rise < slowest && phase.decay > 0) return towards(rise, slowest, phase.decay);
+  if (rise <= slowest) return {0, kForever, rise};
   // A stretch that ends at the band's upper edge is followed by one that begins in the band.
   const double band = phase.hangs ? rules.hang.below_speed : 0;
   const bool in_band = rise <= band && rise > -band;
-  double ends_at = -rules.terminal_speed;
+  double ends_at = slowest;
   if (rise > 0) {
     ends_at = in_band ? 0 : band;
   } else if (in_band) {
-    ends_at = larger(-band, -rules.terminal_speed);
+    ends_at = larger(-band, slowest);
   }
   const double gravity = gravity_at(rise, in_band, phase, rules);
   if (gravity == 0) return {0, kForever, rise};
   return {-gravity, (rise - ends_at) / gravity, ends_at};
 }
 
-double gravity_tick(double rise, GravityPhase phase, const Rules& rules) noexcept {
-  if (rise <= -rules.terminal_speed) return rise;
+double gravity_tick(double rise, const GravityPhase& phase, const Rules& rules) noexcept {
+  if (phase.floats) return rise;
+  const double slowest = 0 - phase.terminal;
+  if (rise <= slowest)
+    return rise < slowest ? smaller(rise + phase.decay * rules.dt, slowest) : rise;
   const bool in_band = phase.hangs && magnitude(rise) < rules.hang.below_speed;
   const double next = rise - gravity_at(rise, in_band, phase, rules) * rules.dt;
-  return larger(next, -rules.terminal_speed);
+  return larger(next, slowest);
 }
 
 double moving_speed(Integrator integrator, double before, double after) noexcept {

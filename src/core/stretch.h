@@ -2,6 +2,8 @@
 // constant rate. These are the pieces; how a loop walks through them is in advance.cpp.
 #pragma once
 
+#include <limits>
+
 #include "bushbaby/core/rules.h"
 
 namespace bushbaby::detail {
@@ -13,24 +15,47 @@ struct Stretch {
   double ends_at = 0;  // u/s, the speed when it has lasted to its end
 };
 
+// What drives the run, apart from its speed.
+struct Drive {
+  bool off = false;        // nothing does
+  double target = 0;       // u/s, over the surface
+  double top = 0;          // u/s: faster than this is over speed
+  double belt = 0;         // u/s of the surface
+  RunRates rates;          // u/s²
+  double over_speed = -1;  // u/s², down to top speed; negative: as braking
+  // With style damped, one rate for the whole tick, worked out at its start; with style instant,
+  // the speed before anything moves.
+  bool fixed = false;
+  bool at_once = false;
+  double fixed_rate = 0;  // u/s²
+  double fixed_end = 0;   // u/s, at the end of the tick
+};
+
 // The run speed's way towards its target.
-Stretch drive_stretch(double speed, double target, const RunRates& rates) noexcept;
+Stretch drive_stretch(double speed, const Drive& drive) noexcept;
 
 // The run speed after a whole tick at the rate that fits its start, never past the target.
-double drive_tick(double speed, double target, const RunRates& rates, double dt) noexcept;
+double drive_tick(double speed, const Drive& drive, double dt) noexcept;
+
+// The share of the difference to the target that a tick takes away, with style damped.
+double damped_share(double speed, double target, const DriveRules& rules) noexcept;
 
 // What decides a falling body's gravity, apart from its speed.
 struct GravityPhase {
-  bool heavy = false;  // a weight cut is in force
-  bool hangs = false;  // the hang band applies
-  double share = 1;    // of gravity, in the time of grace
+  bool floats = false;  // nothing pulls: a sustained jump, a dash, a cling
+  bool heavy = false;   // a weight cut is in force
+  bool hangs = false;   // the hang band applies
+  double share = 1;     // of gravity, in the time of grace
+  double weight = 1;    // factor on gravity, in a fast fall
+  double terminal = std::numeric_limits<double>::infinity();  // u/s along down
+  double decay = 0;                                           // u/s² of a faster fall
 };
 
 // The speed along up of a body without support.
-Stretch gravity_stretch(double rise, GravityPhase phase, const Rules& rules) noexcept;
+Stretch gravity_stretch(double rise, const GravityPhase& phase, const Rules& rules) noexcept;
 
 // The speed along up after a whole tick at the gravity that fits its start.
-double gravity_tick(double rise, GravityPhase phase, const Rules& rules) noexcept;
+double gravity_tick(double rise, const GravityPhase& phase, const Rules& rules) noexcept;
 
 // The speed with which a stepped loop moves, of the speeds before and after its change.
 double moving_speed(Integrator integrator, double before, double after) noexcept;

@@ -2,11 +2,13 @@
 
 #include <algorithm>
 #include <charconv>
+#include <filesystem>
 
 #include <fmt/format.h>
 
 #include "bushbaby/data/files.h"
 
+#include "determining.h"
 #include "toml_text.h"
 
 namespace bushbaby {
@@ -15,11 +17,10 @@ namespace {
 using detail::ProblemList;
 using detail::shown;
 using detail::TextMap;
-using detail::toml_text_of;
 
 const std::vector<std::string_view>& file_keys() {
   static const std::vector<std::string_view> keys = [] {
-    std::vector<std::string_view> all{"format", "convention"};
+    std::vector<std::string_view> all{"format", "convention", "based_on"};
     for (const Knob& knob : knobs()) all.push_back(knob.key);
     return all;
   }();
@@ -55,19 +56,37 @@ class Reader {
   void read_file(const toml::table& root) {
     detail::read_convention(root, file_.convention, problems_);
     if (const auto rate = root.at_path("loop.tick_rate").value<double>()) {
+      Tuning at_rate = file_.tuning;
       // Out of range, it is reported when its own turn comes.
-      (void)set_knob(file_.tuning, *find_knob("loop.tick_rate"), *rate);
+      if (!set_knob(at_rate, *find_knob("loop.tick_rate"), *rate)) {
+        // What is inherited in ticks keeps its length.
+        file_.tuning = at_tick_rate(file_.tuning, at_rate.loop.tick_rate);
+      }
     }
+    forget_replaced(root);
     read(root, "");
   }
 
  private:
+  // Two of a group of knobs that determine each other replace all of the group that is inherited.
+  void forget_replaced(const toml::table& root) {
+    for (const auto& group : detail::determining_groups()) {
+      const auto given = std::count_if(group.begin(), group.end(), [&root](const char* key) {
+        return root.at_path(key).node() != nullptr;
+      });
+      if (given < 2) continue;
+      for (const char* key : group) (void)set_knob(file_.tuning, *find_knob(key), {});
+    }
+  }
+
   void read(const toml::table& table, const std::string& prefix) {
     for (const auto& [key, node] : table) {
       const std::string name = prefix + std::string(key.str());
-      if (name == "format" || name == "convention") continue;
-      if (const Knob* knob = find_knob(name)) {
-        read_knob(*knob, key, node, table.is_inline());
+      if (name == "format" || name == "convention" || name == "based_on") continue;
+      if (name == kListKey) {
+        read_rows(node);
+      } else if (const Knob* knob = find_knob(name)) {
+        read_knob({knob, 0}, key, node, table.is_inline());
       } else if (is_section(name)) {
         read_section(name, node);
       } else {
@@ -84,7 +103,34 @@ class Reader {
     }
   }
 
-  void read_knob(const Knob& knob, const toml::key& key, const toml::node& node, bool inlined) {
+  // Rows of its own take the place of all that a file inherits.
+  void read_rows(const toml::node& node) {
+    const toml::array* rows = node.as_array();
+    const bool tables = rows != nullptr && rows->is_homogeneous(toml::node_type::table);
+    if (!tables && (rows == nullptr || !rows->empty())) {
+      problems_.add(ProblemCode::wrong_type, node.source(), std::string(kListKey), shown(node),
+                    fmt::format("sections headed [[{}]]", kListKey));
+      return;
+    }
+    file_.tuning.wall.exits.clear();
+    file_.has_rows = true;
+    for (std::size_t row = 0; row < rows->size(); ++row) {
+      const toml::table& table = *rows->get(row)->as_table();
+      file_.tuning.wall.exits.emplace_back();
+      for (const auto& [key, value] : table) {
+        const std::string name = fmt::format("{}.{}", kListKey, key.str());
+        if (const Knob* knob = find_knob(name)) {
+          read_knob({knob, row}, key, value, table.is_inline());
+        } else {
+          problems_.unknown(key, name, file_keys());
+        }
+      }
+    }
+  }
+
+  void read_knob(const KnobPlace& place, const toml::key& key, const toml::node& node,
+                 bool inlined) {
+    const Knob& knob = *place.knob;
     auto value = value_in(node, knob);
     if (!value) {
       problems_.add(ProblemCode::wrong_type, node.source(), std::string(knob.key), shown(node),
@@ -92,20 +138,20 @@ class Reader {
       return;
     }
     value = from_convention(file_.convention, knob, *value, file_.tuning.loop.tick_rate);
-    if (const auto violation = set_knob(file_.tuning, knob, *value)) {
+    if (const auto violation = set_knob(file_.tuning, knob, *value, place.row)) {
       problems_.add(code_of(*value, knob), node.source(), violation->key, shown(node),
                     violation->expected, suggestion_for(*value, knob));
       return;
     }
-    file_.places[std::string(knob.key)] = {map_.span_of(key.source()), map_.span_of(node.source()),
-                                           inlined};
+    file_.places[place.key()] = {map_.span_of(key.source()), map_.span_of(node.source()), inlined};
   }
 
   static ProblemCode code_of(const KnobValue& value, const Knob& knob) {
     const bool numeric =
         std::holds_alternative<double>(value) || std::holds_alternative<Duration>(value);
     const bool choice = std::holds_alternative<ChoiceBinding>(knob.binding);
-    if (choice && std::holds_alternative<std::string>(value)) return ProblemCode::unknown_name;
+    const bool words = choice || knob.in_list();
+    if (words && std::holds_alternative<std::string>(value)) return ProblemCode::unknown_name;
     return numeric && knob.dimension != Dimension::number ? ProblemCode::out_of_range
                                                           : ProblemCode::wrong_type;
   }
@@ -138,120 +184,69 @@ std::vector<Problem> located(const TuningFile& file, const std::vector<Violation
   return problems;
 }
 
-// ---- writing ------------------------------------------------------------------------------------
+Result<TuningFile> parse_with_bases(std::string text, const std::string& path,
+                                    std::vector<std::string> heirs);
 
-// The table that a key stands in, and its name there.
-std::pair<std::string_view, std::string_view> split_key(std::string_view key) {
-  const std::size_t dot = key.rfind('.');
-  if (dot == std::string_view::npos) return {"", key};
-  return {key.substr(0, dot), key.substr(dot + 1)};
+// The tuning that a file is based on, with those that this one is based on in turn. `heirs` are the
+// files that lead here.
+Result<TuningFile> read_base(const toml::node& node, const std::string& path,
+                             std::vector<std::string> heirs) {
+  ProblemList problems(path);
+  const auto name = node.value_exact<std::string>();
+  if (!name || name->empty()) {
+    problems.add(ProblemCode::wrong_type, node.source(), "based_on", shown(node),
+                 "the name of a tuning file in quotes");
+    return tl::unexpected(problems.take());
+  }
+  const std::filesystem::path beside = std::filesystem::path(path).parent_path() / *name;
+  const std::string base = beside.lexically_normal().string();
+  heirs.push_back(std::filesystem::path(path).lexically_normal().string());
+  if (std::find(heirs.begin(), heirs.end(), base) != heirs.end()) {
+    problems.add(ProblemCode::contradiction, node.source(), "based_on", shown(*name),
+                 "a tuning that is not based on this one");
+    return tl::unexpected(problems.take());
+  }
+  auto text = read_file(base);
+  if (!text) {
+    problems.add(ProblemCode::cannot_read, node.source(), "based_on",
+                 fmt::format("{}: {}", base, text.error().front().found), "a readable file");
+    return tl::unexpected(problems.take());
+  }
+  return parse_with_bases(std::move(*text), base, std::move(heirs));
 }
 
-// Edits a text from back to front, so that earlier places stay valid.
-class Edits {
- public:
-  void replace(std::size_t begin, std::size_t end, std::string with) {
-    list_.push_back({begin, end, std::move(with)});
+Result<TuningFile> parse_with_bases(std::string text, const std::string& path,
+                                    std::vector<std::string> heirs) {
+  TuningFile file;
+  file.path = path;
+  file.text = std::move(text);
+  const auto table = detail::parse_toml(file.text, path);
+  if (!table) return tl::unexpected(table.error());
+  ProblemList problems(path);
+  detail::check_format(*table, kTuningFormat, problems);
+  if (!problems.empty()) return tl::unexpected(problems.take());
+  if (const toml::node* node = table->get("based_on")) {
+    auto base = read_base(*node, path, std::move(heirs));
+    if (!base) return base;
+    file.tuning = std::move(base->tuning);
+    file.based_on = base->path;
   }
-
-  [[nodiscard]] std::string apply(std::string text) {
-    std::stable_sort(list_.begin(), list_.end(),
-                     [](const Edit& a, const Edit& b) { return a.begin < b.begin; });
-    for (auto edit = list_.rbegin(); edit != list_.rend(); ++edit) {
-      text.replace(edit->begin, edit->end - edit->begin, edit->with);
-    }
-    return text;
-  }
-
- private:
-  struct Edit {
-    std::size_t begin;
-    std::size_t end;
-    std::string with;
-  };
-  std::vector<Edit> list_;
-};
-
-std::size_t line_start(std::string_view text, std::size_t at) {
-  const std::size_t newline = at == 0 ? std::string_view::npos : text.rfind('\n', at - 1);
-  return newline == std::string_view::npos ? 0 : newline + 1;
+  Reader(file, problems).read_file(*table);
+  if (!problems.empty()) return tl::unexpected(problems.take());
+  return file;
 }
 
-std::size_t next_line(std::string_view text, std::size_t at) {
-  const std::size_t newline = text.find('\n', at);
-  return newline == std::string_view::npos ? text.size() : newline + 1;
-}
-
-// Takes a key out: its whole line, or its entry of an inline table with one comma.
-void take_out(std::string_view text, const TuningFile::Place& place, Edits& edits) {
-  if (!place.inlined) {
-    edits.replace(line_start(text, place.key.begin), next_line(text, place.value.end), "");
-    return;
+// The name nearest to a key that does not exist; of a list, with the row that was meant.
+std::string nearest_key(std::string_view key) {
+  const std::string list = fmt::format("{}.", kListKey);
+  const std::size_t dot = key.find('.', list.size());
+  if (key.substr(0, list.size()) != list || dot == std::string_view::npos) {
+    return std::string(nearest_name(key, file_keys()));
   }
-  constexpr std::string_view kBlank = " \t";
-  std::size_t begin = place.key.begin;
-  std::size_t end = text.find_first_not_of(kBlank, place.value.end);
-  if (end != std::string_view::npos && text[end] == ',') {
-    end = text.find_first_not_of(kBlank, end + 1);
-  } else {
-    end = place.value.end;
-    const std::size_t comma = text.find_last_not_of(kBlank, begin - 1);
-    if (comma != std::string_view::npos && text[comma] == ',') begin = comma;
-  }
-  edits.replace(begin, end, "");
-}
-
-// Where new keys of a section go: behind the last one of its own that stands on a line of its own,
-// or behind the section's heading; nothing if the file has no such section.
-std::optional<std::size_t> end_of_section(const TuningFile& file, const toml::table& root,
-                                          const TextMap& map, std::string_view section) {
-  if (section.empty()) {
-    // Keys of the root stand before the first heading; the format line is always there.
-    return next_line(file.text, map.span_of(root.get("format")->source()).end);
-  }
-  const toml::node* node = root.at_path(section).node();
-  const toml::table* table = node == nullptr ? nullptr : node->as_table();
-  if (table == nullptr || table->is_inline()) return std::nullopt;
-  // A table that only headings below it imply has no heading of its own.
-  const std::size_t heading = map.span_of(table->source()).begin;
-  const std::string header = fmt::format("[{}]", section);
-  if (file.text.compare(heading, header.size(), header) != 0) return std::nullopt;
-  std::size_t end = next_line(file.text, heading);
-  for (const auto& [key, value] : *table) {
-    const auto* inner = value.as_table();
-    const std::size_t value_end = map.span_of(value.source()).end;
-    const bool own_line = inner == nullptr || inner->is_inline();
-    if (own_line && value_end > end) end = next_line(file.text, value_end);
-  }
-  return end;
-}
-
-// Puts a key in that the file does not have: into the inline table it belongs to, or as a line of
-// the nearest section there is, or into a new section at the end.
-void put_in(const TuningFile& file, const toml::table& root, const TextMap& map,
-            std::string_view key, const std::string& value, Edits& edits,
-            std::map<std::string, std::string>& new_sections) {
-  auto [section, name] = split_key(key);
-  const toml::node* node = section.empty() ? nullptr : root.at_path(section).node();
-  const toml::table* inlined = node == nullptr ? nullptr : node->as_table();
-  if (inlined != nullptr && inlined->is_inline()) {
-    const std::size_t brace = map.span_of(inlined->source()).end - 1;
-    const std::size_t last = file.text.find_last_not_of(" \t", brace - 1) + 1;
-    edits.replace(last, last, fmt::format("{}{} = {}", inlined->empty() ? " " : ", ", name, value));
-    return;
-  }
-  for (std::string_view home = section;; home = split_key(home).first) {
-    if (const auto at = end_of_section(file, root, map, home);
-        at && !(home.empty() && home != section)) {
-      const bool needs_break = *at > 0 && file.text[*at - 1] != '\n';
-      const std::string_view rest = home.empty() ? key : key.substr(home.size() + 1);
-      edits.replace(*at, *at, fmt::format("{}{} = {}\n", needs_break ? "\n" : "", rest, value));
-      return;
-    }
-    if (home.empty()) break;
-  }
-  const std::string top(key.substr(0, key.find('.')));
-  new_sections[top] += fmt::format("{} = {}\n", key.substr(top.size() + 1), value);
+  const std::string bare = list + std::string(key.substr(dot + 1));
+  const std::string_view near = nearest_name(bare, file_keys());
+  if (near.substr(0, list.size()) != list) return {};
+  return fmt::format("{}.{}", key.substr(0, dot), near.substr(list.size()));
 }
 
 }  // namespace
@@ -284,16 +279,7 @@ std::optional<Duration> parse_duration(std::string_view text) {
 }
 
 Result<TuningFile> parse_tuning(std::string text, const std::string& path) {
-  TuningFile file;
-  file.path = path;
-  file.text = std::move(text);
-  const auto table = detail::parse_toml(file.text, path);
-  if (!table) return tl::unexpected(table.error());
-  ProblemList problems(path);
-  detail::check_format(*table, kTuningFormat, problems);
-  if (problems.empty()) Reader(file, problems).read_file(*table);
-  if (!problems.empty()) return tl::unexpected(problems.take());
-  return file;
+  return parse_with_bases(std::move(text), path, {});
 }
 
 std::optional<Problem> apply_setting(TuningFile& file, std::string_view setting) {
@@ -314,10 +300,17 @@ std::optional<Problem> apply_setting(TuningFile& file, std::string_view setting)
   }
   const std::string_view key = setting.substr(0, equals);
   const std::string_view text = setting.substr(equals + 1);
-  const Knob* knob = find_knob(key);
-  if (knob == nullptr) {
+  const auto place = find_place(key);
+  if (!place) {
     return problem(ProblemCode::unknown_name, "", "unknown key " + shown(key), "",
-                   nearest_name(key, file_keys()));
+                   nearest_key(key));
+  }
+  const Knob* knob = place->knob;
+  const std::size_t rows = file.tuning.wall.exits.size();
+  if (knob->in_list() && place->row > rows) {
+    return problem(ProblemCode::out_of_range, std::string(key),
+                   fmt::format("row {} of {}", place->row + 1, kListKey),
+                   fmt::format("a row from 1 to {}", rows + 1));
   }
   KnobValue value;
   if (text == "true" || text == "false") {
@@ -330,7 +323,7 @@ std::optional<Problem> apply_setting(TuningFile& file, std::string_view setting)
     value = std::string(text);
   }
   value = from_convention(file.convention, *knob, value, file.tuning.loop.tick_rate);
-  if (const auto violation = set_knob(file.tuning, *knob, value)) {
+  if (const auto violation = set_knob(file.tuning, *knob, value, place->row)) {
     return problem(ProblemCode::out_of_range, violation->key, shown(violation->found),
                    violation->expected);
   }
@@ -357,60 +350,6 @@ Result<TuningFile> load_tuning(const std::string& path, const std::vector<std::s
   }
   if (!problems.empty()) return tl::unexpected(std::move(problems));
   return file;
-}
-
-std::string write_tuning(const Tuning& tuning) {
-  const Tuning defaults;
-  std::string text = fmt::format("format = \"{}\"\n", kTuningFormat);
-  std::string section;
-  for (const Knob& knob : knobs()) {
-    const KnobValue value = get_knob(tuning, knob);
-    if (value == get_knob(defaults, knob)) continue;
-    const std::string_view mechanism = knob.key == knob.mechanism() ? "" : knob.mechanism();
-    if (mechanism != section) {
-      section = mechanism;
-      text += fmt::format("\n[{}]\n", section);
-    }
-    const std::string_view key = section.empty() ? knob.key : knob.key.substr(section.size() + 1);
-    text += fmt::format("{} = {}\n", key, toml_text_of(value));
-  }
-  return text;
-}
-
-std::string rewrite_tuning(const TuningFile& file, const Tuning& changed) {
-  const auto root = detail::parse_toml(file.text, file.path);
-  if (!root) return write_tuning(changed);
-  const TextMap map(file.text);
-  Edits edits;
-  std::map<std::string, std::string> new_sections;
-  const double old_rate = file.tuning.loop.tick_rate;
-  const double new_rate = changed.loop.tick_rate;
-  for (const Knob& knob : knobs()) {
-    const KnobValue value = get_knob(changed, knob);
-    const KnobValue before = get_knob(file.tuning, knob);
-    const auto place = file.places.find(knob.key);
-    // What is written per tick means something else at another tick rate.
-    const bool means_the_same =
-        place == file.places.end() || factor_of(file.convention, knob.dimension, new_rate) ==
-                                          factor_of(file.convention, knob.dimension, old_rate);
-    const bool is_number = std::holds_alternative<double>(value);
-    if (value == before && (means_the_same || !is_number)) continue;
-    const bool unset = std::holds_alternative<std::monostate>(value);
-    const std::string written = toml_text_of(to_convention(file.convention, knob, value, new_rate));
-    if (place == file.places.end()) {
-      if (!unset) put_in(file, *root, map, knob.key, written, edits, new_sections);
-    } else if (unset) {
-      take_out(file.text, place->second, edits);
-    } else {
-      edits.replace(place->second.value.begin, place->second.value.end, written);
-    }
-  }
-  std::string text = edits.apply(file.text);
-  for (const auto& [section, lines] : new_sections) {
-    if (!text.empty() && text.back() != '\n') text += '\n';
-    text += fmt::format("\n[{}]\n{}", section, lines);
-  }
-  return text;
 }
 
 }  // namespace bushbaby

@@ -33,9 +33,9 @@ std::optional<double> find_crossing(const Function& function) {
 tl::expected<JumpAsk, std::string> solve_with_air_time(const ArcAsk& ask, double air_time) {
   // The air time of the continuous jump with these two quantities.
   const auto air_time_of = [&ask](const JumpAsk& two) {
-    const JumpAnswer jump = derive_jump(two, {}, ask.hang);
+    const JumpAnswer jump = derive_jump(two, {}, ask.shape);
     return predict_arc(
-               {jump.gravity, jump.launch_speed, ask.fall_factor, ask.terminal_speed, ask.hang})
+               {jump.gravity, jump.launch_speed, ask.fall_factor, ask.terminal_speed, ask.shape})
         .air_time;
   };
   JumpAsk jump = ask.jump;
@@ -61,8 +61,12 @@ tl::expected<JumpAsk, std::string> solve_with_air_time(const ArcAsk& ask, double
     });
   } else {
     const double apex_time = *jump.apex_time;
-    const double least = apex_time * (1 + 1 / std::sqrt(ask.fall_factor));
-    if (!ask.terminal_speed && ask.hang.below_speed == 0) {
+    const double sustain = ask.shape.sustain;
+    const double slowing = apex_time - sustain;
+    // The fall through the height of a jump, √(2H/fg), does not depend on g: H grows with it.
+    const double least =
+        apex_time + std::sqrt((slowing * slowing + 2 * slowing * sustain) / ask.fall_factor);
+    if (!ask.terminal_speed && ask.shape.hang.below_speed == 0) {
       return Refusal(fmt::format(
           "apex time {} s and fall factor {} already fix the air time ({:.6g} s), whatever the "
           "height: give a height, a launch speed or a gravity instead of one of them",
@@ -71,7 +75,7 @@ tl::expected<JumpAsk, std::string> solve_with_air_time(const ArcAsk& ask, double
     jump.gravity = find_crossing([&](double gravity) {
       return air_time_of({{}, apex_time, {}, gravity}) - air_time;
     });
-    if (ask.hang.below_speed == 0 && !(air_time > least * (1 + kAgreement))) {
+    if (ask.shape.hang.below_speed == 0 && !(air_time > least * (1 + kAgreement))) {
       return Refusal(fmt::format(
           "impossible: with apex time {} s and fall factor {} the air time is more than {:.6g} s",
           apex_time, ask.fall_factor, least));
@@ -88,9 +92,10 @@ std::string describe_air_time_clash(const ArcAsk& ask, const ArcShape& has, doub
       fmt::format("contradictory: the rest gives an air time of {:.6g} s, not {:.6g} s",
                   has.air_time, air_time);
   const double falling = air_time - has.apex_time;
-  if (!ask.terminal_speed && ask.hang.below_speed == 0 && falling > 0) {
-    const double factor = has.apex_time / falling;
-    text += fmt::format("; a fall factor of {:.6g} would give that", factor * factor);
+  if (!ask.terminal_speed && ask.shape.hang.below_speed == 0 && falling > 0) {
+    const double ratio = (has.air_time - has.apex_time) / falling;
+    text +=
+        fmt::format("; a fall factor of {:.6g} would give that", ask.fall_factor * ratio * ratio);
   }
   return text;
 }
@@ -151,9 +156,9 @@ Fall predict_fall(double height, double gravity, std::optional<double> terminal_
 }
 
 ArcShape predict_arc(const ArcConstants& constants) noexcept {
-  const Apex apex = predict_apex(constants.launch_speed, constants.gravity, {}, constants.hang);
+  const Apex apex = predict_apex(constants.launch_speed, constants.gravity, {}, constants.shape);
   const Fall fall = predict_fall(apex.height, constants.gravity * constants.fall_factor,
-                                 constants.terminal_speed, constants.hang);
+                                 constants.terminal_speed, constants.shape.hang);
   return {apex.height, apex.time, apex.time + fall.time, fall.speed};
 }
 
@@ -174,18 +179,18 @@ tl::expected<ArcConstants, std::string> derive_arc(const ArcAsk& ask, const Jump
     if (!solved) return Refusal(solved.error());
     jump = *solved;
   }
-  const JumpAnswer answer = derive_jump(jump, loop, ask.hang);
+  const JumpAnswer answer = derive_jump(jump, loop, ask.shape);
   if (!answer.ok()) return Refusal(answer.refusal);
   if (*air_time && given > 1) {
-    const JumpAnswer continuous = derive_jump(jump, {}, ask.hang);
+    const JumpAnswer continuous = derive_jump(jump, {}, ask.shape);
     const ArcShape has = predict_arc({continuous.gravity, continuous.launch_speed, ask.fall_factor,
-                                      ask.terminal_speed, ask.hang});
+                                      ask.terminal_speed, ask.shape});
     if (std::abs(has.air_time - **air_time) > kAgreement * **air_time) {
       return Refusal(describe_air_time_clash(ask, has, **air_time));
     }
   }
   return ArcConstants{answer.gravity, answer.launch_speed, ask.fall_factor, ask.terminal_speed,
-                      ask.hang};
+                      ask.shape};
 }
 
 }  // namespace bushbaby

@@ -30,7 +30,7 @@ Tuning::Jump jump_knobs(const Tuning::Jump& base, const JumpAsk& ask,
 tl::expected<Derivation, std::string> derive(const Tuning& base, ArcAsk ask) {
   ask.fall_factor = base.fall.factor;
   ask.terminal_speed = base.fall.terminal_speed;
-  ask.hang = base.jump.hang;
+  ask.shape = jump_shape(base);
   const auto constants = derive_arc(ask, jump_loop(base));
   if (!constants) return tl::unexpected(constants.error());
 
@@ -45,9 +45,9 @@ tl::expected<Derivation, std::string> derive(const Tuning& base, ArcAsk ask) {
     return tl::unexpected(violation.key + ": found " + violation.found + ", expected " +
                           violation.expected);
   }
-  const JumpAnswer continuous = derive_jump(jump_ask(derivation.tuning), JumpLoop{}, ask.hang);
-  derivation.continuous = predict_arc(
-      {continuous.gravity, continuous.launch_speed, ask.fall_factor, ask.terminal_speed, ask.hang});
+  const JumpAnswer continuous = derive_jump(jump_ask(derivation.tuning), JumpLoop{}, ask.shape);
+  derivation.continuous = predict_arc({continuous.gravity, continuous.launch_speed, ask.fall_factor,
+                                       ask.terminal_speed, ask.shape});
 
   CharacterSubject subject(compiled.rules);
   const auto jump = record_standing_jump(subject, kHeldThroughout);

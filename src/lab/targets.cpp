@@ -81,6 +81,10 @@ struct Change {
 // The small changes of a knob that are tried, until one has an effect.
 std::vector<Change> changes_of(const Knob& knob, const KnobValue& now, double tick_rate) {
   constexpr double kPart = 1.01;
+  const bool counts = std::holds_alternative<KnobAccess<int>>(knob.binding);
+  if (const auto* number = std::get_if<double>(&now); number != nullptr && counts) {
+    return {{*number + 1, "+1"}};
+  }
   if (const auto* number = std::get_if<double>(&now); number != nullptr && *number != 0) {
     return {{*number * kPart, "+1 %"}, {*number / kPart, "-1 %"}};
   }
@@ -91,6 +95,9 @@ std::vector<Change> changes_of(const Knob& knob, const KnobValue& now, double ti
     return {{Duration{duration->amount * kPart, duration->unit}, "+1 %"}, {longer, "+1 tick"}};
   }
   std::vector<Change> changes;
+  if (const auto* flag = std::get_if<bool>(&now)) {
+    changes.push_back({!*flag, *flag ? "= false" : "= true"});
+  }
   if (const auto* choice = std::get_if<ChoiceBinding>(&knob.binding)) {
     for (std::size_t i = 0; i < choice->count; ++i) {
       const std::string name(choice->names[i]);
@@ -174,15 +181,17 @@ std::vector<Effect> find_effects(const Tuning& tuning, const Target& target) {
   std::vector<Effect> effects;
   const auto before = measure(tuning, target);
   if (!before) return effects;
-  for (const Knob& knob : knobs()) {
+  for (const KnobPlace& place : places_of(tuning)) {
+    const Knob& knob = *place.knob;
     if (knob.mechanism() == "loop") continue;  // the user's loop is what it is
-    for (const Change& change : changes_of(knob, get_knob(tuning, knob), tuning.loop.tick_rate)) {
+    const KnobValue now = get_knob(tuning, knob, place.row);
+    for (const Change& change : changes_of(knob, now, tuning.loop.tick_rate)) {
       Tuning changed = tuning;
-      if (set_knob(changed, knob, change.value)) continue;
+      if (set_knob(changed, knob, change.value, place.row)) continue;
       const auto after = measure(changed, target);
       constexpr double kNoise = 1e-9;
       if (!after || std::abs(*after - *before) <= kNoise) continue;
-      effects.push_back({std::string(knob.key), change.text, *after - *before});
+      effects.push_back({place.key(), change.text, *after - *before});
       break;
     }
   }

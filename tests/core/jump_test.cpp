@@ -89,13 +89,13 @@ TEST(DeriveJump, HangIsPartOfTheJumpAskedFor) {
   // By hand: 3 u/s of band at half gravity. V = 15, g = 30: (225 - 9)/60 + 9/30 = 3.9 u in
   // 12/30 + 3/15 = 0.6 s.
   const Hang hang{3, 0.5};
-  EXPECT_NEAR(predict_apex(15, 30, {}, hang).height, 3.9, 1e-12);
-  EXPECT_NEAR(predict_apex(15, 30, {}, hang).time, 0.6, 1e-12);
+  EXPECT_NEAR(predict_apex(15, 30, {}, {hang}).height, 3.9, 1e-12);
+  EXPECT_NEAR(predict_apex(15, 30, {}, {hang}).time, 0.6, 1e-12);
   const double same = 1e-9;
   for (const JumpAsk& ask :
        {JumpAsk{3.9, 0.6, {}, {}}, JumpAsk{3.9, {}, 15.0, {}}, JumpAsk{3.9, {}, {}, 30.0},
         JumpAsk{{}, 0.6, 15.0, {}}, JumpAsk{{}, 0.6, {}, 30.0}}) {
-    const JumpAnswer answer = derive_jump(ask, {}, hang);
+    const JumpAnswer answer = derive_jump(ask, {}, {hang});
     ASSERT_TRUE(answer.ok()) << answer.refusal;
     EXPECT_NEAR(answer.gravity, 30, same);
     EXPECT_NEAR(answer.launch_speed, 15, same);
@@ -111,14 +111,14 @@ TEST(DeriveJump, HangInSteppedLoopsMeetsTheHeightOrSaysThatNothingDoes) {
     for (const Hang& hang : {Hang{1.2, 0.6}, Hang{4, 0.3}, Hang{2, 3}}) {
       for (const double height : {0.5, 2.0, 3.25, 5.5}) {
         for (const JumpAsk& ask : {JumpAsk{height, 0.38, {}, {}}, JumpAsk{height, {}, 14.0, {}}}) {
-          const JumpAnswer answer = derive_jump(ask, loop, hang);
+          const JumpAnswer answer = derive_jump(ask, loop, {hang});
           if (!answer.ok()) {
             EXPECT_NE(answer.refusal.find("impossible in this loop"), std::string::npos);
             ++refused;
             continue;
           }
           ++met;
-          const Apex apex = predict_apex(answer.launch_speed, answer.gravity, loop, hang);
+          const Apex apex = predict_apex(answer.launch_speed, answer.gravity, loop, {hang});
           EXPECT_NEAR(apex.height, height, kSameHeight) << text_of(loop);
           if (ask.apex_time && loop.integrator != Integrator::exact) {
             EXPECT_LE(std::abs(apex.time - *ask.apex_time) * loop.tick_rate, 2) << text_of(loop);

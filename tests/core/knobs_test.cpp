@@ -16,8 +16,11 @@ KnobValue other_value(const Knob& knob) {
   }
   const KnobValue now = get_knob(Tuning{}, knob);
   if (const auto* flag = std::get_if<bool>(&now)) return !*flag;
-  if (std::holds_alternative<std::string>(now)) return std::string("Dorro");
+  if (std::holds_alternative<std::string>(now)) {
+    return std::string(knob.in_list() ? "jump + away" : "Dorro");
+  }
   if (knob.dimension == Dimension::time) return Duration{9, Duration::Unit::ticks};
+  if (std::holds_alternative<KnobAccess<int>>(knob.binding)) return 7.0;
   return knob.range.contains(17.25) ? 17.25 : 0.25;
 }
 
@@ -60,10 +63,30 @@ TEST(Knobs, RefuseWhatTheyCannotTakeAndStayAsTheyWere) {
       Tuning tuning;
       const auto violation = set_knob(tuning, knob, value);
       ASSERT_TRUE(violation) << knob.key << " took " << describe(value);
-      EXPECT_EQ(violation->key, knob.key);
+      EXPECT_EQ(violation->key, (KnobPlace{&knob, 0}.key()));
       EXPECT_EQ(get_knob(tuning, knob), get_knob(Tuning{}, knob)) << knob.key;
     }
   }
+}
+
+TEST(Knobs, RowsOfAListHaveKeysOfTheirOwn) {
+  const auto place = find_place("wall.exit.2.away");
+  ASSERT_TRUE(place);
+  EXPECT_EQ(place->knob, find_knob("wall.exit.away"));
+  EXPECT_EQ(place->row, 1U);
+  EXPECT_EQ(place->key(), "wall.exit.2.away");
+  for (const char* key : {"wall.exit.away", "wall.exit.0.away", "wall.exit.x.away", "wall.exit.1",
+                          "wall.exit.1.awya", "run.1.top_speed"}) {
+    EXPECT_FALSE(find_place(key)) << key;
+  }
+  Tuning tuning;
+  const std::size_t without = places_of(tuning).size();
+  EXPECT_FALSE(set_knob(tuning, *place->knob, 8.0, 0)) << "the row behind the last is added";
+  EXPECT_EQ(tuning.wall.exits.size(), 1U);
+  EXPECT_EQ(tuning.wall.exits[0].away, 8.0);
+  EXPECT_TRUE(set_knob(tuning, *find_knob("wall.exit.on"), std::string("jump+jump"), 1));
+  EXPECT_EQ(tuning.wall.exits.size(), 1U) << "a refused value adds no row";
+  EXPECT_EQ(places_of(tuning).size(), without + 9);
 }
 
 TEST(Compile, ReportsEveryViolationAtOnce) {

@@ -73,9 +73,9 @@ TEST(Convention, PixelsPerTickAreTheSameCharacter) {
   same(pixels.body.hi.x, metric.body.hi.x);
   same(pixels.body.hi.y, metric.body.hi.y);
   same(pixels.top_speed, metric.top_speed);
-  same(pixels.ground.speed_up, metric.ground.speed_up);
-  same(pixels.ground.brake, metric.ground.brake);
-  same(pixels.ground.turn, metric.ground.turn);
+  same(pixels.ground.rates.speed_up, metric.ground.rates.speed_up);
+  same(pixels.ground.rates.brake, metric.ground.rates.brake);
+  same(pixels.ground.rates.turn, metric.ground.rates.turn);
   same(pixels.launch_speed, metric.launch_speed);
   same(pixels.rise_gravity, metric.rise_gravity);
   same(pixels.fall_gravity, metric.fall_gravity);

@@ -24,34 +24,43 @@ TuningFile parsed(const std::string& text) {
 
 // Every knob of both, by name, so that a failure says which differs.
 void expect_same(const Tuning& a, const Tuning& b) {
-  for (const Knob& knob : knobs()) {
-    EXPECT_EQ(describe(get_knob(a, knob)), describe(get_knob(b, knob))) << knob.key;
-    EXPECT_EQ(get_knob(a, knob), get_knob(b, knob)) << knob.key;
+  ASSERT_EQ(a.wall.exits.size(), b.wall.exits.size());
+  for (const KnobPlace& place : places_of(a)) {
+    const KnobValue in_a = get_knob(a, *place.knob, place.row);
+    const KnobValue in_b = get_knob(b, *place.knob, place.row);
+    EXPECT_EQ(describe(in_a), describe(in_b)) << place.key();
+    EXPECT_EQ(in_a, in_b) << place.key();
   }
 }
 
 // Sets about a third of the knobs to other values that they allow.
 Tuning shuffled(Tuning tuning, std::mt19937_64& random) {
   std::uniform_real_distribution<double> number(0.01, 60);
-  for (const Knob& knob : knobs()) {
+  if (random() % 2 == 0) tuning.wall.exits.emplace_back();
+  for (const KnobPlace& place : places_of(tuning)) {
+    const Knob& knob = *place.knob;
     if (random() % 3 != 0) continue;
     KnobValue value;
     if (const auto* choice = std::get_if<ChoiceBinding>(&knob.binding)) {
       value = std::string(choice->names[random() % choice->count]);
-    } else if (std::holds_alternative<bool& (*)(Tuning&)>(knob.binding)) {
+    } else if (std::holds_alternative<KnobAccess<bool>>(knob.binding)) {
       value = random() % 2 == 0;
-    } else if (std::holds_alternative<std::string& (*)(Tuning&)>(knob.binding)) {
+    } else if (std::holds_alternative<KnobAccess<int>>(knob.binding)) {
+      value = static_cast<double>(random() % 9);
+    } else if (knob.in_list() && std::holds_alternative<KnobAccess<std::string>>(knob.binding)) {
+      const char* words[] = {"jump", "away+down", "jump + towards", "up"};
+      value = std::string(words[random() % 4]);
+    } else if (std::holds_alternative<KnobAccess<std::string>>(knob.binding)) {
       value = std::string("Dorro, \"the heavy\" \\ ü ") + std::to_string(random() % 100);
     } else if (knob.dimension == Dimension::time && random() % 2 == 0) {
       value = Duration{static_cast<double>(random() % 20 + 1), Duration::Unit::ticks};
     } else {
       value = number(random);
     }
-    const bool optional =
-        std::holds_alternative<std::optional<double>& (*)(Tuning&)>(knob.binding) ||
-        std::holds_alternative<std::optional<Duration>& (*)(Tuning&)>(knob.binding);
+    const bool optional = std::holds_alternative<KnobAccess<std::optional<double>>>(knob.binding) ||
+                          std::holds_alternative<KnobAccess<std::optional<Duration>>>(knob.binding);
     if (optional && random() % 3 == 0) value = {};
-    (void)set_knob(tuning, knob, value);  // out of range: stays
+    (void)set_knob(tuning, knob, value, place.row);  // out of range: stays
   }
   return tuning;
 }

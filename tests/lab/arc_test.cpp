@@ -37,14 +37,14 @@ RC_GTEST_PROP(ArcLaw, ThereAndBack, (std::uint32_t seed)) {
     return std::uniform_real_distribution<double>(lo, hi)(random);
   };
   ArcConstants constants{uniform(5, 200), uniform(2, 40), uniform(0.4, 4), {}, {}};
-  if (random() % 2 == 0) constants.hang = {uniform(0, 5), uniform(0.2, 3)};
+  if (random() % 2 == 0) constants.shape.hang = {uniform(0, 5), uniform(0.2, 3)};
   if (random() % 2 == 0) constants.terminal_speed = uniform(3, 40);
   const ArcShape shape = predict_arc(constants);
   const double top_speed = uniform(1, 20);
   ArcAsk base;
   base.fall_factor = constants.fall_factor;
   base.terminal_speed = constants.terminal_speed;
-  base.hang = constants.hang;
+  base.shape.hang = constants.shape.hang;
   std::vector<ArcAsk> asks;
   const auto ask_with = [&](const JumpAsk& jump, bool by_distance) {
     ArcAsk ask = base;
@@ -62,7 +62,7 @@ RC_GTEST_PROP(ArcLaw, ThereAndBack, (std::uint32_t seed)) {
     ask_with({{}, {}, constants.launch_speed, {}}, by_distance);
     ask_with({{}, {}, {}, constants.gravity}, by_distance);
     // Apex time and air time determine a jump only if it falls at terminal speed for a while.
-    if (constants.terminal_speed && constants.hang.below_speed == 0 &&
+    if (constants.terminal_speed && constants.shape.hang.below_speed == 0 &&
         shape.landing_speed == *constants.terminal_speed &&
         shape.air_time > shape.apex_time * (1 + 1 / std::sqrt(constants.fall_factor)) * 1.001) {
       ask_with({{}, shape.apex_time, {}, {}}, by_distance);

@@ -1,18 +1,28 @@
 // The moving state of one character: plain data that a game may copy, save and compare freely.
 #pragma once
 
+#include <array>
 #include <cstdint>
+#include <limits>
 #include <string_view>
 #include <type_traits>
 
 #include <bushbaby/core/controls.h>
+#include <bushbaby/core/events.h>
 #include <bushbaby/core/shapes.h>
 #include <bushbaby/core/world.h>
 
 namespace bushbaby {
 
 /// What the body is really doing, from its velocity and contacts.
-enum class Stance : std::uint8_t { ground, rise, fall };
+enum class Stance : std::uint8_t {
+  ground,
+  rise,
+  fall,
+  wall,   ///< slides down a wall, or clings to it
+  glide,  ///< falls no faster than a glide does
+  dash,
+};
 
 [[nodiscard]] std::string_view name_of(Stance stance) noexcept;
 
@@ -23,6 +33,7 @@ enum class Footing : std::uint8_t {
   grace,      ///< nothing underfoot, but a coyote jump is still allowed
   too_steep,  ///< a surface underfoot, steeper than `run.steepest_footing`
   rising,     ///< not checked: the body moves along up
+  refused,    ///< a surface underfoot that may not be stood on
 };
 
 [[nodiscard]] std::string_view name_of(Footing footing) noexcept;
@@ -35,32 +46,91 @@ struct GroundCheck {
   double gap = 0;                  ///< u between feet and surface, along the normal
 };
 
+/// Something that is not possible for a time.
+struct Status {
+  std::int64_t left = 0;     ///< ticks; 0: possible
+  std::uint32_t reason = 0;  ///< the game's own number for why
+  double share = 1;          ///< of top speed, for StatusKind::slow
+};
+
+/// A tick so long ago that nothing remembers it.
+inline constexpr std::int64_t kLongAgo = std::numeric_limits<std::int64_t>::min() / 4;
+
 /// Everything that one tick hands to the next. Set `feet` and `velocity` freely between ticks; to
-/// put a body somewhere anew, use `place` (bushbaby/core/advance.h).
+/// put a body somewhere anew, use `place` (bushbaby/core/advance.h); to push it or take something
+/// away from it, use bushbaby/core/outside.h.
 struct Character {
-  std::int64_t tick = 0;  ///< ticks done
-  Vec feet{0, 0};         ///< centre of the body's base, u
-  Vec velocity{0, 0};     ///< u/s
-  Controls controls;      ///< of the last tick: presses and releases are seen against them
+  std::int64_t tick = 0;         ///< ticks done
+  Vec feet{0, 0};                ///< centre of the body's base, u
+  Vec velocity{0, 0};            ///< u/s
+  Controls controls;             ///< of the last tick: presses and releases are seen against them
+  std::int64_t across_held = 0;  ///< ticks for which the same side has been held
+  std::int64_t along_held = 0;   ///< ticks for which the same of up and down has been held
   GroundCheck ground;
-  std::int8_t facing = 1;        ///< -1 left, 1 right: the side last held
-  std::int8_t wall = 0;          ///< the side on which a wall is touched: -1, 0, 1
-  bool rising = false;           ///< moved along up at the end of the last tick
-  bool cut_armed = false;        ///< a jump is rising and has not been cut
-  bool cut_heavy = false;        ///< a `weight` cut is in force until the apex
-  bool hang_armed = false;       ///< airborne by a jump: the hang band applies
-  std::int64_t launch_tick = 0;  ///< of the last jump
-  std::int64_t coyote_left = 0;  ///< decisions that may still take a ground jump without ground
-  std::int64_t buffer_left = 0;  ///< decisions for which a press is still remembered
+  std::int8_t facing = 1;  ///< -1 left, 1 right
+  bool rising = false;     ///< moved along up at the end of the last tick
+  bool gliding = false;    ///< fell in a glide at the end of the last tick
+  bool at_wall = false;    ///< slid down a wall, or clung to it, at the end of the last tick
+
+  // Jump.
+  bool cut_armed = false;                    ///< a jump is rising and has not been cut
+  bool cut_heavy = false;                    ///< a `weight` cut is in force until the apex
+  bool hang_armed = false;                   ///< airborne by a jump: the hang band applies
+  bool fast_falling = false;                 ///< until landing
+  bool glide_armed = false;                  ///< a held button that gave no jump glides
+  std::int64_t launch_tick = kLongAgo;       ///< of the last jump
+  std::int64_t coyote_left = 0;              ///< decisions that may still jump without ground
+  std::int64_t buffer_left = 0;              ///< decisions for which a press is still remembered
+  std::int64_t sustain_left = 0;             ///< ticks for which a held button holds the speed
+  std::int64_t charge_held = 0;              ///< ticks of charging; 0: it does not charge
+  std::int32_t air_jumps_used = 0;           ///< since they were last given back
+  std::int64_t ground_lost_tick = kLongAgo;  ///< when it last stopped standing
+  LeaveReason ground_lost_by = LeaveReason::lifted;
+
+  // Walls.
+  std::int8_t wall = 0;                 ///< the side on which a wall is touched: -1, 0, 1
+  SurfaceId wall_surface = kNoSurface;  ///< the one that is touched, or was last
+  std::int8_t wall_lost = 0;            ///< the side of the wall that was last lost
+  bool wall_let_go = false;             ///< left, but still touched: nothing holds it there
+  std::int8_t wall_spent = 0;           ///< a side that may not be left again before a landing
+  std::int8_t cling_side = 0;           ///< the side for which `cling_left` counts
+  std::int64_t cling_left = 0;          ///< ticks for which it may still stay where it is
+  std::int64_t wall_coyote_left = 0;    ///< decisions that may still leave a wall that was lost
+  std::int64_t wall_buffer_left = 0;    ///< decisions for which a press waits for a wall
+  std::int64_t wall_lost_tick = kLongAgo;
+
+  // Steering after a wall was left.
+  std::int64_t steer_lock_left = 0;
+  std::int64_t steer_fade_left = 0;
+  std::int64_t steer_fade_ticks = 0;  ///< its whole length
+
+  // Dash.
+  std::int64_t dash_left = 0;  ///< ticks; 0: it does not dash
+  Vec dash_way{0, 0};          ///< unit vector
+  std::int32_t dashes_used = 0;
+  std::int64_t dash_cooldown_left = 0;
+  std::int64_t dash_buffer_left = 0;
+
+  // What comes from outside.
+  std::array<Status, kStatusKinds> status{};  ///< by StatusKind
+  std::uint8_t status_seen = 0;               ///< a bit for each that an event has told of
+  bool pushed = false;                        ///< since the last tick
+  bool dash_broken = false;                   ///< by that push
+  bool charge_broken = false;                 ///< by that push
+  SurfaceId touching = kNoSurface;            ///< whose touch has had its effect
 
   [[nodiscard]] bool grounded() const noexcept { return ground.reason == Footing::footing; }
   [[nodiscard]] Stance stance() const noexcept;
+  [[nodiscard]] bool has(StatusKind kind) const noexcept {
+    return status[static_cast<std::size_t>(kind)].left > 0;
+  }
 };
 
 static_assert(std::is_trivially_copyable_v<Character>);
 
 /// Field by field; positions and velocities must be the same numbers.
 [[nodiscard]] bool operator==(const GroundCheck& a, const GroundCheck& b) noexcept;
+[[nodiscard]] bool operator==(const Status& a, const Status& b) noexcept;
 [[nodiscard]] bool operator==(const Character& a, const Character& b) noexcept;
 [[nodiscard]] inline bool operator!=(const Character& a, const Character& b) noexcept {
   return !(a == b);

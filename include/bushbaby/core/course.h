@@ -14,6 +14,7 @@ namespace bushbaby {
 struct Solid {
   std::string name;  ///< may be empty
   Box box;           ///< u
+  SurfaceTraits traits{};
 };
 
 /// A level as it is written down. Surface ids of a course are indices into `solids`.
@@ -49,10 +50,12 @@ class CourseWorld final : public World {
   [[nodiscard]] Contact cast(const Sweep& sweep) const noexcept override;
   [[nodiscard]] Overlap overlap(const Box& shape, Vec feet,
                                 std::int64_t tick) const noexcept override;
+  [[nodiscard]] const SurfaceTraits& surface(SurfaceId surface) const noexcept override;
 
  private:
   struct Index;
   std::shared_ptr<const Index> index_;
+  std::shared_ptr<const std::vector<SurfaceTraits>> traits_;  // none if all surfaces are plain
 };
 
 }  // namespace bushbaby

@@ -11,20 +11,46 @@
 namespace bushbaby {
 
 enum class EventKind : std::uint8_t {
-  jumped,        ///< value: the speed along up after launch, u/s; detail: JumpKind
-  cut,           ///< the jump was cut; value: the speed along up before it, u/s
-  apex,          ///< the speed along up came down to 0 by itself
-  landed,        ///< value: the speed into the footing, u/s
-  left_ground,   ///< detail: LeaveReason
-  wall_touched,  ///< value: the speed into the wall, u/s; detail: 0 on the left, 1 on the right
-  wall_left,     ///< detail: as for wall_touched
-  bumped_head,   ///< value: the speed into the ceiling, u/s
-  coyote_used,   ///< the jump that follows was taken without ground, in the time of grace
-  buffer_used,   ///< the jump that follows was asked for by an earlier press
+  jumped,          ///< value: the speed along up after launch, u/s; detail: JumpKind
+  cut,             ///< the jump was cut; value: the speed along up before it, u/s
+  apex,            ///< the speed along up came down to 0 by itself
+  landed,          ///< value: the speed into the footing, u/s
+  left_ground,     ///< detail: LeaveReason
+  wall_touched,    ///< value: the speed into the wall, u/s; detail: 0 on the left, 1 on the right
+  wall_left,       ///< detail: as for wall_touched
+  bumped_head,     ///< value: the speed into the ceiling, u/s
+  coyote_used,     ///< the jump that follows was taken without ground or wall, in the time of grace
+  buffer_used,     ///< the jump that follows was asked for by an earlier press
+  bounced,         ///< value: the speed along up after it, u/s
+  pushed,          ///< value: the speed after it, u/s
+  dash_started,    ///< value: its speed, u/s
+  dash_ended,      ///< detail: DashEnd; value: the speed that is left, u/s
+  locked,          ///< something is not possible for a time; detail: StatusKind
+  unlocked,        ///< it is again; detail: StatusKind
+  fast_fell,       ///< a fast fall began; value: the speed along down after it, u/s
+  charge_started,  ///< the gauge of a jump begins to fill
+  charge_lost,     ///< it was emptied without a jump
+  let_go,          ///< a wall was left by a row that gives no speed along up
 };
 
-enum class JumpKind : std::uint8_t { ground };
-enum class LeaveReason : std::uint8_t { jumped, walked_off, lifted };
+enum class JumpKind : std::uint8_t { ground, air, wall, charged };
+enum class LeaveReason : std::uint8_t { jumped, walked_off, lifted, pushed, dashed };
+enum class DashEnd : std::uint8_t { done, blocked, jumped, pushed };
+
+/// "jumped", "walked_off", …
+[[nodiscard]] std::string_view name_of(LeaveReason reason) noexcept;
+
+/// What can be impossible for a character for a time.
+enum class StatusKind : std::uint8_t {
+  no_control,  ///< nothing that is held or pressed counts, and nothing drives the run
+  stun,        ///< nothing that is held or pressed counts; the run brakes
+  no_jump,     ///< no jump of any kind
+  slow,        ///< a part of top speed
+};
+inline constexpr std::size_t kStatusKinds = 4;
+
+/// "no_control", "stun", …
+[[nodiscard]] std::string_view name_of(StatusKind kind) noexcept;
 
 /// "jumped", "cut", …
 [[nodiscard]] std::string_view name_of(EventKind kind) noexcept;

@@ -34,6 +34,12 @@ struct JumpAsk {
   std::optional<double> gravity;       ///< u/s²
 };
 
+/// What of a tuning shapes a jump, apart from gravity and launch speed.
+struct JumpShape {
+  Hang hang;
+  double sustain = 0;  ///< s for which the launch speed is held; whole ticks in a stepped loop
+};
+
 struct JumpAnswer {
   double gravity = 0;       ///< u/s², while rising
   double launch_speed = 0;  ///< u/s
@@ -49,11 +55,12 @@ struct JumpAnswer {
 /// Refuses, with the reason, when fewer than two are given, when they contradict each other, when
 /// one is not a positive finite number, and when the loop cannot do it.
 ///
-/// With a hang band the jump asked for is the whole one, its slow part included. In a stepped loop
-/// the highest sample may then jump as the launch speed grows, so that a height may have several
-/// launch speeds or none: the one nearest the continuous answer is taken, and none is a refusal.
+/// The jump asked for is the whole one: what is sustained and the slow part of a hang band
+/// included. With a hang band, in a stepped loop the highest sample may then jump as the launch
+/// speed grows, so that a height may have several launch speeds or none: the one nearest the
+/// continuous answer is taken, and none is a refusal.
 [[nodiscard]] JumpAnswer derive_jump(const JumpAsk& ask, const JumpLoop& loop,
-                                     const Hang& hang = {});
+                                     const JumpShape& shape = {});
 
 /// The apex of a full jump.
 struct Apex {
@@ -65,6 +72,6 @@ struct Apex {
 /// one with `exact`, the highest sample (the earliest, if several tie) with a stepped loop.
 /// `launch_speed` and `gravity` positive.
 [[nodiscard]] Apex predict_apex(double launch_speed, double gravity, const JumpLoop& loop,
-                                const Hang& hang = {}) noexcept;
+                                const JumpShape& shape = {}) noexcept;
 
 }  // namespace bushbaby

@@ -56,18 +56,23 @@ using KnobValue = std::variant<std::monostate, double, bool, Duration, std::stri
 /// The value as it would be written in a tuning file, without the key: `7`, `"7t"`, `true`.
 [[nodiscard]] std::string describe(const KnobValue& value);
 
+/// Reaches the value of a knob in a tuning; `row` counts for knobs of lists only.
+template <class T>
+using KnobAccess = T& (*)(Tuning& tuning, std::size_t row);
+
 /// A choice among named values, bound to an enumeration of the tuning.
 struct ChoiceBinding {
   const std::string_view* names;
   std::size_t count;
-  int (*get)(const Tuning&);
-  void (*set)(Tuning&, int);
+  int (*get)(const Tuning& tuning, std::size_t row);
+  void (*set)(Tuning& tuning, std::size_t row, int choice);
 };
 
 /// Where in a tuning a knob lives; the alternative also says what type it has.
-using KnobBinding = std::variant<double& (*)(Tuning&), std::optional<double>& (*)(Tuning&),
-                                 Duration& (*)(Tuning&), std::optional<Duration>& (*)(Tuning&),
-                                 bool& (*)(Tuning&), std::string& (*)(Tuning&), ChoiceBinding>;
+using KnobBinding =
+    std::variant<KnobAccess<double>, KnobAccess<std::optional<double>>, KnobAccess<Duration>,
+                 KnobAccess<std::optional<Duration>>, KnobAccess<bool>, KnobAccess<int>,
+                 KnobAccess<std::string>, ChoiceBinding>;
 
 struct Knob {
   std::string_view key;  ///< dotted, as in a tuning file: "jump.cut.keep"
@@ -78,13 +83,33 @@ struct Knob {
 
   /// The mechanism the knob belongs to: the part of its key before the first dot.
   [[nodiscard]] std::string_view mechanism() const noexcept;
+  /// Whether it is a knob of each row of a list, `[[wall.exit]]`.
+  [[nodiscard]] bool in_list() const noexcept;
+};
+
+/// The list of rows that some knobs belong to, as it is headed in a tuning file.
+inline constexpr std::string_view kListKey = "wall.exit";
+
+/// A knob of a tuning; of a list, that of the row counted from 0.
+struct KnobPlace {
+  const Knob* knob = nullptr;
+  std::size_t row = 0;
+
+  /// The key; of a list, with the row counted from 1: "wall.exit.2.away".
+  [[nodiscard]] std::string key() const;
 };
 
 /// Every knob, in the order in which a tuning file is written.
 [[nodiscard]] const std::vector<Knob>& knobs();
 
-/// The knob of that key, or null.
+/// The knob of that key, or null; of a list, the key without a row.
 [[nodiscard]] const Knob* find_knob(std::string_view key);
+
+/// The knob that a key with or without a row means: "run.top_speed", "wall.exit.2.away".
+[[nodiscard]] std::optional<KnobPlace> find_place(std::string_view key);
+
+/// Every knob that a tuning has, those of lists once for each row.
+[[nodiscard]] std::vector<KnobPlace> places_of(const Tuning& tuning);
 
 /// A value that a knob, or a combination of knobs, does not allow.
 struct Violation {
@@ -93,12 +118,14 @@ struct Violation {
   std::string expected;
 };
 
-[[nodiscard]] KnobValue get_knob(const Tuning& tuning, const Knob& knob);
+/// The value of a knob; in a row that a list does not have, that of a fresh one.
+[[nodiscard]] KnobValue get_knob(const Tuning& tuning, const Knob& knob, std::size_t row = 0);
 
 /// Sets a knob, or says why the value does not fit and leaves the tuning as it was. A number given
-/// for a duration is in seconds.
+/// for a duration is in seconds. The row behind the last of a list is added to it; rows
+/// beyond that one are a broken precondition.
 [[nodiscard]] std::optional<Violation> set_knob(Tuning& tuning, const Knob& knob,
-                                                const KnobValue& value);
+                                                const KnobValue& value, std::size_t row = 0);
 
 /// What a knob takes, in words: "a length in u, more than 0", "one of none, stop, scale, weight".
 [[nodiscard]] std::string describe_expected(const Knob& knob);

@@ -5,9 +5,11 @@
 //     advance(character, controls, compiled.rules, world);
 #pragma once
 
+#include <array>
 #include <cstdint>
 #include <limits>
 #include <string>
+#include <type_traits>
 #include <vector>
 
 #include <bushbaby/core/jump.h>
@@ -16,6 +18,33 @@
 #include <bushbaby/core/tuning.h>
 
 namespace bushbaby {
+
+/// The drive on the ground, or in the air, as a tick needs it.
+struct DriveRules {
+  DriveStyle style = DriveStyle::rate;
+  RunRates rates;          ///< u/s²
+  double over_speed = -1;  ///< u/s², down to top speed; negative: as braking
+  /// With style damped: the share of the difference of speeds that one tick takes away.
+  double speed_up_share = 0, brake_share = 0, turn_share = 0;
+};
+
+/// A way to leave a wall, as a tick needs it.
+struct WallExitRules {
+  bool jump = false;       ///< the jump button must be pressed, or remembered
+  std::int8_t across = 0;  ///< held: 1 away from the wall, -1 towards it
+  std::int8_t along = 0;   ///< held: 1 up, -1 down
+  bool at_top = false;
+  std::int64_t hold = 0;  ///< ticks for which the directions must have been held
+  double away = 0;        ///< u/s
+  double up = 0;          ///< u/s
+  std::int64_t steer_lock = 0;
+  std::int64_t steer_fade = 0;
+  bool refill = false;
+  bool same_wall = true;
+};
+
+/// A number of air jumps that never ends.
+inline constexpr std::int32_t kUnlimited = std::numeric_limits<std::int32_t>::max();
 
 /// Per-tick constants and windows in whole ticks. Trivially copyable. Made by `compile`; a
 /// default-constructed one moves nothing.
@@ -30,8 +59,10 @@ struct Rules {
   double footing_slope = 0.64;    ///< least normal · up of a surface that gives footing
 
   double top_speed = 0;  ///< u/s
-  RunRates ground;
-  RunRates air;
+  DriveRules ground;
+  DriveRules air;
+  FacingRule facing = FacingRule::held;
+  AutoRun auto_run = AutoRun::none;
 
   double rise_gravity = 0;                                          ///< u/s²
   double fall_gravity = 0;                                          ///< u/s²
@@ -47,7 +78,53 @@ struct Rules {
   double coyote_gravity = 1;
   std::int64_t buffer_ticks = 0;
   Hang hang{};
+
+  bool may_jump = true;
+  std::int64_t sustain_ticks = 0;
+  std::int64_t charge_ticks = 0;  ///< to fill the gauge; 0: no charging
+  double charge_launch = 0;       ///< u/s, with a full gauge
+  double charge_bend = 0;
+  bool charge_may_run = true;
+  std::int32_t air_jumps = 0;
+  double air_launch = 0;  ///< u/s
+  std::int64_t air_interval = 0;
+  bool air_refill_on_wall = false;
+  bool air_refill_on_bounce = false;
+  bool walk_off_costs = false;
+  NearGround near_ground = NearGround::air_jump;
+
+  double fall_over_speed = 0;  ///< u/s²
+  double fast_speed = 0;       ///< u/s; 0: none is set
+  double fast_factor = 1;
+  bool fast_only_falling = true;
+  double glide_speed = std::numeric_limits<double>::infinity();  ///< u/s; infinite: no glide
+  double glide_brake = 0;                                        ///< u/s²
+
+  WallHold wall_hold = WallHold::push;
+  double slide_speed = std::numeric_limits<double>::infinity();  ///< u/s; infinite: no wall slide
+  double slide_brake = 0;                                        ///< u/s²
+  std::int64_t cling_ticks = 0;
+  std::int64_t wall_coyote_ticks = 0;
+  std::int64_t wall_buffer_ticks = 0;
+  std::array<WallExitRules, kMostWallExits> exits{};
+  std::int32_t exit_count = 0;
+
+  std::int32_t dash_charges = 0;
+  std::int64_t dash_ticks = 1;
+  double dash_speed = 0;  ///< u/s
+  DashDirection dash_direction = DashDirection::sideways;
+  double dash_keep = 1;
+  std::int64_t dash_cooldown = 0;
+  std::int64_t dash_buffer = 0;
+  bool dash_jump_out = true;
+  bool dash_refill_on_wall = false;
+  bool dash_refill_on_bounce = false;
+
+  double push_share = 1;
+  std::int64_t push_lock = 0;
 };
+
+static_assert(std::is_trivially_copyable_v<Rules>);
 
 /// A duration that had to be rounded to whole ticks.
 struct Rounding {
@@ -74,6 +151,7 @@ struct Compiled {
 /// The tuning's jump, as `derive_jump` wants it.
 [[nodiscard]] JumpAsk jump_ask(const Tuning& tuning) noexcept;
 [[nodiscard]] JumpLoop jump_loop(const Tuning& tuning) noexcept;
+[[nodiscard]] JumpShape jump_shape(const Tuning& tuning) noexcept;
 
 /// Whole ticks nearest to `ticks`, half up, after adding 1e-9 ticks; not negative.
 [[nodiscard]] std::int64_t whole_ticks(double ticks) noexcept;

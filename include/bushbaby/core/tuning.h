@@ -7,6 +7,7 @@
 
 #include <optional>
 #include <string>
+#include <vector>
 
 namespace bushbaby {
 
@@ -52,6 +53,88 @@ struct RunRates {
   double turn = 0;      ///< while moving against the held direction
 };
 
+/// How the run speed follows the speed that is asked for.
+enum class DriveStyle {
+  rate,    ///< at a constant rate
+  damped,  ///< by a share of the difference: fast at first, then ever slower
+  instant  ///< at once
+};
+
+/// The drive on the ground, or in the air.
+struct RunDrive : RunRates {
+  DriveStyle style = DriveStyle::rate;
+
+  /// In the place of rates: from rest to top speed, from top speed to rest, and from top speed to
+  /// rest with the other direction held.
+  std::optional<Duration> reach_time{}, stop_time{}, turn_time{};
+
+  /// With style damped: the time in which the difference of speeds shrinks to 1/e of itself.
+  Duration speed_up_lag{0.06}, brake_lag{0.06}, turn_lag{0.06};
+
+  /// Rate at which a speed above top speed goes down to it, u/s²; absent: like braking.
+  std::optional<double> over_speed{};
+};
+
+/// The side that a character faces.
+enum class FacingRule {
+  held,   ///< the side last held
+  speed,  ///< the side it last moved to
+};
+
+/// Running without being told to.
+enum class AutoRun { none, left, right, facing };
+
+/// What a press just above the ground means while air jumps are left.
+enum class NearGround {
+  air_jump,  ///< an air jump, like anywhere else
+  buffer,    ///< a jump at landing, if that comes within the buffer
+};
+
+/// What keeps a body at a wall.
+enum class WallHold {
+  push,   ///< it slides and clings while the direction towards the wall is held
+  touch,  ///< it does while it touches the wall
+};
+
+/// Where at a wall a way to leave it counts.
+enum class WallPlace {
+  anywhere,
+  top,  ///< where the wall ends below the upper half of the body
+};
+
+/// A way to leave a wall: what must be pressed or held, where, and what it gives.
+struct WallExit {
+  /// Words joined by "+": of jump, away, towards, up and down. `jump` must be pressed, or
+  /// remembered by the wall's buffer; directions must be held.
+  std::string on = "jump";
+  WallPlace where = WallPlace::anywhere;
+  Duration hold{};  ///< how long the directions must have been held
+
+  double away = 0;        ///< u/s across, away from the wall; negative: over its top
+  double up = 0;          ///< u/s along up that the body gets at least; 0 leaves it as it is
+  Duration steer_lock{};  ///< the held direction does nothing for this long
+  Duration steer_fade{};  ///< then its rates grow from nothing for this long
+  bool refill = false;    ///< whether air jumps and dashes come back
+  bool same_wall = true;  ///< whether the same side may be left again before a landing
+};
+
+[[nodiscard]] inline bool operator==(const WallExit& a, const WallExit& b) noexcept {
+  return a.on == b.on && a.where == b.where && a.hold == b.hold && a.away == b.away &&
+         a.up == b.up && a.steer_lock == b.steer_lock && a.steer_fade == b.steer_fade &&
+         a.refill == b.refill && a.same_wall == b.same_wall;
+}
+
+/// At most this many ways to leave a wall.
+inline constexpr std::size_t kMostWallExits = 8;
+
+/// Where a dash goes.
+enum class DashDirection {
+  facing,    ///< the way the character faces
+  sideways,  ///< to the held side, or the way it faces
+  eight,     ///< the nearest of eight directions to the held one, or the way it faces
+  free,      ///< exactly the held direction, or the way it faces
+};
+
 /// Another gravity around the apex of a jump: below `below_speed` (u/s, 0 or more) along up or
 /// down, gravity is multiplied by `gravity` (more than 0). No band by default.
 struct Hang {
@@ -75,10 +158,12 @@ struct Tuning {
   } body;
 
   struct Run {
-    double top_speed = 7;          ///< u/s
-    RunRates ground{60, 80, 120};  ///< u/s²
-    RunRates air{45, 12, 70};      ///< u/s²
-    double steepest_footing = 50;  ///< degrees from level
+    double top_speed = 7;            ///< u/s
+    RunDrive ground{{60, 80, 120}};  ///< u/s²
+    RunDrive air{{45, 12, 70}};      ///< u/s²
+    double steepest_footing = 50;    ///< degrees from level
+    FacingRule facing = FacingRule::held;
+    AutoRun auto_run = AutoRun::none;  ///< the direction while none is held
   } run;
 
   /// Two of the first four determine the others; which two are given is the designer's choice.
@@ -93,19 +178,85 @@ struct Tuning {
       double keep = 0.5;    ///< share of the speed along up that a `scale` cut leaves
       double weight = 2;    ///< factor on gravity after a `weight` cut
       Duration min_hold{};  ///< no cut sooner than this after launch
-    } cut;
+    } cut{};
 
     Duration coyote{};          ///< how long a body that lost its ground may still jump
     double coyote_gravity = 1;  ///< share of gravity while it may
     Duration buffer{};          ///< how long a press that could not jump is remembered
 
     Hang hang;
+
+    bool allowed = true;  ///< whether the character may jump at all
+    Duration sustain{};   ///< how long a held button holds the launch speed
+
+    /// With a time, a press on the ground fills a gauge and its release launches.
+    struct Charge {
+      Duration time{};               ///< to fill the gauge; 0: no charging
+      std::optional<double> height;  ///< u, of a jump with a full gauge
+      double bend = 0;               ///< -1 … 1: the height grows late, evenly or early
+      bool may_run = true;           ///< whether it may run while it charges
+    } charge{};
+
+    struct AirJumps {
+      int count = 0;                 ///< jumps in the air before the next landing
+      bool unlimited = false;        ///< as many as wanted
+      std::optional<double> height;  ///< u; absent: that of a jump
+      Duration interval{};           ///< least time since the last jump
+      bool refill_on_wall = false;   ///< touching a wall gives them back
+      bool refill_on_bounce = false;
+      bool walk_off_costs = false;  ///< ground lost past the time of grace uses one up
+    } air_jumps{};
+    NearGround near_ground = NearGround::air_jump;
   } jump;
 
   struct Fall {
     double factor = 1;                     ///< gravity while falling over gravity while rising
     std::optional<double> terminal_speed;  ///< u/s; absent: no limit
+    double over_speed = 0;  ///< u/s²: rate at which a faster fall slows down to terminal speed
+
+    /// A press of down in the air, until landing.
+    struct Fast {
+      std::optional<double> speed;  ///< u/s along down that it sets at least
+      double factor = 1;            ///< on gravity and terminal speed
+      bool only_falling = true;     ///< a press on the way up does nothing
+    } fast{};
+
+    /// A lower terminal speed while the jump button is held.
+    struct Glide {
+      std::optional<double> speed;  ///< u/s along down; absent: no glide
+      double brake = 100;           ///< u/s²: rate at which a faster fall slows down to it
+    } glide{};
   } fall;
+
+  struct Wall {
+    WallHold hold = WallHold::push;
+    std::optional<double> slide_speed;  ///< u/s along down; absent: no wall slide
+    double slide_brake = 200;           ///< u/s²: rate at which a faster fall slows down to it
+    Duration cling{};                   ///< how long a falling body stays where it is first
+    Duration coyote{};                  ///< how long a wall may still be left by a jump
+    std::optional<Duration> buffer;     ///< absent: that of a jump
+    std::vector<WallExit> exits;        ///< the first that matches counts
+  } wall;
+
+  struct Dash {
+    int charges = 0;                 ///< dashes before the next landing; 0: no dash
+    std::optional<double> distance;  ///< u
+    std::optional<Duration> time;
+    std::optional<double> speed;  ///< u/s
+    DashDirection direction = DashDirection::sideways;
+    double keep = 1;       ///< share of the speed that is left at the end
+    Duration cooldown{};   ///< from the end of one to the start of the next
+    Duration buffer{};     ///< how long a press that could not dash is remembered
+    bool jump_out = true;  ///< whether a jump may end it
+    bool refill_on_wall = false;
+    bool refill_on_bounce = false;
+  } dash;
+
+  /// How the character takes a push from outside.
+  struct Push {
+    double share = 1;  ///< of the push's speed that it takes
+    Duration lock{};   ///< no control for this long, unless the push says otherwise
+  } push;
 };
 
 /// The same character at another tick rate: durations written in ticks become seconds first, so

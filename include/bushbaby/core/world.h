@@ -1,4 +1,5 @@
-// What the motion step needs of a level: two questions about a box among solids.
+// What the motion step needs of a level: two questions about a box among solids, and what a surface
+// is like.
 //
 // `CourseWorld` (bushbaby/core/course.h) answers them for a course. A game that has its own
 // collision implements `World` instead and gives it to `advance`; docs/embedding.md says how.
@@ -7,12 +8,9 @@
 #include <cstdint>
 
 #include <bushbaby/core/shapes.h>
+#include <bushbaby/core/surface.h>
 
 namespace bushbaby {
-
-/// Names a surface of a world; stable for as long as the world lives.
-using SurfaceId = std::uint32_t;
-inline constexpr SurfaceId kNoSurface = 0xffffffffu;
 
 /// A body on its way: the box `shape`, given relative to the feet, moves from `from` by `move`.
 struct Sweep {
@@ -56,6 +54,10 @@ class World {
   /// How deep the shape lies in solids, its feet at `feet`.
   [[nodiscard]] virtual Overlap overlap(const Box& shape, Vec feet,
                                         std::int64_t tick) const noexcept = 0;
+
+  /// What a surface is like; plain ground unless a world says otherwise. The reference must stay
+  /// good for as long as the world lives.
+  [[nodiscard]] virtual const SurfaceTraits& surface(SurfaceId surface) const noexcept;
 
  protected:
   World() = default;

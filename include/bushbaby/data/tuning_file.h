@@ -43,10 +43,14 @@ struct TuningFile {
     bool inlined = false;  ///< stands in an inline table
   };
   std::map<std::string, Place, std::less<>> places;  ///< by knob key: what the file sets
+  bool has_rows = false;                             ///< it has `[[wall.exit]]` of its own
+  std::string based_on;  ///< the path of the tuning it inherits from; empty if none
 };
 
-/// Reads a tuning from text. `path` is used in problems only. Every value is checked against its
-/// own knob; whether they fit together is for `check_tuning`.
+/// Reads a tuning from text, and the files that it is based on, which are looked for beside `path`.
+/// A key of the file takes the place of an inherited one, `[[wall.exit]]` rows that of all of them;
+/// what is inherited in ticks keeps its length at another tick rate. Every value is checked against
+/// its own knob; whether they fit together is for `check_tuning`.
 [[nodiscard]] Result<TuningFile> parse_tuning(std::string text, const std::string& path);
 
 /// Changes one knob as `--set` does: "run.top_speed=8", "jump.coyote=7t". Numbers are meant in the
@@ -65,7 +69,8 @@ struct TuningFile {
 [[nodiscard]] std::string write_tuning(const Tuning& tuning);
 
 /// The file's text with the knobs in which `changed` differs from `file.tuning` rewritten, added
-/// or taken out. Everything else, comments and order included, stays as it is.
+/// or taken out. Everything else, comments and order included, stays as it is; only when rows of a
+/// list are taken out is the text written anew.
 [[nodiscard]] std::string rewrite_tuning(const TuningFile& file, const Tuning& changed);
 
 /// A duration as people write it in quotes: "7t", "110ms", "0.11s".

@@ -26,7 +26,7 @@ struct ArcConstants {
   double launch_speed = 0;               ///< u/s, more than 0
   double fall_factor = 1;                ///< gravity while falling over `gravity`, more than 0
   std::optional<double> terminal_speed;  ///< u/s, more than 0; absent: no limit
-  Hang hang{};                           ///< the band of another gravity around the apex
+  JumpShape shape{};                     ///< hang band, and what is sustained
 };
 
 struct ArcShape {
@@ -57,7 +57,7 @@ struct ArcAsk {
   std::optional<double> top_speed;  ///< u/s
   double fall_factor = 1;
   std::optional<double> terminal_speed;  ///< u/s
-  Hang hang{};
+  JumpShape shape{};
 };
 
 /// The constants that give what was asked for, or why there are none: too few, contradictory,

@@ -1,0 +1,110 @@
+// Why a tick decided as it did, and what a press would do now.
+//
+//     const Availability now = available(pip, held, rules, world);
+//     icon.show(now.possible ? now.kind : nothing, now.trial.hurdle);
+//
+//     for (const Trial& trial : explain(pip, controls, rules, world).trials)
+//     print(describe(trial));
+//
+// `advance` decides with the very functions that answer here.
+#pragma once
+
+#include <array>
+#include <cstdint>
+#include <string>
+#include <string_view>
+
+#include <bushbaby/core/character.h>
+#include <bushbaby/core/rules.h>
+#include <bushbaby/core/world.h>
+
+namespace bushbaby {
+
+/// What a tick may decide, in the order in which it is tried.
+enum class Candidate : std::uint8_t {
+  ground_jump,
+  coyote_jump,
+  wall_exit,
+  air_jump,
+  cut,
+  fast_fall,
+  dash,
+};
+inline constexpr std::size_t kCandidates = 7;
+
+/// What stands in a candidate's way. In brackets what `have` and `need` of a trial count.
+enum class Hurdle : std::uint8_t {
+  none,          ///< nothing: it happens
+  not_asked,     ///< nothing that is pressed, held or remembered asks for it
+  beaten,        ///< an earlier candidate took the press
+  locked,        ///< by a status [have: ticks left; need: StatusKind]
+  not_allowed,   ///< by the tuning
+  off,           ///< the tuning has no such thing
+  standing,      ///< the body stands
+  not_standing,  ///< it does not
+  surface,       ///< the surface does not let it
+  dashing,       ///< a dash is under way
+  charging,      ///< the press fills the gauge first
+  left_by,       ///< the ground was not walked off [have: LeaveReason]
+  shut,          ///< the time of grace is over [have: ticks ago; need: its length]
+  no_wall,       ///< no wall is touched
+  let_go,        ///< the wall was let go
+  spent,         ///< a wall on this side was left already
+  no_row,        ///< no row of wall.exit fits
+  used_up,       ///< [have: used; need: how many there are]
+  too_soon,      ///< [have: ticks since; need: the least]
+  near_ground,   ///< the press waits for the landing
+  held,          ///< the button is held
+  rising,        ///< the body rises
+  not_rising,    ///< it does not
+  not_armed,     ///< no jump is under way that could be cut
+  under_way,     ///< it is already
+  at_wall,       ///< the body slides down a wall
+  launching,     ///< the body jumps in this tick; the press waits for the next
+};
+
+/// How a candidate fared.
+struct Trial {
+  Candidate candidate = Candidate::ground_jump;
+  Hurdle hurdle = Hurdle::not_asked;
+  std::int64_t have = 0;
+  std::int64_t need = 0;
+  int row = -1;             ///< of wall.exit, counted from 0
+  bool remembered = false;  ///< it was asked for by an earlier press
+  std::string_view knob{};  ///< the knob that decided, if one did
+};
+
+/// "ground jump", "air jump", …
+[[nodiscard]] std::string_view name_of(Candidate candidate) noexcept;
+
+/// A trial in words: "no coyote jump: its time ended 2 ticks ago (jump.coyote, 7 ticks)".
+[[nodiscard]] std::string describe(const Trial& trial);
+
+/// Everything that one tick decides.
+struct Explanation {
+  std::array<Trial, kCandidates> trials{};  ///< by Candidate
+  std::string_view drive{};    ///< the knob that moves the run speed; empty: nothing does
+  double drive_target = 0;     ///< u/s that the run speed goes towards
+  std::string_view gravity{};  ///< the knob that decides gravity; empty: none pulls
+  double gravity_pull = 0;     ///< u/s² at the speed with which the tick begins
+};
+
+/// What the tick from `character` under `controls` decides, and why.
+[[nodiscard]] Explanation explain(const Character& character, const Controls& controls,
+                                  const Rules& rules, const World& world) noexcept;
+
+/// What a press of the jump button would do now.
+struct Availability {
+  bool possible = false;
+  JumpKind kind = JumpKind::ground;  ///< which jump, if one is possible
+  Trial trial;  ///< of that jump; otherwise of the last candidate that got nearer than `off`
+};
+
+/// Which jump a press in the next tick would give, with `held` directions held, or why none.
+[[nodiscard]] Availability available(const Character& character, const Controls& held,
+                                     const Rules& rules, const World& world) noexcept;
+
+/// How full the gauge of a charge is, 0 … 1; 0 when it does not charge.
+[[nodiscard]] double charge_of(const Character& character, const Rules& rules) noexcept;
+
+}  // namespace bushbaby

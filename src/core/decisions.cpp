@@ -1,0 +1,434 @@
+#include "decisions.h"
+
+#include <cmath>
+
+#include "arithmetic.h"
+#include "travel.h"
+
+namespace bushbaby::detail {
+namespace {
+
+constexpr double kNoSpeed = std::numeric_limits<double>::infinity();
+
+bool is_held(int direction, int sign) noexcept { return direction * sign >= kHeldDirection; }
+
+// The ticks for which a direction has been held, this one included.
+std::int64_t held_for(int before, int now, std::int64_t ticks) noexcept {
+  if (!is_held(now, 1) && !is_held(now, -1)) return 0;
+  return is_held(before, now > 0 ? 1 : -1) ? ticks + 1 : 1;
+}
+
+Trial verdict(Candidate candidate, Hurdle hurdle, std::string_view knob = {}, std::int64_t have = 0,
+              std::int64_t need = 0) noexcept {
+  Trial trial;
+  trial.candidate = candidate;
+  trial.hurdle = hurdle;
+  trial.knob = knob;
+  trial.have = have;
+  trial.need = need;
+  return trial;
+}
+
+// The status that forbids jumping or any action, if one does.
+const Status* lock_of(const Character& character, bool jump, StatusKind& kind) noexcept {
+  for (const StatusKind each : {StatusKind::no_control, StatusKind::stun, StatusKind::no_jump}) {
+    if (each == StatusKind::no_jump && !jump) continue;
+    if (!character.has(each)) continue;
+    kind = each;
+    return &character.status[static_cast<std::size_t>(each)];
+  }
+  return nullptr;
+}
+
+// What stands in the way of any action, or of any jump; Hurdle::none if nothing does.
+Trial find_ban(Candidate candidate, const Moment& moment, bool jump) noexcept {
+  StatusKind kind = StatusKind::stun;
+  if (const Status* lock = lock_of(moment.character, jump, kind)) {
+    return verdict(candidate, Hurdle::locked, {}, lock->left, static_cast<std::int64_t>(kind));
+  }
+  if (jump && !moment.rules.may_jump) {
+    return verdict(candidate, Hurdle::not_allowed, "jump.allowed");
+  }
+  if (jump && moment.character.dash_left > 0 && !moment.rules.dash_jump_out) {
+    return verdict(candidate, Hurdle::dashing, "dash.jump_out");
+  }
+  return verdict(candidate, Hurdle::none);
+}
+
+bool jump_is_asked(const Moment& moment) noexcept {
+  return moment.jump_pressed || moment.character.buffer_left > 0;
+}
+
+Trial consider_ground_jump(const Moment& moment) noexcept {
+  constexpr Candidate kThis = Candidate::ground_jump;
+  if (!jump_is_asked(moment)) return verdict(kThis, Hurdle::not_asked);
+  if (!moment.supported) return verdict(kThis, Hurdle::not_standing);
+  Trial trial = find_ban(kThis, moment, true);
+  trial.remembered = !moment.jump_pressed;
+  if (trial.hurdle != Hurdle::none) return trial;
+  if (!moment.world.surface(moment.character.ground.surface).jump) {
+    trial.hurdle = Hurdle::surface;
+  } else if (moment.rules.charge_ticks > 0 && moment.held.jump) {
+    trial.hurdle = Hurdle::charging;
+    trial.knob = "jump.charge.time";
+  }
+  return trial;
+}
+
+Trial consider_coyote_jump(const Moment& moment) noexcept {
+  constexpr Candidate kThis = Candidate::coyote_jump;
+  const Character& character = moment.character;
+  if (!jump_is_asked(moment)) return verdict(kThis, Hurdle::not_asked);
+  if (moment.supported) return verdict(kThis, Hurdle::standing);
+  if (moment.in_grace) {
+    Trial trial = find_ban(kThis, moment, true);
+    trial.remembered = !moment.jump_pressed;
+    return trial;
+  }
+  if (moment.rules.coyote_ticks == 0) return verdict(kThis, Hurdle::off, "jump.coyote");
+  const bool walked_off = character.ground_lost_by == LeaveReason::walked_off;
+  if (!walked_off || character.launch_tick >= character.ground_lost_tick) {
+    const LeaveReason reason = walked_off ? LeaveReason::jumped : character.ground_lost_by;
+    return verdict(kThis, Hurdle::left_by, {}, static_cast<std::int64_t>(reason));
+  }
+  // The ground was lost at the end of that tick; the window was the decisions after it.
+  const std::int64_t ago = character.tick - character.ground_lost_tick - moment.rules.coyote_ticks;
+  return verdict(kThis, Hurdle::shut, "jump.coyote", ago, moment.rules.coyote_ticks);
+}
+
+// Whether the wall at that side ends below the upper half of the body.
+bool is_at_top(const Moment& moment, int side) noexcept {
+  const Margins margins = margins_of(moment.rules);
+  Box upper = moment.rules.body;
+  upper.lo.y = (upper.lo.y + upper.hi.y) / 2;
+  const Sweep sweep{grown(upper, margins.guard),
+                    moment.character.feet,
+                    {side * (margins.probe - margins.guard), 0},
+                    kUp,
+                    moment.character.tick};
+  return !moment.world.cast(sweep).met();
+}
+
+bool row_fits(const WallExitRules& row, const Moment& moment, int side, bool touched) noexcept {
+  const bool jump_asked = moment.jump_pressed || moment.character.wall_buffer_left > 0;
+  if (row.jump ? !jump_asked : !touched) return false;
+  if (row.across != 0 && !is_held(moment.steer.x, -side * row.across)) return false;
+  if (row.along != 0 && !is_held(moment.steer.y, row.along)) return false;
+  if (row.across != 0 && moment.across_held < row.hold) return false;
+  if (row.along != 0 && moment.along_held < row.hold) return false;
+  return !row.at_top || (touched && is_at_top(moment, side));
+}
+
+Trial consider_wall_exit(const Moment& moment) noexcept {
+  constexpr Candidate kThis = Candidate::wall_exit;
+  const Character& character = moment.character;
+  if (moment.rules.exit_count == 0) return verdict(kThis, Hurdle::off, kListKey);
+  if (moment.supported) return verdict(kThis, Hurdle::standing);
+  const int side = exit_side(moment);
+  if (side == 0) {
+    const std::int64_t window = moment.rules.wall_coyote_ticks;
+    const bool lost = character.wall_lost_tick != kLongAgo && window > 0;
+    if (!lost) return verdict(kThis, Hurdle::no_wall);
+    const std::int64_t ago = character.tick - character.wall_lost_tick - window;
+    return verdict(kThis, Hurdle::shut, "wall.coyote", ago, window);
+  }
+  if (character.wall_let_go) return verdict(kThis, Hurdle::let_go);
+  if (character.wall_spent == side) return verdict(kThis, Hurdle::spent, "wall.exit.same_wall");
+  if (!moment.world.surface(character.wall_surface).cling) return verdict(kThis, Hurdle::surface);
+  const bool touched = character.wall != 0;
+  for (int i = 0; i < moment.rules.exit_count; ++i) {
+    const WallExitRules& row = moment.rules.exits[static_cast<std::size_t>(i)];
+    if (!row_fits(row, moment, side, touched)) continue;
+    // Dropping off is no jump: only what forbids any action forbids it.
+    Trial trial = find_ban(kThis, moment, row.jump || row.up > 0);
+    trial.row = i;
+    trial.remembered = row.jump && !moment.jump_pressed;
+    if (trial.hurdle == Hurdle::none) trial.knob = kListKey;
+    return trial;
+  }
+  return verdict(kThis, Hurdle::no_row, kListKey);
+}
+
+// How far a body falls in `time`, with that speed along down at first.
+double fall_in(double time, double speed, const Rules& rules) noexcept {
+  const double limit = rules.terminal_speed;
+  if (speed >= limit || !(rules.fall_gravity > 0)) return speed * time;
+  const double gathering = smaller(time, (limit - speed) / rules.fall_gravity);
+  const double way = speed * gathering + rules.fall_gravity * gathering * gathering / 2;
+  return gathering < time ? way + limit * (time - gathering) : way;
+}
+
+// Whether the body comes to stand while a press of now is remembered, if it goes on as it does.
+bool lands_in_buffer(const Moment& moment) noexcept {
+  const Rules& rules = moment.rules;
+  if (rules.buffer_ticks == 0 || moment.rise > 0) return false;
+  const double time = static_cast<double>(rules.buffer_ticks) * rules.dt;
+  const Vec move{moment.run * time, -fall_in(time, -moment.rise, rules)};
+  const Contact contact =
+      moment.world.cast({grown(rules.body, margins_of(rules).guard), moment.character.feet, move,
+                         kUp, moment.character.tick});
+  return contact.met() && dot(contact.normal, kUp) >= rules.footing_slope &&
+         moment.world.surface(contact.surface).footing;
+}
+
+Trial consider_air_jump(const Moment& moment) noexcept {
+  constexpr Candidate kThis = Candidate::air_jump;
+  const Character& character = moment.character;
+  const Rules& rules = moment.rules;
+  if (!moment.jump_pressed) return verdict(kThis, Hurdle::not_asked);
+  if (rules.air_jumps == 0) return verdict(kThis, Hurdle::off, "jump.air_jumps.count");
+  if (moment.supported) return verdict(kThis, Hurdle::standing);
+  if (character.air_jumps_used >= rules.air_jumps) {
+    return verdict(kThis, Hurdle::used_up, "jump.air_jumps.count", character.air_jumps_used,
+                   rules.air_jumps);
+  }
+  const Trial ban = find_ban(kThis, moment, true);
+  if (ban.hurdle != Hurdle::none) return ban;
+  const std::int64_t since = character.tick - character.launch_tick;
+  if (since < rules.air_interval) {
+    return verdict(kThis, Hurdle::too_soon, "jump.air_jumps.interval", since, rules.air_interval);
+  }
+  if (rules.near_ground == NearGround::buffer && lands_in_buffer(moment)) {
+    return verdict(kThis, Hurdle::near_ground, "jump.near_ground");
+  }
+  return verdict(kThis, Hurdle::none, "jump.air_jumps.count", character.air_jumps_used,
+                 rules.air_jumps);
+}
+
+Trial consider_cut(const Moment& moment) noexcept {
+  constexpr Candidate kThis = Candidate::cut;
+  const Character& character = moment.character;
+  if (moment.rules.cut_style == CutStyle::none) {
+    return verdict(kThis, Hurdle::off, "jump.cut.style");
+  }
+  if (!character.cut_armed || moment.launched) return verdict(kThis, Hurdle::not_armed);
+  if (!(moment.rise > 0)) return verdict(kThis, Hurdle::not_rising);
+  if (moment.locked) return find_ban(kThis, moment, false);
+  if (moment.held.jump) return verdict(kThis, Hurdle::held);
+  const std::int64_t since = character.tick - character.launch_tick;
+  if (since < moment.rules.cut_from_tick) {
+    return verdict(kThis, Hurdle::too_soon, "jump.cut.min_hold", since, moment.rules.cut_from_tick);
+  }
+  return verdict(kThis, Hurdle::none, "jump.cut.style");
+}
+
+Trial consider_fast_fall(const Moment& moment) noexcept {
+  constexpr Candidate kThis = Candidate::fast_fall;
+  const Rules& rules = moment.rules;
+  if (rules.fast_speed == 0 && rules.fast_factor == 1) {
+    return verdict(kThis, Hurdle::off, "fall.fast.speed");
+  }
+  if (!moment.down_pressed) return verdict(kThis, Hurdle::not_asked);
+  if (moment.supported) return verdict(kThis, Hurdle::standing);
+  if (moment.locked) return find_ban(kThis, moment, false);
+  if (moment.character.dash_left > 0) return verdict(kThis, Hurdle::dashing);
+  if (moment.character.fast_falling) return verdict(kThis, Hurdle::under_way);
+  if (held_at_wall(moment) && moment.rise <= 0) return verdict(kThis, Hurdle::at_wall);
+  if (rules.fast_only_falling && moment.rise > 0) {
+    return verdict(kThis, Hurdle::rising, "fall.fast.only_falling");
+  }
+  return verdict(kThis, Hurdle::none,
+                 rules.fast_speed > 0 ? "fall.fast.speed" : "fall.fast.factor");
+}
+
+Trial consider_dash(const Moment& moment) noexcept {
+  constexpr Candidate kThis = Candidate::dash;
+  const Character& character = moment.character;
+  const Rules& rules = moment.rules;
+  if (rules.dash_charges == 0) return verdict(kThis, Hurdle::off, "dash.charges");
+  if (!moment.dash_pressed && character.dash_buffer_left == 0) {
+    return verdict(kThis, Hurdle::not_asked);
+  }
+  if (moment.locked) return find_ban(kThis, moment, false);
+  if (character.dash_left > 0) return verdict(kThis, Hurdle::under_way);
+  if (moment.launched) return verdict(kThis, Hurdle::launching);
+  if (character.dashes_used >= rules.dash_charges) {
+    return verdict(kThis, Hurdle::used_up, "dash.charges", character.dashes_used,
+                   rules.dash_charges);
+  }
+  if (character.dash_cooldown_left > 0) {
+    return verdict(kThis, Hurdle::too_soon, "dash.cooldown",
+                   rules.dash_cooldown - character.dash_cooldown_left, rules.dash_cooldown);
+  }
+  Trial trial =
+      verdict(kThis, Hurdle::none, "dash.charges", character.dashes_used, rules.dash_charges);
+  trial.remembered = !moment.dash_pressed;
+  return trial;
+}
+
+// The share of the run's rates that counts while a steering fade is on.
+double fade_of(const Character& character) noexcept {
+  if (character.steer_fade_left == 0) return 1;
+  const auto left = static_cast<double>(character.steer_fade_left);
+  const auto all = static_cast<double>(character.steer_fade_ticks);
+  return (all - left + 1) / (all + 1);
+}
+
+RunRates scaled(const RunRates& rates, double share) noexcept {
+  return {rates.speed_up * share, rates.brake * share, rates.turn * share};
+}
+
+// The knob behind a drive at constant rates.
+std::string_view rate_knob(const Drive& drive, double speed, bool on_ground) noexcept {
+  const double over_surface = speed - drive.belt;
+  const bool against = over_surface * drive.target < 0;
+  const bool over = drive.over_speed >= 0 && magnitude(over_surface) > drive.top;
+  if (over_surface == drive.target) return "run.top_speed";
+  if (against) return on_ground ? "run.ground.turn" : "run.air.turn";
+  if (over) return on_ground ? "run.ground.over_speed" : "run.air.over_speed";
+  if (magnitude(drive.target) > magnitude(over_surface)) {
+    return on_ground ? "run.ground.speed_up" : "run.air.speed_up";
+  }
+  return on_ground ? "run.ground.brake" : "run.air.brake";
+}
+
+}  // namespace
+
+Moment::Moment(const Character& c, const Controls& controls, const Rules& r,
+               const World& w) noexcept
+    : character(c), held(controls), rules(r), world(w) {
+  const Controls& before = c.controls;
+  run = c.velocity.x;
+  rise = c.velocity.y;
+  // A game may have given a standing body a speed along up.
+  supported = c.grounded() && !(rise > 0);
+  if (supported) rise = 0;
+  in_grace = c.coyote_left > 0;
+  locked = c.has(StatusKind::no_control) || c.has(StatusKind::stun);
+  jump_pressed = controls.jump && !before.jump;
+  dash_pressed = controls.dash && !before.dash;
+  down_pressed = is_held(controls.y, -1) && !is_held(before.y, -1);
+  across_held = held_for(before.x, controls.x, c.across_held);
+  along_held = held_for(before.y, controls.y, c.along_held);
+  if (locked) return;  // nothing is steered
+  steer = controls;
+  if (steer.x != 0) return;
+  constexpr std::int8_t kFull = 127;
+  switch (r.auto_run) {
+    case AutoRun::none: break;
+    case AutoRun::left: steer.x = -kFull; break;
+    case AutoRun::right: steer.x = kFull; break;
+    case AutoRun::facing: steer.x = c.facing > 0 ? kFull : -kFull; break;
+  }
+}
+
+Trial consider(Candidate candidate, const Moment& moment) noexcept {
+  switch (candidate) {
+    case Candidate::ground_jump: return consider_ground_jump(moment);
+    case Candidate::coyote_jump: return consider_coyote_jump(moment);
+    case Candidate::wall_exit: return consider_wall_exit(moment);
+    case Candidate::air_jump: return consider_air_jump(moment);
+    case Candidate::cut: return consider_cut(moment);
+    case Candidate::fast_fall: return consider_fast_fall(moment);
+    case Candidate::dash: break;
+  }
+  return consider_dash(moment);
+}
+
+int exit_side(const Moment& moment) noexcept {
+  const Character& character = moment.character;
+  if (character.wall != 0) return character.wall;
+  return character.wall_coyote_left > 0 ? character.wall_lost : 0;
+}
+
+bool held_at_wall(const Moment& moment) noexcept {
+  const Character& character = moment.character;
+  const Rules& rules = moment.rules;
+  if (character.wall == 0 || moment.supported || character.wall_let_go) return false;
+  if (rules.slide_speed == kNoSpeed && rules.cling_ticks == 0) return false;
+  if (rules.wall_hold == WallHold::push && !is_held(moment.steer.x, character.wall)) return false;
+  return moment.world.surface(character.wall_surface).cling;
+}
+
+bool clings(const Moment& moment) noexcept {
+  return moment.character.cling_left > 0 && moment.rise <= 0 && held_at_wall(moment);
+}
+
+bool glides(const Moment& moment) noexcept {
+  return moment.rules.glide_speed != kNoSpeed && moment.character.glide_armed && moment.held.jump &&
+         !moment.supported && !moment.locked && !moment.character.fast_falling &&
+         !held_at_wall(moment);
+}
+
+Drive drive_of(const Moment& moment, bool dashes, std::string_view* knob) noexcept {
+  const Character& character = moment.character;
+  const Rules& rules = moment.rules;
+  const DriveRules& how = moment.supported ? rules.ground : rules.air;
+  Drive drive;
+  const bool steers = character.steer_lock_left == 0;
+  drive.off = dashes || !steers || character.has(StatusKind::no_control);
+  if (drive.off) return drive;
+  drive.rates = how.rates;
+  drive.over_speed = how.over_speed;
+  drive.top = rules.top_speed;
+  if (character.has(StatusKind::slow)) {
+    drive.top = drive.top * character.status[static_cast<std::size_t>(StatusKind::slow)].share;
+  }
+  const bool rooted = character.charge_held > 0 && !rules.charge_may_run;
+  drive.target = rooted ? 0 : direction_share(moment.steer.x) * drive.top;
+  double share = fade_of(character);
+  if (moment.supported) {
+    const SurfaceTraits& surface = moment.world.surface(character.ground.surface);
+    drive.belt = surface.belt;
+    share = share * surface.grip;
+  }
+  if (share != 1) {
+    drive.rates = scaled(drive.rates, share);
+    drive.over_speed = drive.over_speed * share;
+  }
+  if (knob != nullptr) *knob = rate_knob(drive, moment.run, moment.supported);
+  if (how.style == DriveStyle::rate) return drive;
+  if (knob != nullptr) *knob = moment.supported ? "run.ground.style" : "run.air.style";
+  const double over_surface = moment.run - drive.belt;
+  const bool over = drive.over_speed >= 0 && magnitude(over_surface) > drive.top &&
+                    over_surface * drive.target >= 0;
+  if (over) return drive;  // over speed has a rate of its own in every style
+  drive.at_once = how.style == DriveStyle::instant;
+  drive.fixed = !drive.at_once;
+  const double part = drive.at_once ? 1 : damped_share(over_surface, drive.target, how);
+  drive.fixed_end =
+      drive.belt + over_surface + (drive.target - over_surface) * smaller(1, part * share);
+  drive.fixed_rate = (drive.fixed_end - moment.run) / rules.dt;
+  return drive;
+}
+
+GravityPhase phase_of(const Moment& moment, bool dashes) noexcept {
+  const Character& character = moment.character;
+  const Rules& rules = moment.rules;
+  GravityPhase phase;
+  phase.floats = dashes || character.sustain_left > 0 || clings(moment);
+  phase.heavy = character.cut_heavy;
+  phase.hangs = character.hang_armed;
+  phase.share = moment.in_grace ? rules.coyote_gravity : 1;
+  phase.terminal = rules.terminal_speed;
+  phase.decay = rules.fall_over_speed;
+  if (character.fast_falling) {
+    phase.weight = rules.fast_factor;
+    phase.terminal = larger(rules.terminal_speed * rules.fast_factor, rules.fast_speed);
+  }
+  if (rules.slide_speed != kNoSpeed && held_at_wall(moment)) {
+    phase.terminal = rules.slide_speed;
+    phase.decay = rules.slide_brake;
+  } else if (glides(moment)) {
+    phase.terminal = smaller(phase.terminal, rules.glide_speed);
+    phase.decay = rules.glide_brake;
+  }
+  return phase;
+}
+
+double gauge_of(std::int64_t held, const Rules& rules) noexcept {
+  if (held <= 1 || rules.charge_ticks == 0) return 0;
+  return smaller(1, static_cast<double>(held - 1) / static_cast<double>(rules.charge_ticks));
+}
+
+double charged_launch(std::int64_t held, const Rules& rules) noexcept {
+  const double gauge = gauge_of(held, rules);
+  if (gauge == 0) return rules.launch_speed;
+  const double share = gauge + rules.charge_bend * gauge * (1 - gauge);
+  // Heights grow with the square of the launch speed.
+  const double low = rules.launch_speed * rules.launch_speed;
+  const double high = rules.charge_launch * rules.charge_launch;
+  return std::sqrt(low + (high - low) * share);
+}
+
+}  // namespace bushbaby::detail

@@ -1,0 +1,64 @@
+// What a tick looks at when it decides, and whether each thing it may decide is possible. `advance`
+// decides with these functions, and `explain` and `available` answer with them.
+#pragma once
+
+#include "bushbaby/core/controls.h"
+#include "bushbaby/core/why.h"
+
+#include "stretch.h"
+
+namespace bushbaby::detail {
+
+// A direction counts as held from half of it on, so that a stick's noise presses nothing.
+inline constexpr int kHeldDirection = 64;
+
+// A character at the start of a tick, under the controls of that tick.
+struct Moment {
+  Moment(const Character& c, const Controls& controls, const Rules& r, const World& w) noexcept;
+
+  const Character& character;
+  const Controls& held;
+  const Rules& rules;
+  const World& world;
+
+  Controls steer;          // the directions that count, after locks and running by itself
+  bool locked = false;     // by a status: nothing that is held or pressed counts
+  bool supported = false;  // stands, and does not launch: no gravity, no speed along up
+  bool in_grace = false;   // ground was lost, and a ground jump may still be taken
+  bool launched = false;   // jumped in this tick
+  bool jump_pressed = false;
+  bool dash_pressed = false;
+  bool down_pressed = false;
+  std::int64_t across_held = 0;  // ticks, this one included
+  std::int64_t along_held = 0;
+  double run = 0;   // speed along the run axis
+  double rise = 0;  // speed along up
+};
+
+// Whether a candidate is possible, and if not, what is in its way.
+Trial consider(Candidate candidate, const Moment& moment) noexcept;
+
+// The side of the wall that a row of wall.exit would leave: touched, or lost a moment ago.
+int exit_side(const Moment& moment) noexcept;
+
+// Whether the body is held at the wall it touches: it slides or clings once it falls.
+bool held_at_wall(const Moment& moment) noexcept;
+
+// Whether it clings in this tick.
+bool clings(const Moment& moment) noexcept;
+
+// Whether a fall in this tick is a glide.
+bool glides(const Moment& moment) noexcept;
+
+// What moves the run speed in this tick, and what pulls, once everything is decided. `knob` becomes
+// the name of the knob behind it.
+Drive drive_of(const Moment& moment, bool dashes, std::string_view* knob = nullptr) noexcept;
+GravityPhase phase_of(const Moment& moment, bool dashes) noexcept;
+
+// The launch speed of a jump that was charged for `held` ticks.
+double charged_launch(std::int64_t held, const Rules& rules) noexcept;
+
+// How full the gauge is then, 0 … 1.
+double gauge_of(std::int64_t held, const Rules& rules) noexcept;
+
+}  // namespace bushbaby::detail
