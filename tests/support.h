@@ -10,6 +10,7 @@
 #include "bushbaby/core/course.h"
 #include "bushbaby/core/knobs.h"
 #include "bushbaby/core/rules.h"
+#include "bushbaby/core/why.h"
 
 namespace bushbaby::test {
 
@@ -74,6 +75,13 @@ inline constexpr Controls kJump{0, 0, true, false};
 inline constexpr Controls kRightJump{127, 0, true, false};
 
 inline CourseWorld world_of(const std::vector<Box>& boxes) { return CourseWorld(boxes); }
+
+// How a candidate fares in the next tick, in words.
+inline std::string consider_text(const Character& character, const Controls& held,
+                                 const Rules& rules, const World& world, Candidate candidate) {
+  const Explanation explanation = explain(character, held, rules, world);
+  return describe(explanation.trials[static_cast<std::size_t>(candidate)]);
+}
 
 // A character in a world, and all the events since it was placed.
 struct Mover {

@@ -432,9 +432,11 @@ void bounce(Tick& tick, double rebound, double fraction, SurfaceId surface) noex
   tick.note(EventKind::bounced, fraction, 0, rebound, surface);
 }
 
-// Books a contact; `velocity` is that of the body as it arrives, not yet stopped. Returns the speed
-// with which it bounces, 0 if it does not.
-double meet(Tick& tick, const Contact& contact, Vec velocity, double fraction) noexcept {
+// Books a contact; `velocity` is that of the body as it arrives, not yet stopped, and `ahead` what
+// of it along down belongs to the rest of the tick. Returns the speed with which it bounces, 0 if
+// it does not.
+double meet(Tick& tick, const Contact& contact, Vec velocity, double fraction,
+            double ahead = 0) noexcept {
   const double steepness = dot(contact.normal, kUp);
   const double speed = -dot(velocity, contact.normal);
   const SurfaceTraits& surface = tick.world.surface(contact.surface);
@@ -443,7 +445,8 @@ double meet(Tick& tick, const Contact& contact, Vec velocity, double fraction) n
     tick.touched_normal = contact.normal;
   }
   if (steepness >= tick.rules.footing_slope) {
-    if (const double rebound = rebound_of(tick, surface, speed); rebound > 0) return rebound;
+    const double rebound = rebound_of(tick, surface, larger(speed - ahead, 0));
+    if (rebound > 0) return rebound;
     if (surface.footing && !tick.supported && !tick.met_underfoot) {
       tick.note(EventKind::landed, fraction, 0, speed, contact.surface);
     }
@@ -537,7 +540,9 @@ void move_stepped(Tick& tick) noexcept {
     character.feet = place_at(path, meeting.met() ? meeting.time : left);
     if (!meeting.met()) break;
     left = left - meeting.time;
-    const double rebound = meet(tick, meeting.contact, moving, 1);
+    // Else what a tick moves too fast at its start would be gained at every bounce.
+    const double ahead = magnitude(rise - tick.rise) * (left / rules.dt);
+    const double rebound = meet(tick, meeting.contact, moving, 1, ahead);
     moving = unblocked(tick, moving);
     after = unblocked(tick, after);
     if (rebound > 0) {
@@ -622,14 +627,16 @@ void check_ground(Tick& tick) noexcept {
   Character& character = tick.character;
   GroundCheck ground;
   const bool was_on_footing = tick.supported || tick.met_underfoot;
+  const bool was_refused = tick.met_refused || character.ground.reason == Footing::refused;
   if (tick.supported) tick.rise = 0;  // sliding up gentle footing is running, not rising
   if (tick.rise > 0) {
     ground.reason = Footing::rising;
-  } else if (was_on_footing || tick.met_refused || tick.wall != 0) {
+  } else if (was_on_footing || was_refused || tick.wall != 0) {
     ground = look_underfoot(character, tick.rules, tick.world);
     // A wall may lean into the body from below without giving footing; level ground that was not
     // met in this tick is still to be reached.
     if (ground.reason == Footing::footing && !was_on_footing) ground = {};
+    if (ground.reason == Footing::refused) tick.rise = 0;  // no downward speed builds up there
   }
   if (ground.reason == Footing::footing) {
     stand(tick, ground);

@@ -1,0 +1,387 @@
+// What wins when two mechanisms want the same tick, and the mistakes that movement code is known
+// for. The table in docs/model.md, "Who wins", lists the first part row by row.
+#include <cmath>
+
+#include "bushbaby/core/outside.h"
+#include "bushbaby/core/why.h"
+
+#include "support.h"
+
+namespace bushbaby {
+namespace {
+
+using namespace test;  // NOLINT(google-build-using-namespace): a test's own vocabulary
+
+constexpr Controls kRightDash{127, 0, false, true};
+
+// Everything switched on.
+Tuning everything() {
+  Tuning tuning = pip();
+  tuning.jump.coyote = {6, Duration::Unit::ticks};
+  tuning.jump.buffer = {6, Duration::Unit::ticks};
+  tuning.jump.air_jumps.count = 1;
+  tuning.jump.air_jumps.height = 2;
+  tuning.fall.fast.speed = 30;
+  tuning.fall.glide.speed = 3;
+  tuning.wall.slide_speed = 2.5;
+  tuning.wall.cling = {5, Duration::Unit::ticks};
+  tuning.wall.coyote = {4, Duration::Unit::ticks};
+  tuning.wall.exits = {{"jump", WallPlace::anywhere, {}, 8, 10, {9, Duration::Unit::ticks}}};
+  tuning.dash.charges = 1;
+  tuning.dash.distance = 3;
+  tuning.dash.time = {Duration{10, Duration::Unit::ticks}};
+  return tuning;
+}
+
+std::vector<Box> walled() { return {{{-50, -1}, {50, 0}}, {{5, -1}, {6, 60}}}; }
+
+std::vector<std::string> jumps_of(const Mover& run) {
+  std::vector<std::string> kinds;
+  for (const Event& event : run.all(EventKind::jumped)) kinds.emplace_back(detail_of(event));
+  return kinds;
+}
+using Kinds = std::vector<std::string>;
+
+// ---- who wins -----------------------------------------------------------------------------------
+
+TEST(WhoWins, CoyoteBeforeAirJump) {
+  const Rules rules = rules_of(everything());
+  const CourseWorld ledge = world_of({{{-9, -1}, {0, 0}}});
+  Mover run(rules, ledge, {-1, 0});
+  while (run.character.grounded()) run.advance(kRight);
+  run.advance(kRight, 2);
+  run.advance(kRightJump);
+  run.advance(kRight, 5);
+  run.advance(kRightJump);
+  run.advance(kRight);
+  run.advance(kRightJump);
+  EXPECT_EQ(jumps_of(run), (Kinds{"ground", "air"}));
+  EXPECT_EQ(run.all(EventKind::coyote_used).size(), 1U);
+}
+
+TEST(WhoWins, WallBeforeAirJump) {
+  const Rules rules = rules_of(everything());
+  const CourseWorld world(walled());
+  Mover run(rules, world, {4.55, 20});
+  run.advance(kRight, 4);
+  run.advance(kRightJump);
+  run.advance(kRight, 3);
+  run.advance(kRightJump);
+  EXPECT_EQ(jumps_of(run), (Kinds{"wall", "air"}));
+}
+
+TEST(WhoWins, GroundBeforeWall) {
+  const Rules rules = rules_of(everything());
+  const CourseWorld world(walled());
+  Mover run(rules, world, {4, 0});
+  run.advance(kRight, 30);
+  ASSERT_EQ(run.character.wall, 1);
+  run.advance(kRightJump);
+  EXPECT_EQ(jumps_of(run), (Kinds{"ground"}));
+}
+
+TEST(WhoWins, ABufferedPressWaitsForGroundOrWallWhicheverComesFirst) {
+  Tuning tuning = everything();
+  tuning.jump.air_jumps.count = 0;
+  const Rules rules = rules_of(tuning);
+  const CourseWorld world(walled());
+  Mover to_wall(rules, world, {4.45, 30});
+  to_wall.advance(kRightJump);
+  while (to_wall.character.wall == 0) to_wall.advance(kRight);
+  to_wall.advance(kRight);
+  EXPECT_EQ(jumps_of(to_wall), (Kinds{"wall"}));
+  EXPECT_EQ(to_wall.all(EventKind::buffer_used).size(), 1U);
+  Mover to_ground(rules, world, {0, 0.05});
+  to_ground.advance(kJump);
+  to_ground.advance(kNothing, 4);
+  EXPECT_EQ(jumps_of(to_ground), (Kinds{"ground"}));
+}
+
+TEST(WhoWins, ADashOverAWallClingUntilItIsBlocked) {
+  const Rules rules = rules_of(everything());
+  const CourseWorld world(walled());
+  Mover run(rules, world, {3.6, 20});
+  run.advance(kRightDash);
+  while (run.character.wall == 0) {
+    EXPECT_EQ(run.character.stance(), Stance::dash);
+    run.advance(kRight);
+  }
+  EXPECT_EQ(detail_of(run.all(EventKind::dash_ended).at(0)), "blocked");
+  const double y = run.character.feet.y;
+  run.advance(kRight, 5);
+  EXPECT_EQ(run.character.feet.y, y) << "then it clings";
+  run.advance(kRight);
+  EXPECT_LT(run.character.feet.y, y);
+}
+
+TEST(WhoWins, ADashStartedAtAWallLeavesIt) {
+  const Rules rules = rules_of(everything());
+  const CourseWorld world(walled());
+  Mover run(rules, world, {4.55, 20});
+  run.advance(kRight, 4);
+  run.advance({-127, 0, false, true});
+  EXPECT_LT(run.character.velocity.x, 0);
+  EXPECT_EQ(run.character.stance(), Stance::dash);
+}
+
+TEST(WhoWins, AJumpEndsADashIfTheTuningLetsIt) {
+  const CourseWorld world(flat_floor());
+  for (const bool lets : {true, false}) {
+    Tuning tuning = everything();
+    tuning.dash.jump_out = lets;
+    const Rules rules = rules_of(tuning);
+    Mover run(rules, world, {0, 0});
+    run.advance(kRightDash, 3);
+    run.advance(kRightJump);
+    EXPECT_EQ(jumps_of(run), lets ? Kinds{"ground"} : Kinds{});
+    if (lets) {
+      EXPECT_EQ(detail_of(run.all(EventKind::dash_ended).at(0)), "jumped");
+      EXPECT_GT(run.character.velocity.x, 17) << "the dash's speed is taken along";
+    } else {
+      run.advance(kRightJump, 9);
+      EXPECT_EQ(jumps_of(run), (Kinds{"ground"})) << "the press was remembered";
+    }
+  }
+}
+
+TEST(WhoWins, JumpAndDashOnOneTickJumpFirstAndDashNext) {
+  const Rules rules = rules_of(everything());
+  const CourseWorld world(flat_floor());
+  Mover run(rules, world, {0, 0});
+  run.advance({127, 0, true, true});
+  EXPECT_EQ(jumps_of(run), (Kinds{"ground"}));
+  EXPECT_TRUE(run.all(EventKind::dash_started).empty());
+  run.advance({127, 0, true, true});
+  EXPECT_EQ(run.all(EventKind::dash_started).size(), 1U);
+  EXPECT_EQ(run.character.velocity.y, 0) << "the dash has the speed now";
+}
+
+TEST(WhoWins, APushEndsAWallJumpsLockAndADash) {
+  const Rules rules = rules_of(everything());
+  const CourseWorld world(walled());
+  Mover run(rules, world, {4.55, 20});
+  run.advance(kRight, 4);
+  run.advance(kRightJump, 3);
+  ASSERT_GT(run.character.steer_lock_left, 0);
+  push(run.character, {{3, 4}, PushFrame::world, false, 0.05}, {}, rules);
+  run.advance(kRight, 3);
+  EXPECT_EQ(run.character.velocity.x, 3) << "the push's own lock, 3 ticks";
+  run.advance(kRight);
+  EXPECT_GT(run.character.velocity.x, 3) << "the wall jump's lock is gone";
+
+  Mover dasher(rules, world, {-20, 20});
+  dasher.advance(kRightDash, 3);
+  push(dasher.character, {{-4, 2}}, {}, rules);
+  dasher.advance(kRight);
+  EXPECT_EQ(detail_of(dasher.all(EventKind::dash_ended).at(0)), "pushed");
+  EXPECT_LT(dasher.character.velocity.x, 0);
+}
+
+TEST(WhoWins, AStunEmptiesACharge) {
+  Tuning tuning = pip();
+  tuning.jump.charge.time = Duration{0.5};
+  tuning.jump.charge.height = 5;
+  const Rules rules = rules_of(tuning);
+  const CourseWorld world(flat_floor());
+  Mover run(rules, world, {0, 0});
+  run.advance(kJump, 20);
+  set_status(run.character, StatusKind::stun, {3});
+  run.advance(kJump, 3);
+  EXPECT_EQ(run.all(EventKind::charge_lost).size(), 1U);
+  run.advance(kJump, 5);
+  run.advance(kNothing, 5);
+  EXPECT_TRUE(jumps_of(run).empty()) << "the button was never pressed anew";
+}
+
+TEST(WhoWins, ABounceDisarmsTheCut) {
+  Course course = flat_floor();
+  course.solids[0].traits.bounce_speed = 15;
+  const CourseWorld world(course);
+  const Rules rules = rules_of(everything());
+  Mover run(rules, world, {0, 1});
+  while (run.all(EventKind::bounced).empty()) run.advance(kJump);
+  const double speed = run.character.velocity.y;
+  run.advance(kNothing);
+  EXPECT_TRUE(run.all(EventKind::cut).empty());
+  EXPECT_NEAR(run.character.velocity.y, speed - rules.rise_gravity / 60, 1e-9);
+}
+
+TEST(WhoWins, AWallOverFastFallAndGlide) {
+  const Rules rules = rules_of(everything());
+  const CourseWorld world(walled());
+  Mover run(rules, world, {4.0, 50});
+  run.advance({0, -127, false, false});
+  EXPECT_TRUE(run.character.fast_falling);
+  run.advance(kRight, 40);
+  EXPECT_FALSE(run.character.fast_falling);
+  run.advance({127, -127, false, false});
+  EXPECT_FALSE(run.character.fast_falling);
+  EXPECT_EQ(
+      consider_text(run.character, {127, 0, false, false}, rules, world, Candidate::fast_fall),
+      "no fast fall: down was not pressed");
+}
+
+TEST(WhoWins, AFastFallOverAGlide) {
+  Tuning tuning = everything();
+  tuning.jump.air_jumps.count = 0;
+  const Rules rules = rules_of(tuning);
+  const CourseWorld world(flat_floor());
+  Mover run(rules, world, {0, 60});
+  run.advance({0, 0, true, false}, 20);
+  EXPECT_EQ(run.character.stance(), Stance::glide);
+  run.advance({0, -127, true, false}, 3);
+  EXPECT_EQ(run.character.velocity.y, -30);
+  EXPECT_EQ(run.character.stance(), Stance::fall);
+}
+
+// ---- classic mistakes ---------------------------------------------------------------------------
+
+TEST(Mistake, NoSecondJumpAtTheApex) {
+  Tuning tuning = pip();
+  tuning.jump.hang = {3, 0.01};  // dwells at the top, with no speed to speak of
+  const CourseWorld world(flat_floor());
+  const Rules rules = rules_of(tuning);
+  Mover run(rules, world, {0, 0});
+  for (int i = 0; i < 24; ++i) run.advance(kJump);
+  for (int i = 0; i < 20; ++i) run.advance(i % 2 == 0 ? kNothing : kJump);
+  EXPECT_EQ(jumps_of(run).size(), 1U);
+  // Nor with a speed along up of exactly nothing.
+  Mover still(rules, world, {0, 5});
+  still.character.velocity = {0, 0};
+  still.advance(kJump);
+  EXPECT_TRUE(jumps_of(still).empty());
+}
+
+TEST(Mistake, NoCutWhileFalling) {
+  Tuning tuning = pip();
+  tuning.jump.cut = {CutStyle::scale, 0.1, 2, {}};
+  const Rules rules = rules_of(tuning);
+  const CourseWorld world(flat_floor());
+  Mover run(rules, world, {0, 0});
+  while (run.character.velocity.y >= 0) run.advance(kJump);
+  const double speed = run.character.velocity.y;
+  run.advance(kNothing);
+  EXPECT_LT(run.character.velocity.y, speed) << "letting go must not slow the fall";
+  EXPECT_TRUE(run.all(EventKind::cut).empty());
+}
+
+TEST(Mistake, NoFreeExtraJumpAfterCoyote) {
+  const Rules rules = rules_of(everything());
+  const CourseWorld ledge = world_of({{{-9, -1}, {0, 0}}});
+  Mover run(rules, ledge, {-1, 0});
+  while (run.character.grounded()) run.advance(kRight);
+  for (int i = 0; i < 20; ++i) run.advance(i % 2 == 0 ? kRightJump : kRight);
+  EXPECT_EQ(jumps_of(run), (Kinds{"ground", "air"})) << "one in the time of grace, one in the air";
+}
+
+TEST(Mistake, NoRepeatedJumpFromAHeldButton) {
+  const Rules rules = rules_of(everything());
+  const CourseWorld world(flat_floor());
+  Mover run(rules, world, {0, 0});
+  run.advance(kJump, 500);
+  EXPECT_EQ(jumps_of(run).size(), 1U);
+}
+
+TEST(Mistake, AWallJumpCostsNoAirJumpAndRefillsWhenTold) {
+  Tuning tuning = everything();
+  tuning.jump.air_jumps.refill_on_wall = true;
+  const Rules rules = rules_of(tuning);
+  const CourseWorld world(walled());
+  Mover run(rules, world, {3.5, 30});
+  run.advance(kRightJump);
+  EXPECT_EQ(run.character.air_jumps_used, 1);
+  while (run.character.wall == 0) run.advance(kRight);
+  EXPECT_EQ(run.character.air_jumps_used, 0);
+  run.advance(kRightJump);
+  EXPECT_EQ(run.character.air_jumps_used, 0);
+  run.advance(kRight);
+  run.advance(kRightJump);
+  EXPECT_EQ(jumps_of(run), (Kinds{"air", "wall", "air"}));
+}
+
+TEST(Mistake, HeldSteeringDoesNotCancelThePushOff) {
+  const Rules rules = rules_of(everything());
+  const CourseWorld world(walled());
+  Mover run(rules, world, {4.55, 20});
+  run.advance(kRight, 4);
+  run.advance(kRightJump, 9);
+  EXPECT_EQ(run.character.velocity.x, -8);
+  EXPECT_LT(run.character.feet.x, 4.6 - 8 * 8.5 / 60);
+}
+
+TEST(Mistake, NoDownwardSpeedPilesUpOnTheGround) {
+  const CourseWorld ledge = world_of({{{-9, -1}, {0, 0}}});
+  const Rules rules = rules_of(everything());
+  Mover run(rules, ledge, {-8, 0});
+  run.advance(kNothing, 600);
+  EXPECT_EQ(run.character.velocity.y, 0);
+  while (run.character.grounded()) run.advance(kRight);
+  run.advance(kRight);
+  EXPECT_GE(run.character.velocity.y, -rules.fall_gravity / 60 - 1e-9) << "the fall begins slowly";
+}
+
+TEST(Mistake, NoBounceOnLanding) {
+  const CourseWorld world(flat_floor());
+  for (const JumpLoop& loop : all_loops({30, 60})) {
+    const Rules rules = rules_of(with_loop(everything(), loop));
+    Mover run(rules, world, {0, 40});
+    while (!run.character.grounded()) run.advance(kNothing);
+    for (int i = 0; i < 30; ++i) {
+      run.advance(kNothing);
+      EXPECT_TRUE(run.character.grounded());
+      EXPECT_EQ(run.character.velocity.y, 0);
+    }
+  }
+}
+
+TEST(Mistake, NoStickingToAWallThatIsPushedInto) {
+  Tuning tuning = everything();
+  tuning.wall.slide_speed.reset();
+  tuning.wall.cling = {};
+  const Rules rules = rules_of(tuning);
+  const CourseWorld with_wall(walled());
+  const CourseWorld without = world_of({{{-50, -1}, {50, 0}}});
+  Mover pushing(rules, with_wall, {4.59, 30});
+  Mover free(rules, without, {4.59, 30});
+  for (int i = 0; i < 30; ++i) {
+    pushing.advance(kRight);
+    free.advance(kRight);
+    EXPECT_NEAR(pushing.character.feet.y, free.character.feet.y, 1e-12);
+  }
+  EXPECT_EQ(pushing.character.stance(), Stance::fall);
+}
+
+TEST(Mistake, AFastFallIsNotClippedByTerminalSpeed) {
+  const Rules rules = rules_of(everything());  // terminal speed 24, fast fall 30
+  const CourseWorld world(flat_floor());
+  Mover run(rules, world, {0, 60});
+  run.advance({0, -127, false, false}, 20);
+  EXPECT_EQ(run.character.velocity.y, -30);
+}
+
+// ---- everything at once -------------------------------------------------------------------------
+
+TEST(Why, SaysWhatEachCandidateFailedOn) {
+  Tuning tuning = everything();
+  const Rules rules = rules_of(tuning);
+  const CourseWorld ledge = world_of({{{-9, -1}, {0, 0}}});
+  Mover run(rules, ledge, {-1, 0});
+  while (run.character.grounded()) run.advance(kRight);
+  run.advance(kRight, 7);
+  run.character.air_jumps_used = 1;
+  const auto text = [&](Candidate candidate) {
+    return consider_text(run.character, kRightJump, rules, ledge, candidate);
+  };
+  EXPECT_EQ(text(Candidate::ground_jump), "no ground jump: the body does not stand");
+  EXPECT_EQ(text(Candidate::coyote_jump),
+            "no coyote jump: its window of 6 ticks closed 2 ticks ago (jump.coyote)");
+  EXPECT_EQ(text(Candidate::wall_exit), "no wall exit: no wall is touched");
+  EXPECT_EQ(text(Candidate::air_jump), "no air jump: 1 of 1 used (jump.air_jumps.count)");
+  const Explanation explanation = explain(run.character, kRightJump, rules, ledge);
+  EXPECT_EQ(explanation.drive, "run.top_speed");
+  EXPECT_EQ(explanation.gravity, "fall.factor");
+  EXPECT_NEAR(explanation.gravity_pull, rules.fall_gravity, 1e-12);
+}
+
+}  // namespace
+}  // namespace bushbaby

@@ -1,0 +1,420 @@
+// The ways to jump: sustained, charged, in the air, and when none is allowed.
+#include <cmath>
+
+#include "bushbaby/core/outside.h"
+#include "bushbaby/core/why.h"
+
+#include "support.h"
+
+namespace bushbaby {
+namespace {
+
+using namespace test;  // NOLINT(google-build-using-namespace): a test's own vocabulary
+
+constexpr double kSameHeight = 1e-9;
+
+// The highest place of the feet over their start, while `held` says what is held at each tick.
+template <class Held>
+double top_of(const Rules& rules, const Held& held, int ticks = 400) {
+  const CourseWorld world(flat_floor());
+  Mover run(rules, world, {0, 0});
+  const double floor = run.character.feet.y;
+  double top = floor;
+  for (int i = 0; i < ticks; ++i) {
+    for (const Event& event : run.advance(held(i))) top = std::max(top, event.place.y);
+    top = std::max(top, run.character.feet.y);
+  }
+  return top - floor;
+}
+
+// ---- sustain ------------------------------------------------------------------------------------
+
+TEST(Sustain, TheHeightAskedForIsThatOfTheWholeJumpInEveryLoop) {
+  for (const JumpLoop& loop : all_loops({30, 60, 144})) {
+    for (const double ticks : {1.0, 4.0, 9.0}) {
+      Tuning tuning = with_loop(pip(), loop);
+      tuning.jump.sustain = {ticks, Duration::Unit::ticks};
+      const double height = top_of(rules_of(tuning), [](int) { return kJump; });
+      EXPECT_NEAR(height, 3.25, kSameHeight) << text_of(loop) << ", " << ticks << " ticks";
+    }
+  }
+}
+
+TEST(Sustain, AnyTwoQuantitiesGiveTheSameJump) {
+  const JumpShape shape{{1.2, 0.6}, 0.1};
+  const JumpAnswer jump = derive_jump({3.25, 0.5, {}, {}}, {}, shape);
+  ASSERT_TRUE(jump.ok()) << jump.refusal;
+  const Apex apex = predict_apex(jump.launch_speed, jump.gravity, {}, shape);
+  EXPECT_NEAR(apex.height, 3.25, 1e-12);
+  EXPECT_NEAR(apex.time, 0.5, 1e-12);
+  for (const JumpAsk& ask :
+       {JumpAsk{3.25, {}, jump.launch_speed, {}}, JumpAsk{3.25, {}, {}, jump.gravity},
+        JumpAsk{{}, 0.5, jump.launch_speed, {}}, JumpAsk{{}, 0.5, {}, jump.gravity}}) {
+    const JumpAnswer same = derive_jump(ask, {}, shape);
+    EXPECT_NEAR(same.launch_speed, jump.launch_speed, 1e-9);
+    EXPECT_NEAR(same.gravity, jump.gravity, 1e-9);
+  }
+  EXPECT_FALSE(derive_jump({3.25, 0.1, {}, {}}, {}, shape).ok()) << "no time left to slow down";
+  EXPECT_FALSE(derive_jump({1.0, {}, 20.0, {}}, {}, shape).ok()) << "held alone it is higher";
+}
+
+TEST(Sustain, LettingGoEndsItAndTheLaunchSpeedIsHeldTickByTick) {
+  Tuning tuning = pip();
+  tuning.jump.cut.style = CutStyle::none;
+  tuning.jump.sustain = {6, Duration::Unit::ticks};
+  const Rules rules = rules_of(tuning);
+  const CourseWorld world(flat_floor());
+  for (int held = 1; held <= 8; ++held) {
+    Mover run(rules, world, {0, 0});
+    for (int tick = 1; tick <= 8; ++tick) {
+      run.advance(tick <= held ? kJump : kNothing);
+      const int free = std::max(0, tick - std::min(held, 6));
+      EXPECT_NEAR(run.character.velocity.y,
+                  rules.launch_speed - free * rules.rise_gravity * rules.dt, 1e-9)
+          << held << " held, tick " << tick;
+    }
+  }
+}
+
+TEST(Sustain, ATapAndABumpedHeadEndIt) {
+  Tuning tuning = pip();
+  tuning.jump.sustain = {20, Duration::Unit::ticks};
+  const Rules rules = rules_of(tuning);
+  const CourseWorld low = world_of({{{-9, -1}, {9, 0}}, {{-9, 2}, {9, 3}}});
+  Mover run(rules, low, {0, 0});
+  run.advance(kJump, 5);
+  EXPECT_EQ(run.all(EventKind::bumped_head).size(), 1U);
+  EXPECT_LT(run.character.velocity.y, 0);
+  EXPECT_EQ(run.character.sustain_left, 0);
+}
+
+// ---- charge -------------------------------------------------------------------------------------
+
+Tuning charger() {
+  Tuning tuning = pip();
+  tuning.jump.height = 1.5;
+  tuning.jump.charge.time = {30, Duration::Unit::ticks};
+  tuning.jump.charge.height = 4.5;
+  return tuning;
+}
+
+double charged_height(const Rules& rules, int held) {
+  return top_of(rules, [held](int i) { return i < held ? kJump : kNothing; });
+}
+
+TEST(Charge, OneContinuousCurveFromThePlainHop) {
+  for (const double bend : {-1.0, 0.0, 0.5, 1.0}) {
+    Tuning tuning = charger();
+    tuning.jump.charge.bend = bend;
+    const Rules rules = rules_of(tuning);
+    for (int held = 1; held <= 35; ++held) {
+      const double s = std::min(1.0, (held - 1) / 30.0);
+      const double share = s + bend * s * (1 - s);
+      EXPECT_NEAR(charged_height(rules, held), 1.5 + 3 * share, kSameHeight) << held << ' ' << bend;
+    }
+  }
+  for (const JumpLoop& loop : all_loops({60})) {
+    const Rules rules = rules_of(with_loop(charger(), loop));
+    EXPECT_NEAR(charged_height(rules, 1), 1.5, kSameHeight) << text_of(loop);
+    EXPECT_NEAR(charged_height(rules, 31), 4.5, kSameHeight) << text_of(loop);
+    EXPECT_NEAR(charged_height(rules, 90), 4.5, kSameHeight) << text_of(loop);
+  }
+}
+
+TEST(Charge, TheGaugeIsReadableAndReleaseLaunches) {
+  const Rules rules = rules_of(charger());
+  const CourseWorld world(flat_floor());
+  Mover run(rules, world, {0, 0});
+  run.advance(kRightJump);
+  EXPECT_EQ(run.all(EventKind::charge_started).size(), 1U);
+  EXPECT_EQ(charge_of(run.character, rules), 0);
+  run.advance(kRightJump, 15);
+  EXPECT_DOUBLE_EQ(charge_of(run.character, rules), 0.5);
+  EXPECT_GT(run.character.velocity.x, 6) << "running is allowed by default";
+  EXPECT_TRUE(run.character.grounded());
+  run.advance(kNothing);
+  ASSERT_EQ(run.all(EventKind::jumped).size(), 1U);
+  EXPECT_EQ(detail_of(run.all(EventKind::jumped)[0]), "charged");
+  EXPECT_EQ(charge_of(run.character, rules), 0);
+  run.advance(kNothing, 5);
+  EXPECT_TRUE(run.all(EventKind::cut).empty()) << "launched by letting go: that is no cut";
+}
+
+TEST(Charge, MayRootTheFeet) {
+  Tuning tuning = charger();
+  tuning.jump.charge.may_run = false;
+  const Rules rules = rules_of(tuning);
+  const CourseWorld world(flat_floor());
+  Mover run(rules, world, {0, 0});
+  run.advance(kRight, 30);
+  run.advance(kRightJump, 30);
+  EXPECT_EQ(run.character.velocity.x, 0);
+}
+
+TEST(Charge, GoesOnOverTheEdgeWithinTheTimeOfGraceOnly) {
+  Tuning tuning = charger();
+  tuning.jump.coyote = {5, Duration::Unit::ticks};
+  const Rules rules = rules_of(tuning);
+  const CourseWorld ledge = world_of({{{-9, -1}, {0, 0}}});
+  for (int after = 1; after <= 8; ++after) {
+    Mover run(rules, ledge, {-1, 0});
+    run.advance(kRightJump, 2);
+    while (run.character.grounded()) run.advance(kRightJump);
+    run.advance(kRightJump, after - 1);
+    run.advance(kRight);
+    const bool in_time = after <= 5;
+    EXPECT_EQ(run.all(EventKind::jumped).size(), in_time ? 1U : 0U) << after;
+    EXPECT_EQ(run.all(EventKind::charge_lost).size(), in_time ? 0U : 1U) << after;
+    EXPECT_EQ(run.all(EventKind::coyote_used).size(), in_time ? 1U : 0U) << after;
+  }
+}
+
+TEST(Charge, ABufferedPressChargesIfHeldAndHopsIfNot) {
+  Tuning tuning = charger();
+  tuning.jump.buffer = {10, Duration::Unit::ticks};
+  const Rules rules = rules_of(tuning);
+  const CourseWorld world(flat_floor());
+  for (const bool holds : {true, false}) {
+    Mover run(rules, world, {0, 0.6});
+    while (run.character.feet.y > 0.3) run.advance(kNothing);
+    run.advance(kJump);
+    while (!run.character.grounded()) run.advance(holds ? kJump : kNothing);
+    run.advance(holds ? kJump : kNothing);
+    EXPECT_EQ(run.all(EventKind::jumped).size(), holds ? 0U : 1U);
+    EXPECT_EQ(run.all(EventKind::charge_started).size(), holds ? 1U : 0U);
+    EXPECT_EQ(run.all(EventKind::buffer_used).size(), 1U);
+  }
+}
+
+TEST(Charge, RefusesWhatCannotWork) {
+  const auto refusal = [](const Tuning& tuning) {
+    const Compiled compiled = compile(tuning);
+    return compiled.ok() ? std::string() : compiled.violations.front().key;
+  };
+  Tuning tuning = charger();
+  tuning.jump.charge.height.reset();
+  EXPECT_EQ(refusal(tuning), "jump.charge.height");
+  tuning.jump.charge.height = 1;
+  EXPECT_EQ(refusal(tuning), "jump.charge.height") << "lower than the hop";
+  tuning = charger();
+  tuning.jump.sustain = Duration{0.1};
+  EXPECT_EQ(refusal(tuning), "jump.sustain");
+}
+
+// ---- air jumps ----------------------------------------------------------------------------------
+
+Tuning flier(int count) {
+  Tuning tuning = pip();
+  tuning.jump.cut.style = CutStyle::none;
+  tuning.jump.air_jumps.count = count;
+  tuning.jump.air_jumps.height = 2;
+  return tuning;
+}
+
+// Presses jump every other tick for a while and counts the jumps of a kind.
+std::size_t jumps_by_mashing(Mover& run, int presses, std::string_view kind) {
+  for (int i = 0; i < presses; ++i) {
+    run.advance(kJump);
+    run.advance(kNothing);
+  }
+  std::size_t count = 0;
+  for (const Event& event : run.all(EventKind::jumped)) count += detail_of(event) == kind ? 1U : 0U;
+  return count;
+}
+
+TEST(AirJump, HasItsOwnHeightInEveryLoop) {
+  for (const JumpLoop& loop : all_loops({30, 60, 144})) {
+    const Rules rules = rules_of(with_loop(flier(1), loop));
+    const CourseWorld world(flat_floor());
+    Mover run(rules, world, {0, 0});
+    run.advance(kJump);
+    while (run.character.velocity.y > 0) run.advance(kNothing);
+    const double from = run.character.feet.y;
+    double top = from;
+    run.advance(kJump);
+    for (int i = 0; i < 150; ++i) {
+      for (const Event& event : run.advance(kNothing)) top = std::max(top, event.place.y);
+      top = std::max(top, run.character.feet.y);
+    }
+    EXPECT_NEAR(top - from, 2, kSameHeight) << text_of(loop);
+  }
+}
+
+TEST(AirJump, CountsUntilTheNextLanding) {
+  const CourseWorld world(flat_floor());
+  for (int count = 0; count <= 4; ++count) {
+    const Rules rules = rules_of(flier(count));
+    Mover run(rules, world, {0, 0});
+    run.advance(kJump);
+    run.advance(kNothing);
+    EXPECT_EQ(jumps_by_mashing(run, 8, "air"), static_cast<std::size_t>(count));
+    while (!run.character.grounded()) run.advance(kNothing);
+    EXPECT_EQ(run.character.air_jumps_used, 0);
+  }
+  Tuning endless = flier(0);
+  endless.jump.air_jumps.unlimited = true;
+  const Rules rules = rules_of(endless);
+  Mover run(rules, world, {0, 0});
+  EXPECT_EQ(jumps_by_mashing(run, 50, "air"), 49U);
+}
+
+TEST(AirJump, KeepsItsInterval) {
+  Tuning tuning = flier(9);
+  tuning.jump.air_jumps.interval = {7, Duration::Unit::ticks};
+  const Rules rules = rules_of(tuning);
+  const CourseWorld world(flat_floor());
+  Mover run(rules, world, {0, 0});
+  jumps_by_mashing(run, 30, "air");
+  const auto jumps = run.all(EventKind::jumped);
+  ASSERT_GE(jumps.size(), 5U);
+  for (std::size_t i = 1; i < jumps.size(); ++i) {
+    EXPECT_EQ(jumps[i].tick - jumps[i - 1].tick, 8) << "the first even tick from 7 on";
+  }
+}
+
+TEST(AirJump, WalkingOffMayCostOneAfterTheTimeOfGrace) {
+  const CourseWorld ledge = world_of({{{-9, -1}, {0, 0}}});
+  for (const bool costs : {false, true}) {
+    for (const int coyote : {0, 4}) {
+      Tuning tuning = flier(2);
+      tuning.jump.air_jumps.walk_off_costs = costs;
+      tuning.jump.coyote = {static_cast<double>(coyote), Duration::Unit::ticks};
+      const Rules rules = rules_of(tuning);
+      Mover run(rules, ledge, {-1, 0});
+      while (run.character.grounded()) run.advance(kRight);
+      run.advance(kRight, 6);
+      EXPECT_EQ(run.character.air_jumps_used, costs ? 1 : 0) << coyote;
+      EXPECT_EQ(jumps_by_mashing(run, 5, "air"), costs ? 1U : 2U) << coyote;
+    }
+  }
+}
+
+TEST(AirJump, JustAboveTheGroundMayWaitForTheLanding) {
+  const CourseWorld world(flat_floor());
+  for (const NearGround means : {NearGround::air_jump, NearGround::buffer}) {
+    Tuning tuning = flier(1);
+    tuning.jump.buffer = {6, Duration::Unit::ticks};
+    tuning.jump.near_ground = means;
+    const Rules rules = rules_of(tuning);
+    // Ticks to the landing when jump is pressed: within the buffer a press waits, before it not.
+    for (int early = 1; early <= 9; ++early) {
+      Mover probe(rules, world, {0, 4});
+      int landing = 0;
+      while (!probe.character.grounded()) {
+        probe.advance(kNothing);
+        ++landing;
+      }
+      Mover run(rules, world, {0, 4});
+      run.advance(kNothing, landing - early);
+      run.advance(kJump);
+      run.advance(kNothing, early);
+      const auto jumps = run.all(EventKind::jumped);
+      ASSERT_EQ(jumps.size(), 1U) << early;
+      const bool waits = means == NearGround::buffer && early <= 6;
+      EXPECT_EQ(detail_of(jumps[0]), waits ? "ground" : "air") << early;
+    }
+  }
+}
+
+// ---- permission ---------------------------------------------------------------------------------
+
+TEST(Permission, IsTheTuningsTheSurfacesAndAStatuss) {
+  const Course floor = flat_floor();
+  Course thorns = floor;
+  thorns.solids[0].traits.jump = false;
+  const CourseWorld world(floor);
+  const CourseWorld thorn_world(thorns);
+  Tuning tuning = pip();
+  const Rules rules = rules_of(tuning);
+  tuning.jump.allowed = false;
+  const Rules barred = rules_of(tuning);
+
+  Mover free(rules, world, {0, 0});
+  EXPECT_TRUE(available(free.character, kNothing, rules, world).possible);
+  EXPECT_EQ(available(free.character, kNothing, barred, world).trial.hurdle, Hurdle::not_allowed);
+  EXPECT_EQ(describe(available(free.character, kNothing, barred, world).trial),
+            "no ground jump: the tuning does not allow it (jump.allowed)");
+
+  Mover on_thorns(rules, thorn_world, {0, 0});
+  on_thorns.advance(kJump, 5);
+  EXPECT_TRUE(on_thorns.all(EventKind::jumped).empty());
+  EXPECT_EQ(available(on_thorns.character, kNothing, rules, thorn_world).trial.hurdle,
+            Hurdle::surface);
+
+  set_status(free.character, StatusKind::no_jump, {4, 77});
+  const Availability locked = available(free.character, kNothing, rules, world);
+  EXPECT_FALSE(locked.possible);
+  EXPECT_EQ(describe(locked.trial), "no ground jump: locked by no_jump for another 4 ticks");
+  for (int i = 0; i < 4; ++i) {
+    free.advance(kJump);
+    free.advance(kNothing, 0);
+  }
+  EXPECT_TRUE(free.all(EventKind::jumped).empty());
+  ASSERT_EQ(free.all(EventKind::locked).size(), 1U);
+  EXPECT_EQ(free.all(EventKind::locked)[0].value, 77) << "the game's own reason";
+  free.advance(kNothing);
+  EXPECT_EQ(free.all(EventKind::unlocked).size(), 1U);
+  free.advance(kJump);
+  EXPECT_EQ(free.all(EventKind::jumped).size(), 1U);
+}
+
+TEST(Permission, APressDuringALockIsRemembered) {
+  Tuning tuning = pip();
+  tuning.jump.buffer = {5, Duration::Unit::ticks};
+  const Rules rules = rules_of(tuning);
+  const CourseWorld world(flat_floor());
+  for (const StatusKind kind : {StatusKind::stun, StatusKind::no_jump, StatusKind::no_control}) {
+    for (int early = 1; early <= 7; ++early) {
+      Mover run(rules, world, {0, 0});
+      set_status(run.character, kind, {10});
+      run.advance(kNothing, 10 - early);
+      run.advance(kJump, early);
+      EXPECT_TRUE(run.all(EventKind::jumped).empty());
+      run.advance(kJump);
+      EXPECT_EQ(run.all(EventKind::jumped).size(), early <= 5 ? 1U : 0U)
+          << name_of(kind) << ' ' << early;
+    }
+  }
+}
+
+// `available` is asked before every tick of random play and must say what a press then does.
+TEST(Available, SaysWhatAPressThenDoes) {
+  Tuning tuning = flier(2);
+  tuning.jump.coyote = {5, Duration::Unit::ticks};
+  tuning.wall.coyote = {4, Duration::Unit::ticks};
+  tuning.wall.exits = {{"jump", WallPlace::anywhere, {}, 8, 10}};
+  const Rules rules = rules_of(tuning);
+  const CourseWorld world = world_of({{{-6, -1}, {6, 0}}, {{6, -4}, {7, 9}}, {{-9, 2}, {-4, 3}}});
+  std::uint32_t seed = 12345;
+  const auto random = [&seed](std::uint32_t n) {
+    seed = seed * 1664525U + 1013904223U;
+    return (seed >> 16U) % n;
+  };
+  Mover run(rules, world, {0, 0});
+  int jumps = 0;
+  int refusals = 0;
+  for (int i = 0; i < 20000; ++i) {
+    Controls held{static_cast<std::int8_t>(static_cast<int>(random(3) - 1) * 127), 0,
+                  random(2) == 0, false};
+    const bool pressed = held.jump && !run.character.controls.jump;
+    const Availability before = available(run.character, held, rules, world);
+    const bool buffered = run.character.buffer_left > 0 || run.character.wall_buffer_left > 0;
+    const Events events = run.advance(held);
+    if (pressed && !buffered) {
+      bool jumped = false;
+      for (const Event& event : events) {
+        if (event.kind != EventKind::jumped) continue;
+        jumped = true;
+        EXPECT_EQ(static_cast<JumpKind>(event.detail), before.kind);
+      }
+      ASSERT_EQ(jumped, before.possible) << describe(before.trial) << " at tick " << i;
+      ++(jumped ? jumps : refusals);
+    }
+    if (run.character.feet.y < -20) place(run.character, {0, 0}, rules, world);
+  }
+  EXPECT_GT(jumps, 1000);
+  EXPECT_GT(refusals, 1000);
+}
+
+}  // namespace
+}  // namespace bushbaby
