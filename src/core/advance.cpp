@@ -423,7 +423,6 @@ void bounce(Tick& tick, double rebound, double fraction, SurfaceId surface) noex
   tick.bounced = true;
   tick.rise = rebound;
   end_dash(tick, DashEnd::blocked, fraction);
-  tick.dashes = false;
   disarm(character);
   character.fast_falling = false;
   if (tick.rules.air_refill_on_bounce) character.air_jumps_used = 0;
@@ -708,6 +707,7 @@ void finish_dash(Tick& tick) noexcept {
     count_down(character.dash_cooldown_left);
     return;
   }
+  if (character.dash_left == 0) return;  // it ended on the way
   if (tick.run == 0 && tick.rise == 0) {
     end_dash(tick, DashEnd::blocked, 1);
   } else if (character.dash_left == 1) {

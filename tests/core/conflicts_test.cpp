@@ -131,7 +131,7 @@ TEST(WhoWins, AJumpEndsADashIfTheTuningLetsIt) {
     tuning.dash.jump_out = lets;
     const Rules rules = rules_of(tuning);
     Mover run(rules, world, {0, 0});
-    run.advance(kRightDash, 3);
+    run.advance(kRightDash, 4);
     run.advance(kRightJump);
     EXPECT_EQ(jumps_of(run), lets ? Kinds{"ground"} : Kinds{});
     if (lets) {
@@ -243,7 +243,7 @@ TEST(Mistake, NoSecondJumpAtTheApex) {
   const Rules rules = rules_of(tuning);
   Mover run(rules, world, {0, 0});
   for (int i = 0; i < 24; ++i) run.advance(kJump);
-  for (int i = 0; i < 20; ++i) run.advance(i % 2 == 0 ? kNothing : kJump);
+  for (int i = 0; !run.character.grounded(); ++i) run.advance(i % 2 == 0 ? kNothing : kJump);
   EXPECT_EQ(jumps_of(run).size(), 1U);
   // Nor with a speed along up of exactly nothing.
   Mover still(rules, world, {0, 5});
