@@ -120,6 +120,37 @@ void add_run(CLI::App& app, RunCall& call) {
       "               --tape demo/first-leaps.tape --trace pip.csv --plot pip.png");
 }
 
+void add_why(CLI::App& app, WhyCall& call) {
+  CLI::App& verb = *app.add_subcommand(
+      "why", "Explain what each press of a run did, or any tick; or where two runs part");
+  verb.add_option("tuning", call.tuning, "The tuning file")->type_name("TUNING");
+  verb.add_option("--course", call.course, "The course file")->type_name("COURSE");
+  verb.add_option("--tape", call.tape, "The tape")->type_name("TAPE");
+  verb.add_option("--tick", call.ticks,
+                  "Explain this tick instead of every press of jump, dash and down; repeatable")
+      ->type_name("TICK")
+      ->allow_extra_args(false);
+  verb.add_option("--against", call.against,
+                  "Run this tuning too, and say where the two part and why")
+      ->type_name("TUNING");
+  verb.add_option("--against-set", call.other_settings,
+                  "Change a knob for the second run only; repeatable")
+      ->type_name("KNOB=VALUE")
+      ->allow_extra_args(false);
+  verb.add_option("--traces", call.traces, "Two recorded traces instead: say where they part")
+      ->type_name("A.csv B.csv")
+      ->expected(2);
+  verb.add_option("--within", call.within,
+                  "How far numbers of two runs may lie apart and still be the same (0)")
+      ->type_name("NUMBER");
+  add_settings(verb, call.settings);
+  add_json(verb, call.json);
+  verb.footer(
+      "Example: would Pip still catch the limb with a shorter time of grace, and if not, why?\n"
+      "  bushbaby why demo/pip.tuning.toml --course demo/first-limbs.course.toml \\\n"
+      "               --tape demo/first-leaps.tape --against-set jump.coyote=2t");
+}
+
 void add_demo(CLI::App& app, DemoCall& call) {
   CLI::App& verb = *app.add_subcommand(
       "demo", "Walk through the first minutes on the demo data, a night in the baobab grove");
@@ -151,7 +182,7 @@ std::string unknown_word(const CLI::App& app, const std::string& word, const cha
 int refuse(const CLI::App& app, const CLI::ParseError& error, const CLI::App& root) {
   std::string message = error.what();
   if (dynamic_cast<const CLI::RequiredError*>(&error) != nullptr && &app == &root) {
-    message = "found no verb; expected derive, drill, judge, run or demo";
+    message = "found no verb; expected derive, drill, judge, run, why or demo";
   }
   if (const auto* extras = dynamic_cast<const CLI::ExtrasError*>(&error); extras != nullptr) {
     const std::string extra = message.substr(message.rfind(' ') + 1);
@@ -175,11 +206,13 @@ int run_command(const std::vector<std::string>& arguments, const std::string& pr
   DrillCall drill_call;
   JudgeCall judge_call;
   RunCall run_call;
+  WhyCall why_call;
   DemoCall demo_call;
   add_derive(app, derive_call);
   add_drill(app, drill_call);
   add_judge(app, judge_call);
   add_run(app, run_call);
+  add_why(app, why_call);
   add_demo(app, demo_call);
 
   const auto verbs = app.get_subcommands(nullptr);
@@ -201,6 +234,7 @@ int run_command(const std::vector<std::string>& arguments, const std::string& pr
   if (verb == "drill") return drill(drill_call);
   if (verb == "judge") return judge(judge_call);
   if (verb == "run") return run(run_call);
+  if (verb == "why") return why(why_call);
   return demo(demo_call, program);
 }
 

@@ -4,6 +4,7 @@
 // the exit code: 0 done, 1 findings, 2 the call or an input file is wrong.
 #pragma once
 
+#include <cstdint>
 #include <optional>
 #include <string>
 #include <vector>
@@ -53,6 +54,19 @@ struct RunCall {
   bool json = false;
 };
 
+struct WhyCall {
+  std::string tuning;
+  std::string course;
+  std::string tape;
+  std::vector<std::int64_t> ticks;
+  std::string against;  ///< a second tuning
+  std::vector<std::string> settings;
+  std::vector<std::string> other_settings;
+  std::vector<std::string> traces;  ///< two, or none
+  double within = 0;
+  bool json = false;
+};
+
 struct DemoCall {
   std::string data;
   std::string out = "bushbaby-demo";
@@ -62,6 +76,7 @@ int derive(const DeriveCall& call);
 int drill(const DrillCall& call);
 int judge(const JudgeCall& call);
 int run(const RunCall& call);
+int why(const WhyCall& call);
 int demo(const DemoCall& call, const std::string& program);
 
 /// Reads a command line, without the program's name, and does what it says.

@@ -1,5 +1,6 @@
 #include "bushbaby/core/character.h"
 
+#include <array>
 #include <tuple>
 
 #include "bushbaby/core/events.h"
@@ -78,8 +79,11 @@ std::string_view name_of(StatusKind kind) noexcept {
 }
 
 std::string_view detail_of(const Event& event) noexcept {
-  static constexpr std::string_view kJumps[] = {"ground", "air", "wall", "charged"};
-  static constexpr std::string_view kDashEnds[] = {"done", "blocked", "jumped", "pushed"};
+  static constexpr std::array<std::string_view, kEventDetails> kJumps{"ground", "air", "wall",
+                                                                      "charged"};
+  static constexpr std::array<std::string_view, kEventDetails> kDashEnds{"done", "blocked",
+                                                                         "jumped", "pushed"};
+  if (event.detail >= kEventDetails) return {};
   switch (event.kind) {
     case EventKind::jumped: return kJumps[event.detail];
     case EventKind::left_ground: return name_of(static_cast<LeaveReason>(event.detail));

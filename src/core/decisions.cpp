@@ -385,9 +385,14 @@ Drive drive_of(const Moment& moment, bool dashes, std::string_view* knob) noexce
   if (over) return drive;  // over speed has a rate of its own in every style
   drive.at_once = how.style == DriveStyle::instant;
   drive.fixed = !drive.at_once;
-  const double part = drive.at_once ? 1 : damped_share(over_surface, drive.target, how);
+  double part = drive.at_once ? 1 : damped_share(over_surface, drive.target, how);
+  // A speed that only creeps up on its target would never be there.
+  constexpr double kCreeping = 1e-3;
+  const double difference = drive.target - over_surface;
+  part = smaller(1, part * share);
+  if (part > 0 && magnitude(difference) * (1 - part) <= kCreeping * rules.top_speed) part = 1;
   drive.fixed_end =
-      drive.belt + over_surface + (drive.target - over_surface) * smaller(1, part * share);
+      part == 1 ? drive.belt + drive.target : drive.belt + over_surface + difference * part;
   drive.fixed_rate = (drive.fixed_end - moment.run) / rules.dt;
   return drive;
 }

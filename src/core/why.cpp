@@ -44,6 +44,39 @@ bool explain_jumps(const Moment& moment, Explanation& explanation) noexcept {
   return taken;
 }
 
+// What the jump that is taken changes for the rest of the tick.
+void take_off(Moment& moment, const Explanation& explanation, Character& now) noexcept {
+  const auto taken = [&explanation](Candidate candidate) {
+    return explanation.trials[static_cast<std::size_t>(candidate)].hurdle == Hurdle::none;
+  };
+  const Rules& rules = moment.rules;
+  double speed = rules.launch_speed;
+  bool leaves = true;
+  if (now.charge_held > 0) {
+    speed = detail::charged_launch(now.charge_held, rules);
+  } else if (taken(Candidate::wall_exit)) {
+    const Trial& trial = explanation.trials[static_cast<std::size_t>(Candidate::wall_exit)];
+    const WallExitRules& row = rules.exits[static_cast<std::size_t>(trial.row)];
+    if (row.away != 0) moment.run = -detail::exit_side(moment) * row.away;
+    now.steer_lock_left = row.steer_lock;
+    now.wall_let_go = true;
+    speed = row.up;
+    leaves = row.up > 0 || row.jump;
+  } else if (taken(Candidate::air_jump)) {
+    speed = rules.air_launch;
+  }
+  if (speed > moment.rise && speed > 0) moment.rise = speed;
+  moment.launched = leaves;
+  if (!leaves) return;
+  moment.supported = moment.in_grace = false;
+  now.hang_armed = true;
+  now.cut_heavy = now.fast_falling = now.glide_armed = false;
+  now.dash_left = now.charge_held = 0;
+  now.sustain_left = !taken(Candidate::wall_exit) && !taken(Candidate::air_jump) && moment.held.jump
+                         ? rules.sustain_ticks
+                         : 0;
+}
+
 std::string_view gravity_knob(const Moment& moment, bool dashes,
                               const detail::GravityPhase& phase) noexcept {
   const Character& character = moment.character;
@@ -137,21 +170,22 @@ std::string describe(const Trial& trial) {
 
 Explanation explain(const Character& character, const Controls& controls, const Rules& rules,
                     const World& world) noexcept {
-  Moment moment(character, controls, rules, world);
+  Character now = character;  // as far as what was decided changes what moves it
+  Moment moment(now, controls, rules, world);
   Explanation explanation;
   moment.launched = explain_jumps(moment, explanation);
+  if (moment.launched) take_off(moment, explanation, now);
   for (const Candidate candidate : {Candidate::cut, Candidate::fast_fall, Candidate::dash}) {
     trial_of(explanation, candidate) = detail::consider(candidate, moment);
   }
-  const bool dashes = trial_of(explanation, Candidate::dash).hurdle == Hurdle::none ||
-                      (character.dash_left > 0 && !moment.launched);
-  if (moment.launched) moment.supported = false;
+  const bool dashes =
+      trial_of(explanation, Candidate::dash).hurdle == Hurdle::none || now.dash_left > 0;
   const detail::Drive drive = detail::drive_of(moment, dashes, &explanation.drive);
   explanation.drive_target = drive.off ? moment.run : drive.target + drive.belt;
   const detail::GravityPhase phase = detail::phase_of(moment, dashes);
   explanation.gravity = gravity_knob(moment, dashes, phase);
   if (!moment.supported) {
-    explanation.gravity_pull = -detail::gravity_stretch(moment.rise, phase, rules).rate;
+    explanation.gravity_pull = 0 - detail::gravity_stretch(moment.rise, phase, rules).rate;
   }
   return explanation;
 }

@@ -8,7 +8,7 @@
 
 #include "bushbaby/data/files.h"
 
-#include "determining.h"
+#include "inheritance.h"
 #include "toml_text.h"
 
 namespace bushbaby {
@@ -41,6 +41,7 @@ std::optional<KnobValue> value_in(const toml::node& node, const Knob& knob) {
   if (const auto number = detail::number_in(node)) return KnobValue{*number};
   if (const auto flag = node.value_exact<bool>()) return KnobValue{*flag};
   if (auto text = node.value_exact<std::string>()) {
+    if (*text == detail::kUnset && detail::is_optional(knob)) return KnobValue{};
     if (!takes_duration(knob)) return KnobValue{std::move(*text)};
     if (const auto duration = parse_duration(*text)) return KnobValue{*duration};
   }

@@ -5,7 +5,7 @@
 
 #include "bushbaby/data/tuning_file.h"
 
-#include "determining.h"
+#include "inheritance.h"
 #include "toml_text.h"
 
 namespace bushbaby {
@@ -185,17 +185,19 @@ class Rewriter {
     const bool same = value == get_knob(file_.tuning, knob, place.row);
     if (same && (means_the_same || !is_number) && forced.count(key) == 0) return;
     const bool unset = std::holds_alternative<std::monostate>(value);
+    const bool inherits = !file_.based_on.empty();
     const std::string written =
-        toml_text_of(to_convention(file_.convention, knob, value, new_rate));
+        unset ? fmt::format("\"{}\"", detail::kUnset)
+              : toml_text_of(to_convention(file_.convention, knob, value, new_rate));
     if (at != file_.places.end()) {
-      if (unset) {
+      if (unset && !inherits) {
         take_out(file_.text, at->second, edits_);
       } else {
         edits_.replace(at->second.value.begin, at->second.value.end, written);
       }
-    } else if (!unset && knob.in_list()) {
+    } else if (knob.in_list()) {
       put_in_row(place, written);
-    } else if (!unset) {
+    } else if (!unset || (inherits && !same)) {
       put_in(file_, root_, map_, knob.key, written, edits_, new_sections_);
     }
   }

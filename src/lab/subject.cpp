@@ -2,6 +2,8 @@
 
 #include <utility>
 
+#include "bushbaby/core/outside.h"
+
 namespace bushbaby {
 namespace {
 
@@ -63,6 +65,13 @@ bool CharacterSubject::place(const Stage& stage) {
 
 void CharacterSubject::advance(const Controls& controls) {
   events_ = bushbaby::advance(character_, controls, rules_, world_);
+}
+
+bool CharacterSubject::push(Vec velocity) {
+  Push blow;
+  blow.velocity = velocity;
+  bushbaby::push(character_, blow, character_.feet, rules_);
+  return true;
 }
 
 Sample CharacterSubject::observe() const {

@@ -46,6 +46,14 @@ void find_apex(const Trace& trace, Arc& arc) {
   }
 }
 
+// Whether an event begins a jump's arc; jumps in the air and from walls go on with the one they are
+// in.
+bool takes_off(const Event& event) {
+  if (event.kind != EventKind::jumped) return false;
+  const auto kind = static_cast<JumpKind>(event.detail);
+  return kind == JumpKind::ground || kind == JumpKind::charged;
+}
+
 double end_of(const Trace& trace, const Arc& arc) {
   return arc.landed ? arc.landing_time : trace.time_of(trace.samples.back());
 }
@@ -88,7 +96,7 @@ std::vector<Arc> find_arcs(const Trace& trace) {
       arc.take_off = event.place;
       arcs.push_back(arc);
       in_air = true;
-    } else if (event.kind == EventKind::jumped && in_air) {
+    } else if (takes_off(event) && in_air && !arcs.back().from_jump) {
       // A jump in the time of grace takes off where it is, not where the ground was lost.
       arcs.back().take_off_time = time_of(event, trace.tick_rate);
       arcs.back().take_off = event.place;

@@ -1,65 +1,25 @@
 #include <algorithm>
 #include <cmath>
 
-#include <csv.h>
 #include <fmt/format.h>
 
 #include "bushbaby/data/files.h"
 #include "bushbaby/data/tuning_file.h"
 #include "bushbaby/records/targets_file.h"
 
+#include "csv_rows.h"
 #include "data/toml_text.h"
 
 namespace bushbaby {
 namespace {
 
+using detail::column_of;
 using detail::shown;
-
-// Gathers rows of fields from the CSV parser, with the line each ended on.
-struct Rows {
-  std::vector<std::vector<std::string>> rows;
-  std::vector<std::string> row;
-};
-
-void add_field(void* field, std::size_t size, void* rows) {
-  static_cast<Rows*>(rows)->row.emplace_back(static_cast<const char*>(field), size);
-}
-
-void end_row(int /*terminator*/, void* data) {
-  auto* rows = static_cast<Rows*>(data);
-  rows->rows.push_back(std::move(rows->row));
-  rows->row.clear();
-}
-
-Result<Rows> split_rows(std::string_view text, const std::string& path) {
-  // Either way of ending a line counts as one line, so that problems name the right one.
-  std::string lines(text);
-  for (std::size_t at = 0; (at = lines.find("\r\n", at)) != std::string::npos;) lines.erase(at, 1);
-  Rows rows;
-  csv_parser parser;
-  if (csv_init(&parser, CSV_STRICT | CSV_STRICT_FINI | CSV_REPALL_NL) != 0) return rows;
-  const bool whole =
-      csv_parse(&parser, lines.data(), lines.size(), add_field, end_row, &rows) == lines.size() &&
-      csv_fini(&parser, add_field, end_row, &rows) == 0;
-  const int error = csv_error(&parser);
-  csv_free(&parser);
-  if (whole) return rows;
-  return tl::unexpected(
-      std::vector<Problem>{{ProblemCode::bad_syntax, path, static_cast<int>(rows.rows.size()) + 1,
-                            0, "", csv_strerror(error), "CSV", ""}});
-}
-
-std::optional<std::size_t> column_of(const std::vector<std::string>& header,
-                                     std::string_view name) {
-  const auto at = std::find(header.begin(), header.end(), name);
-  if (at == header.end()) return std::nullopt;
-  return static_cast<std::size_t>(at - header.begin());
-}
 
 }  // namespace
 
 Result<Curve> parse_curve(std::string_view text, const std::string& path) {
-  const auto split = split_rows(text, path);
+  const auto split = detail::split_rows(text, path);
   if (!split) return tl::unexpected(split.error());
   std::vector<Problem> problems;
   const auto add = [&](ProblemCode code, std::size_t line, std::string key, std::string found,
@@ -67,7 +27,7 @@ Result<Curve> parse_curve(std::string_view text, const std::string& path) {
     problems.push_back({code, path, static_cast<int>(line), 0, std::move(key), std::move(found),
                         std::move(expected), ""});
   };
-  const auto& rows = split->rows;
+  const auto& rows = *split;
   const std::vector<std::string> header = rows.empty() ? std::vector<std::string>{} : rows[0];
   const auto x = column_of(header, "x");
   const auto time = column_of(header, "time");

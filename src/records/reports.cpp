@@ -56,6 +56,16 @@ std::string series_table(const Series& series) {
   return text;
 }
 
+// Why a drill gave no fact at all, if it is one reason for all of them.
+std::optional<std::string> common_reason(const DrillReport& report) {
+  if (report.facts.size() < 2) return std::nullopt;
+  const std::string& reason = report.facts.front().why_not;
+  const bool common =
+      std::all_of(report.facts.begin(), report.facts.end(),
+                  [&reason](const Fact& fact) { return !fact.value && fact.why_not == reason; });
+  return common ? std::optional(reason) : std::nullopt;
+}
+
 Json place_json(Vec place) { return Json::array({place.x, place.y}); }
 
 }  // namespace
@@ -144,6 +154,10 @@ std::string drill_table(const Tuning& tuning, const std::vector<Rounding>& round
   for (const DrillReport& report : reports) {
     if (!report.skipped.empty()) {
       text += fmt::format("{:<28} skipped: {}\n", report.drill->name, report.skipped);
+    }
+    if (const auto reason = common_reason(report)) {
+      text += fmt::format("{:<28} {:>12} {}\n", report.drill->name, "none", *reason);
+      continue;
     }
     for (const Fact& fact : report.facts) {
       if (!fact.value) {

@@ -1,12 +1,177 @@
 #include "bushbaby/records/trace_csv.h"
 
+#include <cmath>
 #include <iterator>
 
 #include <fmt/format.h>
 
+#include "bushbaby/data/files.h"
 #include "bushbaby/data/tape_file.h"
+#include "bushbaby/data/tuning_file.h"
+
+#include "csv_rows.h"
+#include "data/toml_text.h"
 
 namespace bushbaby {
+namespace {
+
+using detail::column_of;
+using detail::CsvRow;
+using detail::shown;
+
+// The event that a text such as "jumped:air=14.2@0.5" stands for; nothing if none does.
+std::optional<Event> event_of(std::string_view text) {
+  Event event;
+  const std::size_t at = text.rfind('@');
+  if (at == std::string_view::npos) return std::nullopt;
+  const auto fraction = parse_number(text.substr(at + 1));
+  if (!fraction) return std::nullopt;
+  event.fraction = *fraction;
+  text = text.substr(0, at);
+  if (const std::size_t equals = text.find('='); equals != std::string_view::npos) {
+    const auto value = parse_number(text.substr(equals + 1));
+    if (!value) return std::nullopt;
+    event.value = *value;
+    text = text.substr(0, equals);
+  }
+  const std::size_t colon = std::min(text.find(':'), text.size());
+  const std::string_view detail = text.substr(std::min(colon + 1, text.size()));
+  const auto last = static_cast<int>(EventKind::let_go);
+  for (int kind = 0; kind <= last; ++kind) {
+    event.kind = static_cast<EventKind>(kind);
+    if (name_of(event.kind) != text.substr(0, colon)) continue;
+    for (event.detail = 0; event.detail < kEventDetails; ++event.detail) {
+      if (detail_of(event) == detail) return event;
+    }
+  }
+  return std::nullopt;
+}
+
+// Reads the rows of one trace; collects what is wrong with them.
+class TraceReader {
+ public:
+  TraceReader(const std::vector<CsvRow>& rows, const std::string& path)
+      : rows_(rows), path_(path), header_(rows.empty() ? CsvRow{} : rows[0]) {}
+
+  Result<Trace> read() {
+    const bool timed = column_of(header_, "tick") || column_of(header_, "time");
+    if (!timed || !column_of(header_, "x") || !column_of(header_, "y")) {
+      add(ProblemCode::wrong_format, 1, "",
+          header_.empty() ? "an empty file" : shown(fmt::format("{}", fmt::join(header_, ","))),
+          "a header with tick or time (s), x and y");
+      return tl::unexpected(std::move(problems_));
+    }
+    for (std::size_t i = 1; i < rows_.size(); ++i) {
+      if (!rows_[i].empty()) read_row(i);
+    }
+    if (problems_.empty() && trace_.samples.size() < 2) {
+      add(ProblemCode::contradiction, rows_.size(), "",
+          fmt::format("{} rows", trace_.samples.size()), "at least 2 rows of numbers");
+    }
+    if (!problems_.empty()) return tl::unexpected(std::move(problems_));
+    find_tick_rate();
+    fill_speeds();
+    return std::move(trace_);
+  }
+
+ private:
+  void add(ProblemCode code, std::size_t line, std::string key, std::string found,
+           std::string expected) {
+    problems_.push_back({code, path_, static_cast<int>(line), 0, std::move(key), std::move(found),
+                         std::move(expected), ""});
+  }
+
+  void read_row(std::size_t i) {
+    const CsvRow& row = rows_[i];
+    if (row.size() != header_.size()) {
+      add(ProblemCode::bad_syntax, i + 1, "", fmt::format("{} fields", row.size()),
+          fmt::format("{}, as in the header", header_.size()));
+      return;
+    }
+    Sample sample;
+    sample.tick = static_cast<std::int64_t>(
+        number(i, "tick").value_or(static_cast<double>(trace_.samples.size())));
+    times_.push_back(number(i, "time").value_or(0));
+    sample.feet = {number(i, "x").value_or(0), number(i, "y").value_or(0)};
+    sample.velocity = {number(i, "vx").value_or(0), number(i, "vy").value_or(0)};
+    sample.grounded = number(i, "grounded").value_or(0) != 0;
+    if (const auto stance = column_of(header_, "stance")) read_stance(i, row[*stance], sample);
+    if (const auto held = column_of(header_, "held")) read_held(i, row[*held], sample);
+    if (const auto events = column_of(header_, "events")) read_events(i, row[*events], sample);
+    trace_.samples.push_back(sample);
+  }
+
+  std::optional<double> number(std::size_t i, std::string_view name) {
+    const auto column = column_of(header_, name);
+    if (!column) return std::nullopt;
+    const auto value = parse_number(rows_[i][*column]);
+    if (value && std::isfinite(*value)) return value;
+    add(ProblemCode::wrong_type, i + 1, std::string(name), shown(rows_[i][*column]),
+        "a finite number");
+    return std::nullopt;
+  }
+
+  void read_stance(std::size_t i, std::string_view text, Sample& sample) {
+    for (int stance = 0; stance <= static_cast<int>(Stance::dash); ++stance) {
+      sample.stance = static_cast<Stance>(stance);
+      if (name_of(sample.stance) == text) return;
+    }
+    add(ProblemCode::unknown_name, i + 1, "stance", shown(text),
+        "ground, rise, fall, wall, glide or dash");
+  }
+
+  void read_held(std::size_t i, const std::string& text, Sample& sample) {
+    const auto tape = parse_tape(fmt::format("{}\n{} for 1t\n", kTapeFormat, text), path_);
+    if (tape && tape->spans.size() == 1) {
+      sample.held = tape->spans[0].held;
+    } else {
+      add(ProblemCode::bad_syntax, i + 1, "held", shown(text), "what is held, as in a tape");
+    }
+  }
+
+  void read_events(std::size_t i, std::string_view text, const Sample& sample) {
+    while (!text.empty()) {
+      const std::size_t end = std::min(text.find(' '), text.size());
+      auto event = event_of(text.substr(0, end));
+      if (event) {
+        event->tick = sample.tick - 1;
+        event->place = sample.feet;
+        trace_.events.push_back(*event);
+      } else {
+        add(ProblemCode::unknown_name, i + 1, "events", shown(text.substr(0, end)),
+            "an event of a trace, such as landed=18.2@0.63");
+      }
+      text.remove_prefix(std::min(end + 1, text.size()));
+    }
+  }
+
+  void find_tick_rate() {
+    const double time = times_.back() - times_.front();
+    const auto ticks =
+        static_cast<double>(trace_.samples.back().tick - trace_.samples.front().tick);
+    // Written times are rounded; a rate is a whole number, or nearly so.
+    const double rate = time > 0 && ticks > 0 ? ticks / time : trace_.tick_rate;
+    const double whole = std::round(rate);
+    trace_.tick_rate = std::abs(rate - whole) < 1e-6 * rate ? whole : rate;
+  }
+
+  void fill_speeds() {
+    if (column_of(header_, "vx") && column_of(header_, "vy")) return;
+    for (std::size_t i = 1; i < trace_.samples.size(); ++i) {
+      const Vec way = trace_.samples[i].feet - trace_.samples[i - 1].feet;
+      trace_.samples[i].velocity = way * trace_.tick_rate;
+    }
+  }
+
+  const std::vector<CsvRow>& rows_;
+  const std::string& path_;
+  CsvRow header_;
+  std::vector<double> times_;
+  Trace trace_;
+  std::vector<Problem> problems_;
+};
+
+}  // namespace
 
 std::string event_text(const Event& event) {
   std::string text(name_of(event.kind));
@@ -42,6 +207,19 @@ std::string write_trace(const Trace& trace, const Convention& convention) {
     fmt::format_to(to, "\n");
   }
   return fmt::to_string(out);
+}
+
+Result<Trace> parse_trace(std::string_view text, const std::string& path) {
+  const auto rows = detail::split_rows(text, path);
+  if (!rows) return tl::unexpected(rows.error());
+  return TraceReader(*rows, path).read();
+}
+
+Result<Trace> load_trace(const std::string& path) {
+  constexpr std::size_t kLargestTrace = std::size_t{1} << 30;
+  const auto text = read_file(path, kLargestTrace);
+  if (!text) return tl::unexpected(text.error());
+  return parse_trace(*text, path);
 }
 
 }  // namespace bushbaby

@@ -20,12 +20,16 @@ struct Mark {
 };
 
 // Shapes differ, so that the marks read without colour.
-constexpr std::array<Mark, 6> kMarks{{{EventKind::jumped, "jumped", 9},
-                                      {EventKind::apex, "apex", 6},
-                                      {EventKind::cut, "cut", 2},
-                                      {EventKind::landed, "landed", 11},
-                                      {EventKind::wall_touched, "wall touched", 5},
-                                      {EventKind::bumped_head, "bumped head", 13}}};
+constexpr std::array<Mark, 10> kMarks{{{EventKind::jumped, "jumped", 9},
+                                       {EventKind::apex, "apex", 6},
+                                       {EventKind::cut, "cut", 2},
+                                       {EventKind::landed, "landed", 11},
+                                       {EventKind::wall_touched, "wall touched", 5},
+                                       {EventKind::bumped_head, "bumped head", 13},
+                                       {EventKind::dash_started, "dash", 1},
+                                       {EventKind::fast_fell, "fast fall", 10},
+                                       {EventKind::bounced, "bounced", 8},
+                                       {EventKind::pushed, "pushed", 3}}};
 
 // Where the course is, with the start and some room to fall past it.
 Box neighbourhood_of(const Course& course) {
@@ -69,6 +73,20 @@ Box view_of(const RunMap& map) {
   return view;
 }
 
+// A solid's name: under its top edge if there is room, upright in one that is tall and narrow, and
+// beneath one that is thin.
+std::string name_of_solid(const std::string& name, const Box& seen, const Box& view) {
+  const Vec size{seen.hi.x - seen.lo.x, seen.hi.y - seen.lo.y};
+  const Vec all{view.hi.x - view.lo.x, view.hi.y - view.lo.y};
+  const Vec middle{(seen.lo.x + seen.hi.x) / 2, (seen.lo.y + seen.hi.y) / 2};
+  if (size.x > all.x * 0.08 && size.y > all.y * 0.035) {
+    return label(name, {middle.x, seen.hi.y}, Align::centre, {0, -0.8});
+  }
+  const bool fits_upright = size.x > all.x * 0.015 && size.y > all.y * 0.15;
+  if (fits_upright) return label(name, middle, Align::centre, {0, 0}, true);
+  return label(name, {middle.x, seen.lo.y}, Align::centre, {0, -0.8});
+}
+
 std::string terrain(const Course& course, const Box& view) {
   std::string text;
   std::string tops;
@@ -82,11 +100,7 @@ std::string terrain(const Course& course, const Box& view) {
     if (solid.box.hi.y <= view.hi.y) {
       tops += fmt::format("{} {}\n{} {}\n\n", seen.lo.x, seen.hi.y, seen.hi.x, seen.hi.y);
     }
-    const bool room = seen.hi.x - seen.lo.x > (view.hi.x - view.lo.x) * 0.08;
-    const bool below = seen.hi.y - seen.lo.y > (view.hi.y - view.lo.y) * 0.035;
-    if (room && below && !solid.name.empty()) {
-      text += label(solid.name, {(seen.lo.x + seen.hi.x) / 2, seen.hi.y}, Align::centre, {0, -0.8});
-    }
+    if (!solid.name.empty()) text += name_of_solid(solid.name, seen, view);
   }
   return text + detail::data_block("tops", tops.empty() ? "NaN NaN\n" : tops);
 }
@@ -133,9 +147,9 @@ Drawing draw(const RunMap& map) {
   script += "set xlabel 'x, u'\nset ylabel 'y, u'\nset size ratio -1\n";
   script +=
       "set lmargin at screen 0.055\nset rmargin at screen 0.985\n"
-      "set tmargin at screen 0.85\nset bmargin at screen 0.1\n";
+      "set tmargin at screen 0.83\nset bmargin at screen 0.1\n";
   script += fmt::format(
-      "set key on at screen 0.5,0.9 center center horizontal Left reverse samplen 1 "
+      "set key on at screen 0.5,0.885 center center horizontal Left reverse samplen 1 "
       "width -1 tc rgb '{}'\n",
       detail::colour::kInk);
   script += fmt::format("set xrange [{}:{}]\nset yrange [{}:{}]\n", view.lo.x, view.hi.x, view.lo.y,

@@ -38,11 +38,11 @@ std::string data_block(std::string_view name, const std::string& rows) {
   return fmt::format("${} << EOD\n{}EOD\n", name, rows);
 }
 
-std::string label(std::string_view text, Vec at, Align align, Vec shift) {
+std::string label(std::string_view text, Vec at, Align align, Vec shift, bool upright) {
   constexpr std::string_view kWords[] = {"left", "center", "right"};
-  return fmt::format("set label {} at {},{} {} offset character {},{} tc rgb '{}' front\n",
+  return fmt::format("set label {} at {},{} {} offset character {},{}{} tc rgb '{}' front\n",
                      quoted(text), at.x, at.y, kWords[static_cast<int>(align)], shift.x, shift.y,
-                     colour::kInk);
+                     upright ? " rotate by 90" : "", colour::kInk);
 }
 
 }  // namespace bushbaby::detail

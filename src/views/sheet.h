@@ -35,7 +35,8 @@ std::string data_block(std::string_view name, const std::string& rows);
 
 enum class Align { left, centre, right };
 
-// A text at a place, shifted by so many characters across and up.
-std::string label(std::string_view text, Vec at, Align align, Vec shift = {0, 0});
+// A text at a place, shifted by so many characters across and up; upright, it reads upward.
+std::string label(std::string_view text, Vec at, Align align, Vec shift = {0, 0},
+                  bool upright = false);
 
 }  // namespace bushbaby::detail

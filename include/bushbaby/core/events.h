@@ -65,6 +65,9 @@ struct Event {
   double value = 0;       ///< see EventKind
 };
 
+/// Details of an event are less than this.
+inline constexpr std::uint8_t kEventDetails = 8;
+
 /// The detail in a word ("ground", "walked_off", "left"), or empty if the kind has none.
 [[nodiscard]] std::string_view detail_of(const Event& event) noexcept;
 

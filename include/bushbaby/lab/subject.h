@@ -8,6 +8,7 @@
 
 #include <bushbaby/core/advance.h>
 #include <bushbaby/core/course.h>
+#include <bushbaby/core/why.h>
 #include <bushbaby/lab/trace.h>
 
 namespace bushbaby {
@@ -64,6 +65,10 @@ class Subject {
   /// The state now. `tick` counts from 0 at `place`; `held` need not be filled in.
   [[nodiscard]] virtual Sample observe() const = 0;
 
+  /// Pushes it before the next tick: sets its velocity (u/s, x to the right, y up) as a blow would.
+  /// False if it cannot be pushed, or not so.
+  [[nodiscard]] virtual bool push(Vec /*velocity*/) { return false; }
+
   /// What happened in the last tick; only asked for if the traits say so.
   [[nodiscard]] virtual Events events() const { return {}; }
 };
@@ -78,9 +83,14 @@ class CharacterSubject final : public Subject {
   [[nodiscard]] bool place(const Stage& stage) override;
   void advance(const Controls& controls) override;
   [[nodiscard]] Sample observe() const override;
+  [[nodiscard]] bool push(Vec velocity) override;
   [[nodiscard]] Events events() const override { return events_; }
 
   [[nodiscard]] const Character& character() const noexcept { return character_; }
+  /// What the next tick under `controls` would decide.
+  [[nodiscard]] Explanation why(const Controls& controls) const {
+    return explain(character_, controls, rules_, world_);
+  }
 
  private:
   Rules rules_;

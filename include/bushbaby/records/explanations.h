@@ -1,0 +1,44 @@
+// Why a run went as it did, as text for people and as JSON for machines.
+#pragma once
+
+#include <optional>
+#include <string>
+#include <vector>
+
+#include <bushbaby/core/tuning.h>
+#include <bushbaby/lab/explain.h>
+
+namespace bushbaby {
+
+/// Explained ticks of one run.
+struct WhyReport {
+  std::string character;
+  std::string course;
+  double tick_rate = 60;  ///< Hz
+  std::vector<ExplainedTick> ticks;
+};
+
+/// A paragraph for each tick: what was decided, on which knob, and what each other candidate failed
+/// on.
+[[nodiscard]] std::string why_text(const WhyReport& report);
+[[nodiscard]] std::string why_json(const WhyReport& report);
+
+/// Two traces and where they part.
+struct PartingReport {
+  std::string name_a;
+  std::string name_b;
+  const Trace& a;
+  const Trace& b;
+  std::optional<Parting> parting;
+  std::vector<std::string> knobs{};    ///< in which two tunings differ, in words
+  std::vector<ExplainedTick> why_a{};  ///< of the tick in which they part, where it can be told
+  std::vector<ExplainedTick> why_b{};
+};
+
+/// The knobs in which two tunings differ: "fall.factor: 1.7, 1.8".
+[[nodiscard]] std::vector<std::string> differing_knobs(const Tuning& a, const Tuning& b);
+
+[[nodiscard]] std::string parting_text(const PartingReport& report);
+[[nodiscard]] std::string parting_json(const PartingReport& report);
+
+}  // namespace bushbaby

@@ -1,0 +1,41 @@
+// The drills of the table, one function each; what they measure stands in the table itself.
+#pragma once
+
+#include <optional>
+
+#include "bushbaby/lab/drills.h"
+
+namespace bushbaby::detail {
+
+// Running, jumping and falling.
+Measured stand_jump(Subject& subject, const Drill& drill);
+Measured tap_jump(Subject& subject, const Drill& drill);
+Measured running_jump(Subject& subject, const Drill& drill);
+Measured run_up(Subject& subject, const Drill& drill);
+Measured stop(Subject& subject, const Drill& drill);
+Measured turn(Subject& subject, const Drill& drill);
+Measured hold_ladder(Subject& subject, const Drill& drill);
+Measured drop(Subject& subject, const Drill& drill);
+Measured impact(Subject& subject, const Drill& drill);
+std::optional<RecordedJump> record_full_jump(Subject& subject);
+std::optional<RecordedJump> record_tap(Subject& subject);
+std::optional<RecordedJump> record_leap(Subject& subject);
+
+// Windows.
+Measured late_press(Subject& subject, const Drill& drill);
+Measured early_press(Subject& subject, const Drill& drill);
+
+// The moveset.
+Measured air_jump(Subject& subject, const Drill& drill);
+Measured charge(Subject& subject, const Drill& drill);
+Measured steer(Subject& subject, const Drill& drill);
+Measured fast_fall(Subject& subject, const Drill& drill);
+Measured glide(Subject& subject, const Drill& drill);
+Measured dash(Subject& subject, const Drill& drill);
+Measured push(Subject& subject, const Drill& drill);
+Measured wall_slide(Subject& subject, const Drill& drill);
+Measured wall_press(Subject& subject, const Drill& drill);
+Measured wall_regain(Subject& subject, const Drill& drill);
+Measured wall_cross(Subject& subject, const Drill& drill);
+
+}  // namespace bushbaby::detail

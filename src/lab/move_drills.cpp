@@ -1,0 +1,586 @@
+// The drills of the moveset: jumps in the air and charged ones, steering, the ways to fall, walls,
+// dashes and pushes.
+#include <algorithm>
+#include <cmath>
+#include <limits>
+
+#include "drill_runs.h"
+#include "rehearsal.h"
+
+namespace bushbaby::detail {
+namespace {
+
+constexpr Controls kLeftJump{-127, 0, true, false};
+constexpr Controls kDown{0, -127, false, false};
+constexpr Controls kDash{0, 0, false, true};
+constexpr Controls kRightDash{127, 0, false, true};
+constexpr double kSame = 1e-9;
+
+// The highest place of a trace from a tick on: of its samples, and of its events within ticks.
+double highest_from(const Trace& trace, std::int64_t tick) {
+  double top = -std::numeric_limits<double>::max();
+  for (const Sample& sample : trace.samples) {
+    if (sample.tick >= tick) top = std::max(top, sample.feet.y);
+  }
+  for (const Event& event : trace.events) {
+    const bool within = event.fraction > 0 && event.fraction < 1;
+    if (event.tick >= tick && within) top = std::max(top, event.place.y);
+  }
+  return top;
+}
+
+// Holds `controls` until landing; false if it does not land within a minute.
+bool fall_until_landing(Rehearsal& rehearsal, const Controls& controls) {
+  return rehearsal.hold_until(controls, kAirSeconds,
+                              [](const Sample&, const Sample& now) { return now.grounded; });
+}
+
+double time_from(const Rehearsal& rehearsal, std::int64_t tick) {
+  return static_cast<double>(rehearsal.now().tick - tick) / rehearsal.tick_rate();
+}
+
+// ---- in the air ---------------------------------------------------------------------------------
+
+// The least ticks between a jump and one in the air; nothing if none comes within a second.
+std::optional<int> earliest_air_jump(Subject& subject) {
+  const int most = static_cast<int>(subject.traits().tick_rate);
+  for (int delay = 2; delay <= most; ++delay) {
+    if (!prepare(subject, floor_stage())) return std::nullopt;
+    Rehearsal rehearsal(subject);
+    rehearsal.settle();
+    for (int i = 1; i < delay; ++i) rehearsal.advance(kJump);
+    rehearsal.advance(kNothing);
+    const Sample before = rehearsal.now();
+    rehearsal.advance(kJump);
+    if (rose(before, rehearsal.now())) return delay;
+  }
+  return std::nullopt;
+}
+
+}  // namespace
+
+Measured air_jump(Subject& subject, const Drill& drill) {
+  const int count = count_air_jumps(subject);
+  if (count == 0) return no_facts(drill, "it does not jump in the air");
+  if (!prepare(subject, floor_stage())) return no_facts(drill, "it cannot be placed again");
+  Rehearsal rehearsal(subject);
+  rehearsal.settle();
+  const double floor = rehearsal.now().feet.y;
+  if (!jump_to_apex(rehearsal)) return no_facts(drill, "it does not jump");
+  rehearsal.advance(kNothing);
+  const Sample pressed = rehearsal.now();
+  if (!fall_until_landing(rehearsal, kJump)) return no_facts(drill, "it does not land");
+  const double top = highest_from(rehearsal.trace(), pressed.tick);
+  const auto earliest = earliest_air_jump(subject);
+  return facts_of(drill, {static_cast<double>(count), top - pressed.feet.y, top - floor,
+                          static_cast<double>(earliest.value_or(0))});
+}
+
+Measured charge(Subject& subject, const Drill& drill) {
+  constexpr double kLongest = 4;  // s that the button is held at most
+  constexpr int kUnchanged = 3;   // heights in a row that say the gauge is full
+  constexpr int kWatched = 3;     // ticks held on the ground that no plain jump would stay for
+  const auto most = static_cast<int>(kLongest * subject.traits().tick_rate);
+  Series heights{"charge.height", "ticks held", Dimension::length, {}};
+  double largest_step = 0;
+  int unchanged = 0;
+  for (int held = 1; held <= most && unchanged < kUnchanged; ++held) {
+    if (!prepare(subject, floor_stage())) return no_facts(drill, "it cannot be placed again");
+    Rehearsal rehearsal(subject);
+    rehearsal.settle();
+    const double floor = rehearsal.now().feet.y;
+    for (int i = 0; i < held; ++i) rehearsal.advance(kJump);
+    if (held == kWatched && !rehearsal.now().grounded) {
+      return no_facts(drill, "it jumps at the press: it does not charge");
+    }
+    const std::int64_t start = rehearsal.now().tick;
+    for (int i = 0; i < kPatience && rehearsal.now().grounded; ++i) rehearsal.advance(kNothing);
+    if (rehearsal.now().grounded) return no_facts(drill, "it does not jump when let go");
+    if (!fall_until_landing(rehearsal, kNothing)) return no_facts(drill, "it does not land");
+    const double height = highest_from(rehearsal.trace(), start) - floor;
+    if (!heights.values.empty()) {
+      const double step = height - heights.values.back();
+      largest_step = std::max(largest_step, std::abs(step));
+      unchanged = std::abs(step) <= kSame ? unchanged + 1 : 0;
+    }
+    heights.values.push_back(height);
+  }
+  const auto full = std::max_element(heights.values.begin(), heights.values.end(),
+                                     [](double a, double b) { return a < b - kSame; });
+  // The first tick of holding is the press itself.
+  const auto ticks = static_cast<double>(full - heights.values.begin());
+  Measured measured = facts_of(
+      drill, {heights.values.front(), *full, ticks / subject.traits().tick_rate, largest_step});
+  measured.series.push_back(std::move(heights));
+  return measured;
+}
+
+namespace {
+
+// Where a jump lands that is steered in the air, from its take-off; nothing if it does not.
+std::optional<double> steered_distance(Subject& subject, bool running, int direction) {
+  if (!prepare(subject, floor_stage())) return std::nullopt;
+  Rehearsal rehearsal(subject);
+  rehearsal.settle();
+  if (running && !rehearsal.run_up()) return std::nullopt;
+  const double start = rehearsal.now().feet.x;
+  Controls held = running ? kRight : kNothing;
+  if (!take_off(rehearsal, held)) return std::nullopt;
+  held.x = direction > 0 ? kRight.x : kLeft.x;
+  if (!fall_until_landing(rehearsal, held)) return std::nullopt;
+  const auto arcs = find_arcs(rehearsal.trace());
+  return arcs.empty() ? rehearsal.now().feet.x - start : arcs.back().landing.x - start;
+}
+
+}  // namespace
+
+Measured steer(Subject& subject, const Drill& drill) {
+  const auto from_rest = steered_distance(subject, false, 1);
+  const auto longest = steered_distance(subject, true, 1);
+  const auto shortest = steered_distance(subject, true, -1);
+  if (!from_rest || !longest || !shortest) return no_facts(drill, "it does not run, jump and land");
+  return facts_of(drill, {*from_rest, *shortest, *longest - *shortest});
+}
+
+// ---- falling ------------------------------------------------------------------------------------
+
+namespace {
+
+struct Landing {
+  double time = 0;   // s from the start of the fall
+  double speed = 0;  // u/s
+};
+
+// A full jump whose fall begins with that press; nothing if it does not land.
+std::optional<Landing> land_with(Subject& subject, const Controls& pressed) {
+  if (!prepare(subject, floor_stage())) return std::nullopt;
+  Rehearsal rehearsal(subject);
+  rehearsal.settle();
+  if (!jump_to_apex(rehearsal)) return std::nullopt;
+  const std::int64_t start = rehearsal.now().tick;
+  if (!fall_until_landing(rehearsal, pressed)) return std::nullopt;
+  const auto arcs = find_arcs(rehearsal.trace());
+  if (arcs.empty()) return std::nullopt;
+  return Landing{arcs.back().landing_time - static_cast<double>(start) / rehearsal.tick_rate(),
+                 arcs.back().landing_speed};
+}
+
+}  // namespace
+
+Measured fast_fall(Subject& subject, const Drill& drill) {
+  const auto plain = land_with(subject, kNothing);
+  const auto fast = land_with(subject, kDown);
+  if (!plain || !fast) return no_facts(drill, "it does not jump and land");
+  const double saved = plain->time - fast->time;
+  if (!(saved > kSame) && !(fast->speed > plain->speed + kSame)) {
+    return no_facts(drill, "a press of down does not speed its fall up");
+  }
+  return facts_of(drill, {saved, fast->speed});
+}
+
+namespace {
+
+// Falls from a high ledge, all jumps in the air spent, then holds `held` until landing.
+std::optional<Rehearsal> fall_from_high(Subject& subject, double room, const Controls& held,
+                                        double& speed) {
+  constexpr double kDepth = 60;
+  if (!prepare(subject, ledge_stage(room + kRoom, kDepth))) return std::nullopt;
+  Rehearsal rehearsal(subject);
+  rehearsal.settle();
+  const bool falls = rehearsal.hold_until(
+      kRight, kRunSeconds, [](const Sample&, const Sample& now) { return !now.grounded; });
+  if (!falls) return std::nullopt;
+  constexpr double kFalling = 0.5;  // s: past any time of grace
+  const auto ticks = static_cast<int>(kFalling * rehearsal.tick_rate());
+  for (int i = 0; i < ticks; ++i) rehearsal.advance(kNothing);
+  for (int i = 0; i < 2 * kManyJumps && !rehearsal.now().grounded; ++i) {
+    const Sample before = rehearsal.now();
+    rehearsal.advance(kJump);
+    const bool jumped = rose(before, rehearsal.now());
+    rehearsal.hold_until(kNothing, kAirSeconds, [](const Sample&, const Sample& now) {
+      return now.grounded || !(now.velocity.y > 0);
+    });
+    if (!jumped) break;
+  }
+  rehearsal.hold_until(held, kAirSeconds, [&speed](const Sample& before, const Sample& now) {
+    if (!now.grounded && now.velocity.y < 0) speed = -now.velocity.y;
+    return now.grounded || now.feet.y > before.feet.y;
+  });
+  if (!rehearsal.now().grounded) return std::nullopt;
+  return rehearsal;
+}
+
+}  // namespace
+
+Measured glide(Subject& subject, const Drill& drill) {
+  const auto room = run_up_room(subject);
+  if (!room) return no_facts(drill, "it does not run");
+  double plain_speed = 0;
+  double speed = 0;
+  const auto plain = fall_from_high(subject, *room, kNothing, plain_speed);
+  const auto gliding = fall_from_high(subject, *room, kJump, speed);
+  if (!plain || !gliding || !(speed < plain_speed - kSame)) {
+    return no_facts(drill, "a held button does not slow its fall down");
+  }
+  return facts_of(drill, {speed, time_from(*gliding, plain->now().tick)});
+}
+
+// ---- dash and push ------------------------------------------------------------------------------
+
+namespace {
+
+// A dash that was seen: the ticks that moved as far as the fastest one.
+struct SeenDash {
+  std::int64_t start = 0;  // the tick of the press
+  std::int64_t ticks = 0;
+  double distance = 0;  // u
+  double speed = 0;     // u/s
+  double kept = 0;      // u/s, right after it
+};
+
+std::optional<SeenDash> see_dash(Subject& subject) {
+  if (!prepare(subject, floor_stage())) return std::nullopt;
+  Rehearsal rehearsal(subject);
+  rehearsal.settle();
+  if (!rehearsal.run_up()) return std::nullopt;
+  const double run_speed = rehearsal.now().velocity.x;
+  rehearsal.settle();
+  SeenDash dash;
+  dash.start = rehearsal.now().tick;
+  rehearsal.advance(kRightDash);
+  constexpr double kWatch = 3;  // s
+  const auto watched = static_cast<int>(kWatch * rehearsal.tick_rate());
+  for (int i = 0; i < watched; ++i) rehearsal.advance(kNothing);
+  const Trace trace = rehearsal.trace();
+  const auto first = static_cast<std::size_t>(dash.start - trace.samples.front().tick);
+  const double rate = trace.tick_rate;
+  const auto step = [&](std::size_t i) {
+    return (trace.samples[i + 1].feet.x - trace.samples[i].feet.x) * rate;
+  };
+  for (std::size_t i = first; i + 1 < trace.samples.size(); ++i) {
+    dash.speed = std::max(dash.speed, step(i));
+  }
+  if (!(dash.speed > run_speed * (1 + kSame))) return std::nullopt;
+  std::size_t i = first;
+  while (i + 1 < trace.samples.size() && step(i) > dash.speed * (1 - kSame)) ++i;
+  dash.ticks = static_cast<std::int64_t>(i - first);
+  dash.distance = trace.samples[i].feet.x - trace.samples[first].feet.x;
+  dash.kept = trace.samples[i].velocity.x;
+  if (dash.ticks == 0) return std::nullopt;
+  return dash;
+}
+
+// The least ticks from the end of a dash to the start of the next; nothing if none comes in time.
+std::optional<int> measure_cooldown(Subject& subject, const SeenDash& dash) {
+  constexpr double kLongest = 3;  // s
+  const auto most = static_cast<int>(kLongest * subject.traits().tick_rate);
+  for (int delay = 0; delay <= most; ++delay) {
+    if (!prepare(subject, floor_stage())) return std::nullopt;
+    Rehearsal rehearsal(subject);
+    rehearsal.settle();
+    rehearsal.advance(kRightDash);
+    for (std::int64_t i = 1; i < dash.ticks + delay; ++i) rehearsal.advance(kNothing);
+    if (dash.ticks + delay < 2) continue;  // the button must come up in between
+    const Sample before = rehearsal.now();
+    rehearsal.advance(kRightDash);
+    const double speed = (rehearsal.now().feet.x - before.feet.x) * rehearsal.tick_rate();
+    if (speed > dash.speed * (1 - kSame)) return delay;
+  }
+  return std::nullopt;
+}
+
+// How often it dashes in one fall from a high ledge.
+int count_dashes_in_air(Subject& subject, double room, const SeenDash& dash) {
+  constexpr double kDepth = 200;
+  if (!prepare(subject, ledge_stage(room + kRoom, kDepth))) return 0;
+  Rehearsal rehearsal(subject);
+  rehearsal.settle();
+  rehearsal.hold_until(kRight, kRunSeconds,
+                       [](const Sample&, const Sample& now) { return !now.grounded; });
+  int dashes = 0;
+  bool dashed = false;
+  bool down = true;
+  rehearsal.hold_each(
+      kAirSeconds,
+      [&](const Sample& before, const Sample& now) {
+        const double speed = (now.feet.x - before.feet.x) * rehearsal.tick_rate();
+        const bool dashes_now = speed > dash.speed * (1 - kSame) && down;
+        // A dash shows from its press on; without a cooldown the next may follow at once.
+        if (dashes_now && !dashed) ++dashes;
+        dashed = speed > dash.speed * (1 - kSame);
+        return now.grounded || dashes == kManyJumps;
+      },
+      [&] {
+        down = !dashed && !down;
+        return down ? kRightDash : kNothing;
+      });
+  return dashes;
+}
+
+}  // namespace
+
+Measured dash(Subject& subject, const Drill& drill) {
+  const auto room = run_up_room(subject);
+  const auto dash = see_dash(subject);
+  if (!room || !dash) return no_facts(drill, "it does not dash");
+  const auto cooldown = measure_cooldown(subject, *dash);
+  Measured measured = facts_of(
+      drill, {dash->distance, static_cast<double>(dash->ticks) / subject.traits().tick_rate,
+              dash->speed, dash->kept, static_cast<double>(cooldown.value_or(0)), 0});
+  const auto give = [&measured](std::size_t fact, std::optional<double> value,
+                                const char* why_not) {
+    measured.facts[fact].value = value;
+    if (!value) measured.facts[fact].why_not = why_not;
+  };
+  constexpr std::size_t kCooldown = 4;
+  constexpr std::size_t kInAir = 5;
+  if (!cooldown) give(kCooldown, std::nullopt, "it does not dash a second time within 3 s");
+  if (subject.can_stand_on(Terrain::ledge)) {
+    give(kInAir, count_dashes_in_air(subject, *room, *dash), "");
+  } else {
+    give(kInAir, std::nullopt, "the subject cannot be put on a ledge");
+  }
+  return measured;
+}
+
+Measured push(Subject& subject, const Drill& drill) {
+  constexpr Vec kPush{-8, 6};
+  constexpr double kSeconds = 4;
+  const auto pushed = [&](const Controls& held) -> std::optional<Trace> {
+    if (!prepare(subject, floor_stage())) return std::nullopt;
+    Rehearsal rehearsal(subject);
+    rehearsal.settle();
+    if (!subject.push(kPush)) return std::nullopt;
+    const auto ticks = static_cast<int>(kSeconds * rehearsal.tick_rate());
+    for (int i = 0; i < ticks; ++i) rehearsal.advance(held);
+    return rehearsal.trace();
+  };
+  const auto idle = pushed(kNothing);
+  const auto steering = pushed(kRight);
+  if (!idle || !steering) return no_facts(drill, "the subject cannot be pushed");
+  const auto& at_rest = idle->samples;
+  std::size_t start = 0;  // the sample before the push shows
+  while (start + 1 < at_rest.size() && at_rest[start + 1].feet == at_rest[start].feet) ++start;
+  std::size_t control = start;
+  while (control + 1 < at_rest.size() &&
+         at_rest[control + 1].velocity == steering->samples[control + 1].velocity) {
+    ++control;
+  }
+  if (control + 1 == at_rest.size()) return no_facts(drill, "it never has control again");
+  const double distance = at_rest.front().feet.x - at_rest.back().feet.x;
+  const auto locked = static_cast<double>(control - start);
+  return facts_of(drill, {distance, locked / idle->tick_rate, locked});
+}
+
+// ---- walls --------------------------------------------------------------------------------------
+
+namespace {
+
+constexpr double kWallX = 40;
+constexpr double kHigh = 60;  // u above the floor at which the body is put beside the wall
+
+// Puts the subject in the air beside a high wall, on its left, and holds towards it until it is
+// there; nothing if it cannot be or does not come to it.
+std::optional<Rehearsal> come_to_wall(Subject& subject, double distance) {
+  Stage stage = wall_stage(kWallX);
+  stage.course.start = {kWallX - subject.traits().body_width / 2 - distance, kHigh};
+  if (!prepare(subject, stage)) return std::nullopt;
+  Rehearsal rehearsal(subject);
+  const bool arrives =
+      rehearsal.hold_until(kRight, 1, [&](const Sample& before, const Sample& now) {
+        return now.feet.x > before.feet.x && now.velocity.x == 0;
+      });
+  if (!arrives || rehearsal.now().grounded) return std::nullopt;
+  return rehearsal;
+}
+
+constexpr double kBeside = 0.02;
+
+// Steers away until the wall is lost: its events say so, or else it is farther away than a body
+// that rests at a wall can be.
+void leave_wall_by_steering(Rehearsal& rehearsal, const SubjectTraits& traits) {
+  const double touch = rehearsal.now().feet.x - 0.0015 * traits.body_width;
+  rehearsal.hold_until(kLeft, 1, [&](const Sample&, const Sample& now) {
+    if (!traits.gives_events) return now.feet.x < touch;
+    const Trace trace = rehearsal.trace();
+    return !trace.events.empty() && trace.events.back().kind == EventKind::wall_left;
+  });
+}
+
+}  // namespace
+
+Measured wall_slide(Subject& subject, const Drill& drill) {
+  auto rehearsal = come_to_wall(subject, kBeside);
+  if (!rehearsal) return no_facts(drill, "it cannot be put in the air beside a wall");
+  const Sample arrived = rehearsal->now();
+  double cling = 0;
+  bool clings = true;
+  constexpr double kWatch = 1.5;  // s
+  const auto ticks = static_cast<int>(kWatch * rehearsal->tick_rate());
+  double speed = 0;
+  double change = 0;
+  for (int i = 0; i < ticks && !rehearsal->now().grounded; ++i) {
+    const Sample before = rehearsal->now();
+    rehearsal->advance(kRight);
+    clings = clings && rehearsal->now().feet.y == before.feet.y;
+    if (clings) cling += 1;
+    speed = -rehearsal->now().velocity.y;
+    change = speed + before.velocity.y;
+  }
+  // The same fall away from any wall.
+  if (!prepare(subject, ledge_stage(0, 1000))) return no_facts(drill, "it needs a ledge as well");
+  Stage open = floor_stage();
+  open.course.start = {0, arrived.feet.y};
+  if (!prepare(subject, open)) return no_facts(drill, "it cannot be put in the air");
+  Rehearsal free(subject);
+  free.hold_until(kNothing, kWatch, [](const Sample&, const Sample& now) { return now.grounded; });
+  const double free_speed = -free.now().velocity.y;
+  if (std::abs(change) > kSame || !(speed < free_speed - kSame) || clings) {
+    if (!clings) return no_facts(drill, "it falls freely along a wall");
+  }
+  return facts_of(drill, {clings ? 0 : speed, cling});
+}
+
+namespace {
+
+// Spends the jumps in the air and steers to the wall, the button down in that tick only (none if
+// negative); true if it comes to it.
+bool approach_wall(Rehearsal& rehearsal, int air_jumps, std::int64_t pressed) {
+  bool down = false;
+  rehearsal.hold_each(
+      kRunSeconds,
+      [&](const Sample& before, const Sample& now) {
+        if (down && rose(before, now)) --air_jumps;
+        return air_jumps <= 0 && !down && !(now.velocity.y > 0);
+      },
+      [&] {
+        down = air_jumps > 0 && !down && !(rehearsal.now().velocity.y > 0);
+        return down ? kJump : kNothing;
+      });
+  return rehearsal.hold_each(
+      2,
+      [&](const Sample& before, const Sample& now) {
+        return now.feet.x > before.feet.x && now.velocity.x == 0;
+      },
+      [&] { return rehearsal.now().tick == pressed ? kRightJump : kRight; });
+}
+
+// The most ticks before the first one at a wall at which a press jumps there; -1 if it does not
+// come to one.
+int measure_early_at_wall(Subject& subject, int air_jumps) {
+  constexpr double kApproach = 1.5;  // u
+  constexpr int kBeyond = 8;
+  Stage stage = wall_stage(kWallX);
+  stage.course.start = {kWallX - subject.traits().body_width / 2 - kApproach, kHigh};
+  constexpr int kNever = -1;
+  std::int64_t arrival = 0;
+  for (int early = 0, lead = 0;; ++lead) {
+    if (!prepare(subject, stage)) return kNever;
+    Rehearsal rehearsal(subject);
+    if (!approach_wall(rehearsal, air_jumps, lead == 0 ? kNever : arrival - lead)) return kNever;
+    if (lead == 0) {
+      arrival = rehearsal.now().tick;
+      continue;
+    }
+    bool jumped = false;
+    for (int i = 0; i < kPatience && !jumped; ++i) {
+      const Sample before = rehearsal.now();
+      rehearsal.advance(kRight);
+      jumped = rose(before, rehearsal.now());
+    }
+    if (jumped && lead == early + 1) early = lead;
+    if (lead >= early + kBeyond || lead >= arrival) return early;
+  }
+}
+
+}  // namespace
+
+Measured wall_press(Subject& subject, const Drill& drill) {
+  const double rate = subject.traits().tick_rate;
+  const int most = static_cast<int>(rate);
+  const int air_jumps = count_air_jumps(subject);
+  if (air_jumps == kManyJumps) return no_facts(drill, "its jumps in the air never end");
+  const auto counts = [&](Rehearsal& rehearsal, const Sample& before, const Controls& held) {
+    if (!rose(before, rehearsal.now())) return false;
+    return air_jumps == 0 || count_jumps(rehearsal, held) >= air_jumps;
+  };
+  auto touching = come_to_wall(subject, kBeside);
+  if (!touching) return no_facts(drill, "it cannot be put in the air beside a wall");
+  const Sample at_wall = touching->now();
+  touching->advance(kRightJump);
+  if (!rose(at_wall, touching->now())) return no_facts(drill, "it does not jump from a wall");
+  int late = 0;
+  constexpr int kBeyond = 8;
+  for (int delay = 1; delay <= most && delay <= late + kBeyond; ++delay) {
+    auto rehearsal = come_to_wall(subject, kBeside);
+    leave_wall_by_steering(*rehearsal, subject.traits());
+    for (int i = 1; i < delay; ++i) rehearsal->advance(kLeft);
+    const Sample before = rehearsal->now();
+    rehearsal->advance(kLeftJump);
+    if (!counts(*rehearsal, before, kLeft)) continue;
+    if (delay != late + 1) return no_facts(drill, "later presses jump where earlier ones do not");
+    late = delay;
+  }
+  const int early = measure_early_at_wall(subject, air_jumps);
+  if (early < 0) return no_facts(drill, "it does not steer to a wall in the air");
+  return facts_of(drill, {static_cast<double>(late), static_cast<double>(early)});
+}
+
+Measured wall_regain(Subject& subject, const Drill& drill) {
+  auto rehearsal = come_to_wall(subject, kBeside);
+  if (!rehearsal) return no_facts(drill, "it cannot be put in the air beside a wall");
+  const Sample start = rehearsal->now();
+  rehearsal->advance(kRightJump);
+  if (!rose(start, rehearsal->now())) return no_facts(drill, "it does not jump from a wall");
+  bool away = false;
+  const bool back =
+      rehearsal->hold_until(kRightJump, kAirSeconds, [&](const Sample& before, const Sample& now) {
+        away = away || now.feet.x < start.feet.x - subject.traits().body_width * 0.005;
+        return now.grounded || (away && now.feet.x >= before.feet.x && now.velocity.x == 0);
+      });
+  if (!back || rehearsal->now().grounded)
+    return no_facts(drill, "it does not come back to the wall");
+  return facts_of(drill,
+                  {rehearsal->now().feet.y - start.feet.y, time_from(*rehearsal, start.tick)});
+}
+
+namespace {
+
+// The speeds across of a jump from a wall, in its first second: what is held at the press, and
+// after it.
+std::vector<Sample> leave_wall(Subject& subject, const Controls& pressed, const Controls& after) {
+  auto rehearsal = come_to_wall(subject, kBeside);
+  if (!rehearsal) return {};
+  std::vector<Sample> samples{rehearsal->now()};
+  rehearsal->advance(pressed);
+  samples.push_back(rehearsal->now());
+  for (int i = 1; i < static_cast<int>(rehearsal->tick_rate()); ++i) {
+    rehearsal->advance(after);
+    samples.push_back(rehearsal->now());
+  }
+  return samples;
+}
+
+}  // namespace
+
+Measured wall_cross(Subject& subject, const Drill& drill) {
+  const auto towards = leave_wall(subject, kRightJump, kRightJump);
+  if (towards.empty()) return no_facts(drill, "it cannot be put in the air beside a wall");
+  if (!rose(towards[0], towards[1])) return no_facts(drill, "it does not jump from a wall");
+  // Another hold at the press shows a lock from its first tick on, unless it jumps in another way.
+  auto nothing = leave_wall(subject, kJump, kJump);
+  if (nothing[1].velocity.y != towards[1].velocity.y) {
+    nothing = leave_wall(subject, kRightJump, kJump);
+  }
+  std::size_t locked = 0;
+  while (locked + 1 < towards.size() &&
+         towards[locked + 1].velocity.x == nothing[locked + 1].velocity.x) {
+    ++locked;
+  }
+  double farthest = towards[0].feet.x;
+  for (const Sample& sample : towards) farthest = std::min(farthest, sample.feet.x);
+  return facts_of(drill, {towards[0].feet.x - farthest, static_cast<double>(locked),
+                          static_cast<double>(locked) / subject.traits().tick_rate});
+}
+
+}  // namespace bushbaby::detail

@@ -1,0 +1,75 @@
+#include "rehearsal.h"
+
+#include <cassert>
+
+namespace bushbaby::detail {
+
+bool prepare(Subject& subject, const Stage& stage) {
+  return subject.can_stand_on(stage.terrain) && subject.place(stage);
+}
+
+Measured facts_of(const Drill& drill, std::initializer_list<double> values) {
+  assert(values.size() == drill.facts.size());
+  Measured measured;
+  const double* value = values.begin();
+  for (const FactInfo& info : drill.facts) measured.facts.push_back({&info, *value++, ""});
+  return measured;
+}
+
+Measured no_facts(const Drill& drill, const std::string& why_not) {
+  Measured measured;
+  for (const FactInfo& info : drill.facts) measured.facts.push_back({&info, std::nullopt, why_not});
+  return measured;
+}
+
+std::optional<double> run_up_room(Subject& subject) {
+  if (!prepare(subject, floor_stage())) return std::nullopt;
+  Rehearsal rehearsal(subject);
+  rehearsal.settle();
+  const double start = rehearsal.now().feet.x;
+  if (!rehearsal.run_up()) return std::nullopt;
+  return rehearsal.now().feet.x - start;
+}
+
+bool take_off(Rehearsal& rehearsal, Controls& held) {
+  constexpr double kLongestCharge = 2;  // s
+  const auto leaves = [](const Sample&, const Sample& now) { return !now.grounded; };
+  held.jump = true;
+  if (rehearsal.hold_until(held, kLongestCharge, leaves)) return true;
+  held.jump = false;
+  return rehearsal.hold_until(held, kPatience / rehearsal.tick_rate(), leaves);
+}
+
+bool jump_to_apex(Rehearsal& rehearsal) {
+  Controls held = kJump;
+  if (!take_off(rehearsal, held)) return false;
+  return rehearsal.hold_until(
+      held, kAirSeconds, [](const Sample&, const Sample& now) { return !(now.velocity.y > 0); });
+}
+
+int count_jumps(Rehearsal& rehearsal, Controls held) {
+  int jumps = 0;
+  bool down = true;  // let go first
+  // Pressed on every other tick of a fall until landing, since a jump lifts no body that rises as
+  // fast already; an interval between jumps only takes more presses.
+  rehearsal.hold_each(
+      kAirSeconds,
+      [&](const Sample& before, const Sample& now) {
+        if (down && rose(before, now)) ++jumps;
+        return now.grounded || jumps == kManyJumps;
+      },
+      [&] {
+        down = held.jump = !down && !(rehearsal.now().velocity.y > 0);
+        return held;
+      });
+  return jumps;
+}
+
+int count_air_jumps(Subject& subject) {
+  if (!prepare(subject, floor_stage())) return 0;
+  Rehearsal rehearsal(subject);
+  rehearsal.settle();
+  return jump_to_apex(rehearsal) ? count_jumps(rehearsal, kNothing) : 0;
+}
+
+}  // namespace bushbaby::detail

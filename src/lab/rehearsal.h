@@ -1,0 +1,112 @@
+// What drills are made of: a subject that is driven until something holds, and the facts it gives.
+#pragma once
+
+#include <cmath>
+#include <initializer_list>
+#include <optional>
+#include <string>
+
+#include "bushbaby/lab/drills.h"
+
+namespace bushbaby::detail {
+
+// What a drill waits for comes within these times or not at all.
+inline constexpr double kSettleSeconds = 5;
+inline constexpr double kRunSeconds = 60;
+inline constexpr double kAirSeconds = 60;
+inline constexpr int kPatience = 8;  // ticks in which a press must have made it leave the ground
+
+inline constexpr Controls kNothing{};
+inline constexpr Controls kLeft{-127, 0, false, false};
+inline constexpr Controls kRight{127, 0, false, false};
+inline constexpr Controls kJump{0, 0, true, false};
+inline constexpr Controls kRightJump{127, 0, true, false};
+
+// A subject on a stage, driven until something holds.
+class Rehearsal {
+ public:
+  explicit Rehearsal(Subject& subject)
+      : recorder_(subject), tick_rate_(subject.traits().tick_rate) {}
+
+  [[nodiscard]] const Sample& now() const { return recorder_.now(); }
+  [[nodiscard]] Trace trace() const { return recorder_.trace(); }
+  [[nodiscard]] double tick_rate() const { return tick_rate_; }
+
+  void advance(const Controls& controls) { recorder_.advance(controls); }
+
+  // Holds `controls` until `done(before, now)`; false if that does not come in time.
+  template <class Done>
+  bool hold_until(const Controls& controls, double seconds, const Done& done) {
+    return hold_each(seconds, done, [&controls] { return controls; });
+  }
+
+  // Holds what `choose()` says at each tick until `done(before, now)`; false if that does not come
+  // in time.
+  template <class Done, class Choose>
+  bool hold_each(double seconds, const Done& done, const Choose& choose) {
+    const auto ticks = static_cast<std::int64_t>(std::ceil(seconds * tick_rate_));
+    for (std::int64_t i = 0; i < ticks; ++i) {
+      const Sample before = now();
+      advance(choose());
+      if (done(before, now())) return true;
+    }
+    return false;
+  }
+
+  // Waits until the subject stands still.
+  bool settle() {
+    return hold_until(kNothing, kSettleSeconds, [](const Sample& before, const Sample& sample) {
+      return sample.grounded && sample.feet == before.feet;
+    });
+  }
+
+  // Runs to the right until the speed no longer grows; false if it does not run at all.
+  bool run_up() {
+    hold_until(kRight, kRunSeconds, [](const Sample& before, const Sample& sample) {
+      return sample.velocity.x > 0 && sample.velocity.x == before.velocity.x;
+    });
+    return now().velocity.x > 0;
+  }
+
+ private:
+  Recorder recorder_;
+  double tick_rate_;
+};
+
+// Puts a subject on a stage; false if that cannot be.
+bool prepare(Subject& subject, const Stage& stage);
+
+// A drill's facts, in the order of its table.
+Measured facts_of(const Drill& drill, std::initializer_list<double> values);
+
+// None of a drill's facts, for that reason.
+Measured no_facts(const Drill& drill, const std::string& why_not);
+
+// Room that is left beyond a run-up; no whole number of anything.
+inline constexpr double kRoom = 1.23;
+
+// How far a run-up takes the subject from its start, on a floor; nothing if it does not run.
+std::optional<double> run_up_room(Subject& subject);
+
+// Presses and holds jump until the body has left the ground; one that charges is let go after 2 s.
+// False if it does not leave it. `held` becomes what is to be held on: without the button after a
+// charge.
+bool take_off(Rehearsal& rehearsal, Controls& held);
+
+// Jumps with the button held until the body no longer rises; false if it does not jump.
+bool jump_to_apex(Rehearsal& rehearsal);
+
+// How many jumps in the air a subject has after one from the ground, by pressing whenever the
+// button is up; no more than kManyJumps are looked for, so that many stand for that many or more.
+inline constexpr int kManyJumps = 20;
+int count_air_jumps(Subject& subject);
+
+// The same from the state now, with a direction held; `held` must not hold the button.
+int count_jumps(Rehearsal& rehearsal, Controls held);
+
+// Whether the tick between two samples gave a body in the air a speed along up that it had not.
+inline bool rose(const Sample& before, const Sample& now) {
+  return now.velocity.y > before.velocity.y && now.velocity.y > 0 && !now.grounded;
+}
+
+}  // namespace bushbaby::detail

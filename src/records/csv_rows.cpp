@@ -1,0 +1,54 @@
+#include "csv_rows.h"
+
+#include <algorithm>
+#include <utility>
+
+#include <csv.h>
+
+namespace bushbaby::detail {
+namespace {
+
+// Gathers rows of fields from the CSV parser, with the line each ended on.
+struct Rows {
+  std::vector<CsvRow> rows;
+  CsvRow row;
+};
+
+void add_field(void* field, std::size_t size, void* rows) {
+  static_cast<Rows*>(rows)->row.emplace_back(static_cast<const char*>(field), size);
+}
+
+void end_row(int /*terminator*/, void* data) {
+  auto* rows = static_cast<Rows*>(data);
+  rows->rows.push_back(std::move(rows->row));
+  rows->row.clear();
+}
+
+}  // namespace
+
+Result<std::vector<CsvRow>> split_rows(std::string_view text, const std::string& path) {
+  // Either way of ending a line counts as one line, so that problems name the right one.
+  std::string lines(text);
+  for (std::size_t at = 0; (at = lines.find("\r\n", at)) != std::string::npos;) lines.erase(at, 1);
+  Rows rows;
+  csv_parser parser;
+  if (csv_init(&parser, CSV_STRICT | CSV_STRICT_FINI | CSV_REPALL_NL) != 0)
+    return std::move(rows.rows);
+  const bool whole =
+      csv_parse(&parser, lines.data(), lines.size(), add_field, end_row, &rows) == lines.size() &&
+      csv_fini(&parser, add_field, end_row, &rows) == 0;
+  const int error = csv_error(&parser);
+  csv_free(&parser);
+  if (whole) return std::move(rows.rows);
+  return tl::unexpected(
+      std::vector<Problem>{{ProblemCode::bad_syntax, path, static_cast<int>(rows.rows.size()) + 1,
+                            0, "", csv_strerror(error), "CSV", ""}});
+}
+
+std::optional<std::size_t> column_of(const CsvRow& header, std::string_view name) {
+  const auto at = std::find(header.begin(), header.end(), name);
+  if (at == header.end()) return std::nullopt;
+  return static_cast<std::size_t>(at - header.begin());
+}
+
+}  // namespace bushbaby::detail
