@@ -29,30 +29,56 @@ struct Demo {
   std::vector<Controls> tape;
 };
 
-const Demo& demo() {
-  static const Demo data = [] {
-    const auto tuning = load_tuning(kDemo + "/pip.tuning.toml");
-    const auto course = load_course(kDemo + "/first-limbs.course.toml");
-    const auto tape = load_tape(kDemo + "/first-leaps.tape");
-    if (!tuning || !course || !tape) std::abort();
-    const Rules rules = compile(tuning->tuning).rules;
-    return Demo{rules, *course, controls_of(*tape, rules.tick_rate)};
+Demo load_demo(const Tuning& tuning, const char* course_name, const char* tape_name) {
+  const auto course = load_course(kDemo + "/" + course_name);
+  const auto tape = load_tape(kDemo + "/" + tape_name);
+  if (!course || !tape) std::abort();
+  const Rules rules = compile(tuning).rules;
+  return {rules, *course, controls_of(*tape, rules.tick_rate)};
+}
+
+const Tuning& pip() {
+  static const Tuning tuning = load_tuning(kDemo + "/pip.tuning.toml").value().tuning;
+  return tuning;
+}
+
+// Pip without the moveset: he runs, jumps and falls.
+const Tuning& plain_pip() {
+  static const Tuning tuning = [] {
+    Tuning plain = pip();
+    const Tuning defaults;
+    plain.jump.air_jumps = defaults.jump.air_jumps;
+    plain.jump.near_ground = defaults.jump.near_ground;
+    plain.fall.over_speed = 0;
+    plain.fall.fast = defaults.fall.fast;
+    plain.fall.glide = defaults.fall.glide;
+    plain.wall = defaults.wall;
+    plain.dash = defaults.dash;
+    plain.push = defaults.push;
+    plain.run.ground.over_speed.reset();
+    plain.run.air.over_speed.reset();
+    return plain;
   }();
+  return tuning;
+}
+
+const Demo& demo() {
+  static const Demo data = load_demo(plain_pip(), "first-limbs.course.toml", "first-leaps.tape");
   return data;
 }
 
 // Ticks of a tape, from the start, over and over.
-void run_tape(benchmark::State& state, const World& world) {
+void run_tape(benchmark::State& state, const World& world, const Demo& data = demo()) {
   Character start;
-  if (!place(start, demo().course.start, demo().rules, world)) std::abort();
+  if (!place(start, data.course.start, data.rules, world)) std::abort();
   Character character = start;
   std::size_t i = 0;
   for (auto _ : state) {
-    if (i == demo().tape.size()) {
+    if (i == data.tape.size()) {
       character = start;
       i = 0;
     }
-    benchmark::DoNotOptimize(advance(character, demo().tape[i++], demo().rules, world));
+    benchmark::DoNotOptimize(advance(character, data.tape[i++], data.rules, world));
   }
 }
 
@@ -64,8 +90,9 @@ void bare_integration(benchmark::State& state) {
   double vy = 0;
   std::size_t i = 0;
   const double dt = demo().rules.dt;
+  const std::vector<Controls>& tape = demo().tape;
   for (auto _ : state) {
-    const Controls& held = demo().tape[i = i + 1 < demo().tape.size() ? i + 1 : 0];
+    const Controls& held = tape[i = i + 1 < tape.size() ? i + 1 : 0];
     const double target = held.x / 127.0 * 7;
     const double step = 60 * dt;
     vx = vx < target ? std::min(vx + step, target) : std::max(vx - step, target);
@@ -85,6 +112,18 @@ void step_in_empty_space(benchmark::State& state) {
 void step_on_the_demo_course(benchmark::State& state) {
   const CourseWorld world(demo().course);
   run_tape(state, world);
+}
+
+// The same tape with everything of the moveset switched on, most of it never asked for.
+void step_with_the_moveset(benchmark::State& state) {
+  static const Demo data = load_demo(pip(), "first-limbs.course.toml", "first-leaps.tape");
+  run_tape(state, CourseWorld(data.course), data);
+}
+
+// A tape that uses it: wall jumps, a dash, a glide, a bounce, a push.
+void step_using_the_moveset(benchmark::State& state) {
+  static const Demo data = load_demo(pip(), "hollow-trunk.course.toml", "moonlit-climb.tape");
+  run_tape(state, CourseWorld(data.course), data);
 }
 
 // A floor of unit tiles with blocks scattered above it, about one box in nine places whatever the
@@ -208,7 +247,7 @@ void pixel_by_pixel_indexed(benchmark::State& state) {
 
 // What a game or a slider pays when a value changes.
 void compile_a_tuning(benchmark::State& state, Integrator integrator) {
-  Tuning tuning = load_tuning(kDemo + "/pip.tuning.toml")->tuning;
+  Tuning tuning = pip();
   tuning.loop.integrator = integrator;
   for (auto _ : state) benchmark::DoNotOptimize(compile(tuning));
 }
@@ -223,6 +262,8 @@ BENCHMARK(compile_stepped_with_hang);
 BENCHMARK(bare_integration);
 BENCHMARK(step_in_empty_space);
 BENCHMARK(step_on_the_demo_course);
+BENCHMARK(step_with_the_moveset);
+BENCHMARK(step_using_the_moveset);
 BENCHMARK(step_among)->Arg(100)->Arg(1000)->Arg(10000)->Arg(100000);
 BENCHMARK(step_without_index)->Arg(1000);
 BENCHMARK(pixel_by_pixel)->Arg(1000);
@@ -258,6 +299,9 @@ int main(int count, char** values) {
   std::printf("\nratios\n");
   ratio("demo course to a bare integration loop", "step_on_the_demo_course", "bare_integration");
   ratio("demo course to empty space", "step_on_the_demo_course", "step_in_empty_space");
+  ratio("the moveset on to off, same tape", "step_with_the_moveset", "step_on_the_demo_course");
+  ratio("a tape that uses the moveset to one without", "step_using_the_moveset",
+        "step_on_the_demo_course");
   ratio("10,000 boxes to 100", "step_among/10000", "step_among/100");
   ratio("100,000 boxes to 100", "step_among/100000", "step_among/100");
   ratio("without the index to with it, 1,000 boxes", "step_without_index/1000", "step_among/1000");

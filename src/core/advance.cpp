@@ -35,12 +35,12 @@ constexpr double kCeilingSlope = -0.5;
 
 // The working values of one tick; what outlives it is written back to the character.
 struct Tick : detail::Moment {
-  Tick(Character& c, const Controls& controls, const Rules& r, const World& w) noexcept
-      : Moment(c, controls, r, w), character(c), margins(detail::margins_of(r)) {}
+  Tick(Character& c, const Controls& controls, const Rules& r, const World& w,
+       Events& happened) noexcept
+      : Moment(c, controls, r, w), character(c), events(happened) {}
 
   Character& character;  // the one that is looked at, to be written to
-  const Margins margins;
-  Events events;
+  Events& events;
   Drive drive;
   GravityPhase phase;
   bool dashes = false;
@@ -78,6 +78,9 @@ void note_apex(Tick& tick, double fraction) noexcept { tick.note(EventKind::apex
 // Tells of statuses that came or went since the last tick.
 void note_statuses(Tick& tick) noexcept {
   Character& character = tick.character;
+  std::int64_t any = character.status_seen;
+  for (const Status& status : character.status) any |= status.left;
+  if (any == 0) return;
   for (std::size_t i = 0; i < kStatusKinds; ++i) {
     const auto bit = static_cast<std::uint8_t>(1U << i);
     const bool on = character.status[i].left > 0;
@@ -391,11 +394,11 @@ void set_forces(Tick& tick) noexcept {
     if (tick.clung) tick.rise = 0;
   }
   if (!tick.held.jump) character.sustain_left = 0;
-  tick.drive = detail::drive_of(tick, tick.dashes);
-  tick.phase = detail::phase_of(tick, tick.dashes);
+  detail::find_drive(tick, tick.dashes, tick.drive);
+  detail::find_phase(tick, tick.dashes, tick.phase);
   if (tick.drive.at_once) {
     tick.run = tick.drive.fixed_end;
-    tick.drive.off = true;
+    tick.drive.how = nullptr;
   }
 }
 
@@ -427,7 +430,8 @@ void bounce(Tick& tick, double rebound, double fraction, SurfaceId surface) noex
   character.fast_falling = false;
   if (tick.rules.air_refill_on_bounce) character.air_jumps_used = 0;
   if (tick.rules.dash_refill_on_bounce) character.dashes_used = 0;
-  tick.phase = detail::phase_of(tick, false);
+  tick.phase = {};
+  detail::find_phase(tick, false, tick.phase);
   tick.note(EventKind::bounced, fraction, 0, rebound, surface);
 }
 
@@ -467,7 +471,7 @@ double meet(Tick& tick, const Contact& contact, Vec velocity, double fraction,
 // The run speed's way in what is left of the tick.
 Stretch run_stretch(const Tick& tick, double left) noexcept {
   const Drive& drive = tick.drive;
-  if (!drive.fixed || drive.off) return detail::drive_stretch(tick.run, drive);
+  if (!drive.fixed) return detail::drive_stretch(tick.run, drive);
   // What a contact has taken away is not made up for.
   const double end = tick.contacts == 0 ? drive.fixed_end : tick.run + drive.fixed_rate * left;
   return {drive.fixed_rate, left, end};
@@ -520,9 +524,8 @@ void move_exact(Tick& tick) noexcept {
 void move_stepped(Tick& tick) noexcept {
   Character& character = tick.character;
   const Rules& rules = tick.rules;
-  const bool fixed = tick.drive.fixed && !tick.drive.off;
   const double run =
-      fixed ? tick.drive.fixed_end : detail::drive_tick(tick.run, tick.drive, rules.dt);
+      tick.drive.fixed ? tick.drive.fixed_end : detail::drive_tick(tick.run, tick.drive, rules.dt);
   const bool falls = !tick.supported && (!tick.launched || rules.gravity_on_launch_tick);
   const double rise = falls ? detail::gravity_tick(tick.rise, tick.phase, rules) : tick.rise;
   Vec moving = in_world(detail::moving_speed(rules.integrator, tick.run, run),
@@ -721,7 +724,9 @@ void finish_dash(Tick& tick) noexcept {
 
 void finish_timers(Tick& tick) noexcept {
   Character& character = tick.character;
-  for (Status& status : character.status) count_down(status.left);
+  if (character.status_seen != 0) {
+    for (Status& status : character.status) count_down(status.left);
+  }
   if (character.steer_lock_left > 0) {
     --character.steer_lock_left;
   } else {
@@ -788,7 +793,8 @@ void finish(Tick& tick) noexcept {
 Events advance(Character& character, const Controls& controls, const Rules& rules,
                const World& world) noexcept {
   assert(is_finite(character.feet) && is_finite(character.velocity));
-  Tick tick(character, controls, rules, world);
+  Events events;
+  Tick tick(character, controls, rules, world, events);
   begin(tick);
   decide_jump(tick);
   decide_cut(tick);
@@ -803,7 +809,7 @@ Events advance(Character& character, const Controls& controls, const Rules& rule
   check_ground(tick);
   check_wall(tick);
   finish(tick);
-  return tick.events;
+  return events;
 }
 
 bool place(Character& character, Vec feet, const Rules& rules, const World& world) noexcept {

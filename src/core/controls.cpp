@@ -15,6 +15,8 @@ std::int8_t direction_from(double share) noexcept {
 }
 
 double direction_share(std::int8_t step) noexcept {
+  if (step == 0) return 0;  // with the full ones by far the most frequent: no division
+  if (step == 127) return 1;
   return step <= -127 ? -1 : static_cast<double>(step) / kSteps;
 }
 

@@ -264,15 +264,28 @@ double fade_of(const Character& character) noexcept {
   return (all - left + 1) / (all + 1);
 }
 
-RunRates scaled(const RunRates& rates, double share) noexcept {
-  return {rates.speed_up * share, rates.brake * share, rates.turn * share};
+// With style damped or instant: the speed at the end of the tick.
+void fix_drive(const Moment& moment, Drive& drive) noexcept {
+  const double over_surface = moment.run - drive.belt;
+  const double difference = drive.target - over_surface;
+  drive.at_once = drive.how->style == DriveStyle::instant;
+  drive.fixed = !drive.at_once;
+  double part = drive.at_once ? 1 : damped_share(over_surface, drive.target, *drive.how);
+  part = smaller(1, part * drive.share);
+  // A speed that only creeps up on its target would never be there.
+  constexpr double kCreeping = 1e-3;
+  const double creeping = kCreeping * moment.rules.top_speed;
+  if (part > 0 && magnitude(difference) * (1 - part) <= creeping) part = 1;
+  drive.fixed_end =
+      part == 1 ? drive.belt + drive.target : drive.belt + over_surface + difference * part;
+  drive.fixed_rate = (drive.fixed_end - moment.run) / moment.rules.dt;
 }
 
 // The knob behind a drive at constant rates.
 std::string_view rate_knob(const Drive& drive, double speed, bool on_ground) noexcept {
   const double over_surface = speed - drive.belt;
   const bool against = over_surface * drive.target < 0;
-  const bool over = drive.over_speed >= 0 && magnitude(over_surface) > drive.top;
+  const bool over = drive.how->over_speed >= 0 && magnitude(over_surface) > drive.top;
   if (over_surface == drive.target) return "run.top_speed";
   if (against) return on_ground ? "run.ground.turn" : "run.air.turn";
   if (over) return on_ground ? "run.ground.over_speed" : "run.air.over_speed";
@@ -331,76 +344,51 @@ int exit_side(const Moment& moment) noexcept {
   return character.wall_coyote_left > 0 ? character.wall_lost : 0;
 }
 
-bool held_at_wall(const Moment& moment) noexcept {
+bool is_held_at_wall(const Moment& moment) noexcept {
   const Character& character = moment.character;
   const Rules& rules = moment.rules;
-  if (character.wall == 0 || moment.supported || character.wall_let_go) return false;
+  if (moment.supported || character.wall_let_go) return false;
   if (rules.slide_speed == kNoSpeed && rules.cling_ticks == 0) return false;
   if (rules.wall_hold == WallHold::push && !is_held(moment.steer.x, character.wall)) return false;
   return moment.world.surface(character.wall_surface).cling;
 }
 
-bool clings(const Moment& moment) noexcept {
-  return moment.character.cling_left > 0 && moment.rise <= 0 && held_at_wall(moment);
+bool is_gliding(const Moment& moment) noexcept {
+  return moment.rules.glide_speed != kNoSpeed && moment.held.jump && !moment.supported &&
+         !moment.locked && !moment.character.fast_falling && !held_at_wall(moment);
 }
 
-bool glides(const Moment& moment) noexcept {
-  return moment.rules.glide_speed != kNoSpeed && moment.character.glide_armed && moment.held.jump &&
-         !moment.supported && !moment.locked && !moment.character.fast_falling &&
-         !held_at_wall(moment);
-}
-
-Drive drive_of(const Moment& moment, bool dashes, std::string_view* knob) noexcept {
+void find_drive(const Moment& moment, bool dashes, Drive& drive, std::string_view* knob) noexcept {
   const Character& character = moment.character;
   const Rules& rules = moment.rules;
-  const DriveRules& how = moment.supported ? rules.ground : rules.air;
-  Drive drive;
-  const bool steers = character.steer_lock_left == 0;
-  drive.off = dashes || !steers || character.has(StatusKind::no_control);
-  if (drive.off) return drive;
-  drive.rates = how.rates;
-  drive.over_speed = how.over_speed;
+  const bool steers = character.steer_lock_left == 0 && !character.has(StatusKind::no_control);
+  if (dashes || !steers) return;
+  drive.how = moment.supported ? &rules.ground : &rules.air;
   drive.top = rules.top_speed;
   if (character.has(StatusKind::slow)) {
     drive.top = drive.top * character.status[static_cast<std::size_t>(StatusKind::slow)].share;
   }
   const bool rooted = character.charge_held > 0 && !rules.charge_may_run;
   drive.target = rooted ? 0 : direction_share(moment.steer.x) * drive.top;
-  double share = fade_of(character);
+  drive.share = fade_of(character);
   if (moment.supported) {
     const SurfaceTraits& surface = moment.world.surface(character.ground.surface);
     drive.belt = surface.belt;
-    share = share * surface.grip;
-  }
-  if (share != 1) {
-    drive.rates = scaled(drive.rates, share);
-    drive.over_speed = drive.over_speed * share;
+    drive.share = drive.share * surface.grip;
   }
   if (knob != nullptr) *knob = rate_knob(drive, moment.run, moment.supported);
-  if (how.style == DriveStyle::rate) return drive;
-  if (knob != nullptr) *knob = moment.supported ? "run.ground.style" : "run.air.style";
+  if (drive.how->style == DriveStyle::rate) return;
   const double over_surface = moment.run - drive.belt;
-  const bool over = drive.over_speed >= 0 && magnitude(over_surface) > drive.top &&
+  const bool over = drive.how->over_speed >= 0 && magnitude(over_surface) > drive.top &&
                     over_surface * drive.target >= 0;
-  if (over) return drive;  // over speed has a rate of its own in every style
-  drive.at_once = how.style == DriveStyle::instant;
-  drive.fixed = !drive.at_once;
-  double part = drive.at_once ? 1 : damped_share(over_surface, drive.target, how);
-  // A speed that only creeps up on its target would never be there.
-  constexpr double kCreeping = 1e-3;
-  const double difference = drive.target - over_surface;
-  part = smaller(1, part * share);
-  if (part > 0 && magnitude(difference) * (1 - part) <= kCreeping * rules.top_speed) part = 1;
-  drive.fixed_end =
-      part == 1 ? drive.belt + drive.target : drive.belt + over_surface + difference * part;
-  drive.fixed_rate = (drive.fixed_end - moment.run) / rules.dt;
-  return drive;
+  if (over) return;  // over speed has a rate of its own in every style
+  if (knob != nullptr) *knob = moment.supported ? "run.ground.style" : "run.air.style";
+  fix_drive(moment, drive);
 }
 
-GravityPhase phase_of(const Moment& moment, bool dashes) noexcept {
+void find_phase(const Moment& moment, bool dashes, GravityPhase& phase) noexcept {
   const Character& character = moment.character;
   const Rules& rules = moment.rules;
-  GravityPhase phase;
   phase.floats = dashes || character.sustain_left > 0 || clings(moment);
   phase.heavy = character.cut_heavy;
   phase.hangs = character.hang_armed;
@@ -418,7 +406,6 @@ GravityPhase phase_of(const Moment& moment, bool dashes) noexcept {
     phase.terminal = smaller(phase.terminal, rules.glide_speed);
     phase.decay = rules.glide_brake;
   }
-  return phase;
 }
 
 double gauge_of(std::int64_t held, const Rules& rules) noexcept {

@@ -41,19 +41,29 @@ Trial consider(Candidate candidate, const Moment& moment) noexcept;
 // The side of the wall that a row of wall.exit would leave: touched, or lost a moment ago.
 int exit_side(const Moment& moment) noexcept;
 
-// Whether the body is held at the wall it touches: it slides or clings once it falls.
-bool held_at_wall(const Moment& moment) noexcept;
+// Whether the body is held at the wall it touches: it slides or clings once it falls. These three
+// are asked in every tick, and nearly always answered by what stands here.
+bool is_held_at_wall(const Moment& moment) noexcept;
+[[maybe_unused]] static inline bool held_at_wall(const Moment& moment) noexcept {
+  return moment.character.wall != 0 && is_held_at_wall(moment);
+}
 
 // Whether it clings in this tick.
-bool clings(const Moment& moment) noexcept;
+[[maybe_unused]] static inline bool clings(const Moment& moment) noexcept {
+  return moment.character.cling_left > 0 && moment.rise <= 0 && held_at_wall(moment);
+}
 
 // Whether a fall in this tick is a glide.
-bool glides(const Moment& moment) noexcept;
+bool is_gliding(const Moment& moment) noexcept;
+[[maybe_unused]] static inline bool glides(const Moment& moment) noexcept {
+  return moment.character.glide_armed && is_gliding(moment);
+}
 
-// What moves the run speed in this tick, and what pulls, once everything is decided. `knob` becomes
-// the name of the knob behind it.
-Drive drive_of(const Moment& moment, bool dashes, std::string_view* knob = nullptr) noexcept;
-GravityPhase phase_of(const Moment& moment, bool dashes) noexcept;
+// What moves the run speed in this tick, and what pulls, once everything is decided; `drive` and
+// `phase` come in fresh. `knob` becomes the name of the knob behind the drive.
+void find_drive(const Moment& moment, bool dashes, Drive& drive,
+                std::string_view* knob = nullptr) noexcept;
+void find_phase(const Moment& moment, bool dashes, GravityPhase& phase) noexcept;
 
 // The launch speed of a jump that was charged for `held` ticks.
 double charged_launch(std::int64_t held, const Rules& rules) noexcept;

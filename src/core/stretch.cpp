@@ -24,13 +24,13 @@ struct Goal {
 };
 
 Goal goal_of(double speed, const Drive& drive) noexcept {
-  const RunRates& rates = drive.rates;
-  if (is_against(speed, drive.target)) return {0, rates.turn, true};
-  if (drive.over_speed >= 0 && magnitude(speed) > drive.top) {
-    return {speed > 0 ? drive.top : -drive.top, drive.over_speed, false};
+  const RunRates& rates = drive.how->rates;
+  if (is_against(speed, drive.target)) return {0, rates.turn * drive.share, true};
+  if (drive.how->over_speed >= 0 && magnitude(speed) > drive.top) {
+    return {speed > 0 ? drive.top : -drive.top, drive.how->over_speed * drive.share, false};
   }
   const bool faster = magnitude(drive.target) > magnitude(speed);
-  return {drive.target, faster ? rates.speed_up : rates.brake, false};
+  return {drive.target, (faster ? rates.speed_up : rates.brake) * drive.share, false};
 }
 
 // Gravity at a speed along up, in the hang band or not, before terminal speed has its say.
@@ -46,7 +46,7 @@ double gravity_at(double rise, bool in_band, const GravityPhase& phase,
 
 Stretch drive_stretch(double speed, const Drive& drive) noexcept {
   const double over_surface = speed - drive.belt;
-  if (drive.off || over_surface == drive.target) return {0, kForever, speed};
+  if (drive.how == nullptr || over_surface == drive.target) return {0, kForever, speed};
   const Goal goal = goal_of(over_surface, drive);
   Stretch stretch = towards(over_surface, goal.speed, goal.rate);
   stretch.ends_at = stretch.rate == 0 ? speed : stretch.ends_at + drive.belt;
@@ -55,7 +55,7 @@ Stretch drive_stretch(double speed, const Drive& drive) noexcept {
 
 double drive_tick(double speed, const Drive& drive, double dt) noexcept {
   const double over_surface = speed - drive.belt;
-  if (drive.off || over_surface == drive.target) return speed;
+  if (drive.how == nullptr || over_surface == drive.target) return speed;
   const Goal goal = goal_of(over_surface, drive);
   const double rate = towards(over_surface, goal.speed, goal.rate).rate;
   if (rate == 0) return speed;

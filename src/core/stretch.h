@@ -17,12 +17,11 @@ struct Stretch {
 
 // What drives the run, apart from its speed.
 struct Drive {
-  bool off = false;        // nothing does
-  double target = 0;       // u/s, over the surface
-  double top = 0;          // u/s: faster than this is over speed
-  double belt = 0;         // u/s of the surface
-  RunRates rates;          // u/s²
-  double over_speed = -1;  // u/s², down to top speed; negative: as braking
+  const DriveRules* how = nullptr;  // null: nothing does
+  double target = 0;                // u/s, over the surface
+  double top = 0;                   // u/s: faster than this is over speed
+  double belt = 0;                  // u/s of the surface
+  double share = 1;                 // of the rates
   // With style damped, one rate for the whole tick, worked out at its start; with style instant,
   // the speed before anything moves.
   bool fixed = false;

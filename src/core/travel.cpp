@@ -40,11 +40,6 @@ int chords_for(double depth, double allowed) noexcept {
 
 }  // namespace
 
-Margins margins_of(const Rules& rules) noexcept {
-  const double gap = rules.flush_gap;
-  return {gap / 2, gap / 4, gap / 8, gap * 8, gap * 2};
-}
-
 Vec place_at(const Path& path, double time) noexcept {
   return add(path.from, add(scale(path.velocity, time), scale(path.acceleration, time * time / 2)));
 }

@@ -24,7 +24,10 @@ struct Margins {
   double probe;
 };
 
-Margins margins_of(const Rules& rules) noexcept;
+[[maybe_unused]] static inline Margins margins_of(const Rules& rules) noexcept {
+  const double gap = rules.flush_gap;
+  return {gap / 2, gap / 4, gap / 8, gap * 8, gap * 2};
+}
 
 // The feet's path: from + velocity·t + acceleration·t²/2 for 0 ≤ t ≤ duration. Neither component
 // of the velocity changes its sign on the way.

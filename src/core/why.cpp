@@ -180,9 +180,11 @@ Explanation explain(const Character& character, const Controls& controls, const 
   }
   const bool dashes =
       trial_of(explanation, Candidate::dash).hurdle == Hurdle::none || now.dash_left > 0;
-  const detail::Drive drive = detail::drive_of(moment, dashes, &explanation.drive);
-  explanation.drive_target = drive.off ? moment.run : drive.target + drive.belt;
-  const detail::GravityPhase phase = detail::phase_of(moment, dashes);
+  detail::Drive drive;
+  detail::find_drive(moment, dashes, drive, &explanation.drive);
+  explanation.drive_target = drive.how == nullptr ? moment.run : drive.target + drive.belt;
+  detail::GravityPhase phase;
+  detail::find_phase(moment, dashes, phase);
   explanation.gravity = gravity_knob(moment, dashes, phase);
   if (!moment.supported) {
     explanation.gravity_pull = 0 - detail::gravity_stretch(moment.rise, phase, rules).rate;

@@ -127,6 +127,11 @@ std::string shown(const toml::node& node) {
 std::string toml_text_of(const KnobValue& value) {
   const auto* text = std::get_if<std::string>(&value);
   if (text == nullptr) return describe(value);
+  // Plain words in double quotes, as people write them; anything else as the library thinks best.
+  const bool plain = std::all_of(text->begin(), text->end(), [](char c) {
+    return c >= ' ' && c <= '~' && c != '"' && c != '\\';
+  });
+  if (plain) return '"' + *text + '"';
   std::ostringstream out;
   out << toml::value<std::string>(*text);
   return out.str();

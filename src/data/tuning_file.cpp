@@ -203,7 +203,7 @@ Result<TuningFile> read_base(const toml::node& node, const std::string& path,
   const std::string base = beside.lexically_normal().string();
   heirs.push_back(std::filesystem::path(path).lexically_normal().string());
   if (std::find(heirs.begin(), heirs.end(), base) != heirs.end()) {
-    problems.add(ProblemCode::contradiction, node.source(), "based_on", shown(*name),
+    problems.add(ProblemCode::contradiction, node.source(), "based_on", shown(node),
                  "a tuning that is not based on this one");
     return tl::unexpected(problems.take());
   }

@@ -1,4 +1,4 @@
-execute_process(COMMAND ${PROGRAM} ${DEMO} OUTPUT_VARIABLE actual RESULT_VARIABLE code)
+execute_process(COMMAND ${PROGRAM} ${DEMO} ${FROZEN} OUTPUT_VARIABLE actual RESULT_VARIABLE code)
 file(READ ${EXPECTED} expected)
 if(NOT code EQUAL 0 OR NOT actual STREQUAL expected)
   message(FATAL_ERROR "exit code ${code}; trace hashes differ.\nexpected:\n${expected}\nactual:\n"

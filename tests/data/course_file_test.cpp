@@ -19,6 +19,33 @@ TEST(CourseFile, ReadsTheFirstLimbs) {
   EXPECT_EQ(course->solids[1].box, (Box{{6, 0}, {8.5, 1.1}}));
 }
 
+TEST(CourseFile, ReadsSurfacesAndTouchesInTheFilesConvention) {
+  const auto course = parse_course(
+      "format = \"bushbaby-course/1\"\nstart = [0, 0]\n[convention]\none_unit = \"16 px\"\n"
+      "vertical = \"down\"\n[[solid]]\nbox = [0, 16, 16, 0]\n"
+      "surface = { grip = 0.5, belt = -32, bounce = 0.25, bounce_speed = 160, footing = false, "
+      "cling = false, jump = false }\n"
+      "touch = { push = [96, -80], frame = \"away\", adds = true, lock = \"200ms\", stun = 0.5, "
+      "no_jump = \"1s\", slow = 2, slow_share = 0.75 }\n",
+      "c");
+  ASSERT_TRUE(course) << describe(course.error().front());
+  const SurfaceTraits& surface = course->solids.at(0).traits;
+  EXPECT_EQ(surface.grip, 0.5);
+  EXPECT_EQ(surface.belt, -2);
+  EXPECT_EQ(surface.bounce, 0.25);
+  EXPECT_EQ(surface.bounce_speed, 10);
+  EXPECT_FALSE(surface.footing || surface.cling || surface.jump);
+  ASSERT_TRUE(surface.has_touch && surface.touch.pushes);
+  EXPECT_EQ(surface.touch.push.velocity, (Vec{6, 5}));
+  EXPECT_EQ(surface.touch.push.frame, PushFrame::source);
+  EXPECT_TRUE(surface.touch.push.adds);
+  EXPECT_EQ(surface.touch.push.lock, 0.2);
+  EXPECT_EQ(surface.touch.stun, 0.5);
+  EXPECT_EQ(surface.touch.no_jump, 1);
+  EXPECT_EQ(surface.touch.slow, 2);
+  EXPECT_EQ(surface.touch.slow_share, 0.75);
+}
+
 struct Bad {
   std::string text;
   const char* message;
@@ -46,6 +73,25 @@ TEST(CourseFile, SaysWhatIsWrongAndWhere) {
       {kHead + "solids = 3\n", "c:3:1: found unknown key solids; did you mean solid?"},
       {kHead + "solid = 3\n", "c:3:9: solid: found 3, expected sections headed [[solid]]"},
       {kHead + "name = 7\n", "c:3:8: name: found 7, expected a text in quotes"},
+      {kHead + "[[solid]]\nbox = [0, 0, 1, 1]\nsurface = { grpi = 1 }\n",
+       "c:5:13: found unknown key grpi; did you mean grip?"},
+      {kHead + "[[solid]]\nbox = [0, 0, 1, 1]\nsurface = { bounce = 1.5 }\n",
+       "c:5:22: surface.bounce: found 1.5, expected a number, 0 to 1"},
+      {kHead + "[[solid]]\nbox = [0, 0, 1, 1]\nsurface = { footing = 1 }\n",
+       "c:5:23: surface.footing: found 1, expected true or false"},
+      {kHead + "[[solid]]\nbox = [0, 0, 1, 1]\nsurface = 3\n",
+       "c:5:11: surface: found 3, expected a table"},
+      {kHead + "[[solid]]\nbox = [0, 0, 1, 1]\ntouch = { stun = \"9t\" }\n",
+       "c:5:18: touch.stun: found \"9t\", expected a time, 0 or more: 0.11 (seconds) or \"110ms\""},
+      {kHead + "[[solid]]\nbox = [0, 0, 1, 1]\ntouch = { push = [1] }\n",
+       "c:5:18: touch.push: found a list of 1, expected [speed along the frame, speed along up]"},
+      {kHead + "[[solid]]\nbox = [0, 0, 1, 1]\ntouch = { frame = \"awya\" }\n",
+       "c:5:19: touch.frame: found \"awya\", expected one of world, facing, away; did you mean "
+       "away?"},
+      {kHead + "[[solid]]\nbox = [0, 0, 1, 1]\nsurface = { belt = 1 }\n[convention]\ntime = "
+               "\"tick\"\n",
+       "c:5:20: surface.belt: found a course that counts in ticks, expected time = \"second\" in "
+       "its convention: a course has no tick rate"},
   };
   for (const Bad& bad : gallery) {
     const auto course = parse_course(bad.text, "c");

@@ -23,6 +23,69 @@ TEST(TraceCsv, RowsAreSamplesAndEventsStandInTheRowTheirTickEnded) {
             "wall_touched:right=0.3333333333333333@0.25\n");
 }
 
+// Written and read again, a trace of the whole moveset is the same to the last bit.
+TEST(TraceCsv, WrittenThenReadIsTheSame) {
+  Trace trace;
+  trace.tick_rate = 60;
+  for (int i = 0; i < 40; ++i) {
+    Sample sample;
+    sample.tick = i;
+    sample.feet = {1.0 / (i + 3), -2.5 * i};
+    sample.velocity = {0.1 * i, 1e-17 * i};
+    sample.stance = static_cast<Stance>(i % 6);
+    sample.grounded = i % 3 == 0;
+    if (i > 0) sample.held = {static_cast<std::int8_t>(3 * i), -127, i % 2 == 0, i % 5 == 0};
+    trace.samples.push_back(sample);
+  }
+  for (int kind = 0; kind <= static_cast<int>(EventKind::let_go); ++kind) {
+    for (std::uint8_t detail = 0; detail < kEventDetails; ++detail) {
+      Event event{
+          static_cast<EventKind>(kind), detail, kNoSurface, kind, 0.1 * detail, {}, 1.0 / 3};
+      Event before = event;
+      if (detail > 0) --before.detail;
+      if (detail > 0 && detail_of(event) == detail_of(before)) continue;  // no such detail
+      event.place = trace.samples[static_cast<std::size_t>(kind) + 1].feet;
+      trace.events.push_back(event);
+    }
+  }
+  const auto again = parse_trace(write_trace(trace), "t");
+  ASSERT_TRUE(again) << describe(again.error().front());
+  EXPECT_EQ(write_trace(*again), write_trace(trace));
+  EXPECT_EQ(hash_of(*again), hash_of(trace));
+}
+
+TEST(TraceCsv, ReadsWhatAnotherSourceCanGive) {
+  const auto trace = parse_trace("time,x,y\n0,0,0\n0.02,0.1,0.2\n0.04,0.3,0.2\n", "t");
+  ASSERT_TRUE(trace) << describe(trace.error().front());
+  EXPECT_EQ(trace->tick_rate, 50);
+  EXPECT_NEAR(trace->samples[1].velocity.y, 10, 1e-12);
+  EXPECT_EQ(trace->samples[2].tick, 2);
+}
+
+TEST(TraceCsv, SaysWhatIsWrongAndWhere) {
+  const struct {
+    const char* text;
+    const char* message;
+  } gallery[] = {
+      {"", "t:1: found an empty file, expected a header with tick or time (s), x and y"},
+      {"x,y\n0,0\n1,1\n", "t:1: found x,y, expected a header with tick or time (s), x and y"},
+      {"tick,x,y\n0,0,0\n", "t:2: found 1 rows, expected at least 2 rows of numbers"},
+      {"tick,x,y\n0,0,0\n1,0\n", "t:3: found 2 fields, expected 3, as in the header"},
+      {"tick,x,y\n0,0,0\n1,one,0\n", "t:3: x: found one, expected a finite number"},
+      {"tick,x,y,stance\n0,0,0,flies\n1,0,0,rise\n",
+       "t:2: stance: found flies, expected ground, rise, fall, wall, glide or dash"},
+      {"tick,x,y,held\n0,0,0,rihgt\n1,0,0,right\n",
+       "t:2: held: found rihgt, expected what is held, as in a tape"},
+      {"tick,x,y,events\n0,0,0,\n1,0,0,hopped@0\n",
+       "t:3: events: found hopped@0, expected an event of a trace, such as landed=18.2@0.63"},
+  };
+  for (const auto& bad : gallery) {
+    const auto trace = parse_trace(bad.text, "t");
+    ASSERT_FALSE(trace) << bad.text;
+    EXPECT_EQ(describe(trace.error().front()), bad.message);
+  }
+}
+
 // The part of a document between its markers.
 std::string generated_part(const std::string& name) {
   const auto text = read_file(std::string(BUSHBABY_SOURCE_DIR) + "/docs/" + name);

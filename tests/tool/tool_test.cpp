@@ -293,7 +293,7 @@ TEST_F(Tool, RefusesWithTheReasonAndExitCodeTwo) {
       {"run pip.tuning.toml --course first-limbs.course.toml --tape first-leaps.tape --convention "
        "sideways",
        "--convention: found sideways"},
-      {"", "found no verb; expected derive, drill, judge, run or demo"},
+      {"", "found no verb; expected derive, drill, judge, run, why or demo"},
       {"dril pip.tuning.toml", "did you mean drill?"},
       {"drill pip.tuning.toml --ploot x.png", "did you mean --plot?"},
       {"derive --height 3", "two of height"},
@@ -341,6 +341,86 @@ TEST_F(Tool, AnOutputStaysWhenTheNewOneFails) {
   const std::string before = text_of("pip.tuning.toml");
   EXPECT_EQ(run("derive --height 3 --write pip.tuning.toml").code, 2);
   EXPECT_EQ(text_of("pip.tuning.toml"), before);
+}
+
+constexpr const char* kFirstRun =
+    "why pip.tuning.toml --course first-limbs.course.toml --tape first-leaps.tape";
+
+TEST_F(Tool, WhyExplainsEveryPressOrTheTicksAskedFor) {
+  const auto json = json_of(kFirstRun);
+  ASSERT_EQ(json["ticks"].size(), 4U) << "four presses on the tape";
+  EXPECT_EQ(json["ticks"][0]["tick"], 50);
+  EXPECT_EQ(json["ticks"][0]["candidates"][0]["candidate"], "ground jump");
+  EXPECT_TRUE(json["ticks"][0]["candidates"][0]["happens"].get<bool>());
+  EXPECT_EQ(json["ticks"][0]["candidates"][1]["why"], "no coyote jump: the body stands");
+  const auto one = json_of(std::string(kFirstRun) + " --tick 60 --tick 61");
+  ASSERT_EQ(one["ticks"].size(), 2U);
+  EXPECT_EQ(one["ticks"][0]["gravity"]["knob"], "jump.gravity");
+  const Outcome text = run(kFirstRun);
+  EXPECT_EQ(text.code, 0);
+  EXPECT_NE(text.out.find("-> ground jump"), std::string::npos);
+}
+
+TEST_F(Tool, WhySaysWhereTwoRunsPartAndOverWhat) {
+  const auto json = json_of(std::string(kFirstRun) + " --against-set jump.height=3.3");
+  EXPECT_TRUE(json["parts"].get<bool>());
+  EXPECT_EQ(json["tick"], 50);
+  EXPECT_EQ(json["knobs"][0], "jump.height: 3.25, 3.3");
+  EXPECT_EQ(json["over"][0]["column"], "y");
+  const auto same = json_of(std::string(kFirstRun) + " --against-set dash.charges=3");
+  EXPECT_FALSE(same["parts"].get<bool>()) << "nobody dashes on this tape";
+
+  const std::string at = " --course first-limbs.course.toml --tape first-leaps.tape --trace ";
+  ASSERT_EQ(run("run pip.tuning.toml" + at + "a.csv").code, 0);
+  ASSERT_EQ(run("run pip.tuning.toml" + at + "b.csv --set fall.factor=2").code, 0);
+  const auto traces = json_of("why --traces a.csv b.csv");
+  EXPECT_EQ(traces["tick"], 63) << "the tick of the first apex, where falling begins";
+  EXPECT_FALSE(json_of("why --traces a.csv a.csv")["parts"].get<bool>());
+  EXPECT_FALSE(json_of("why --traces a.csv b.csv --within 100")["parts"].get<bool>() &&
+               traces["over"].empty());
+}
+
+TEST_F(Tool, WhyRefusesWhatMakesNoSense) {
+  const struct {
+    const char* arguments;
+    const char* message;
+  } gallery[] = {
+      {"why pip.tuning.toml", "expected TUNING --course COURSE --tape TAPE, or --traces A B"},
+      {"why pip.tuning.toml --course first-limbs.course.toml --tape first-leaps.tape --tick 999",
+       "--tick: found 999, expected a tick of the tape, 0 to 350"},
+      {"why pip.tuning.toml --traces a.csv b.csv", "--traces: found a tuning as well"},
+      {"why --traces a.csv", "2"},
+      {"why --traces a.csv b.csv", "a.csv: found No such file"},
+      {"why pip.tuning.toml --course first-limbs.course.toml --tape first-leaps.tape "
+       "--against-set loop.tick_rate=30",
+       "--against: found 60 Hz and 30 Hz, expected two tunings of one tick rate"},
+  };
+  for (const auto& bad : gallery) {
+    const Outcome outcome = run(bad.arguments);
+    EXPECT_EQ(outcome.code, 2) << bad.arguments;
+    EXPECT_NE(outcome.err.find(bad.message), std::string::npos) << outcome.err;
+    EXPECT_TRUE(outcome.out.empty());
+  }
+}
+
+TEST_F(Tool, DorroIsBasedOnPipAndFeelsTheOtherWay) {
+  const auto pip = json_of("drill pip.tuning.toml")["facts"];
+  const auto dorro = json_of("drill dorro.tuning.toml")["facts"];
+  const auto of = [](const nlohmann::json& facts, const char* name) {
+    EXPECT_TRUE(facts.contains(name)) << name;
+    return facts.value(name, std::nan(""));
+  };
+  EXPECT_GT(of(dorro, "run_up.time"), 5 * of(pip, "run_up.time"));
+  EXPECT_LT(of(dorro, "push.distance"), of(pip, "push.distance") / 2);
+  EXPECT_LT(of(dorro, "wall_regain.height"), 0);
+  EXPECT_GT(of(pip, "wall_regain.height"), 0);
+  EXPECT_NEAR(of(dorro, "charge.highest"), 4.2, 1e-9);
+  EXPECT_FALSE(dorro.contains("dash.distance"));
+  EXPECT_NEAR(of(pip, "dash.distance"), 3.2, 1e-9);
+  EXPECT_EQ(of(pip, "late_press.window_ticks"), 7);
+  EXPECT_EQ(of(pip, "early_press.window_ticks"), 8);
+  EXPECT_EQ(of(pip, "wall_press.late"), 4);
+  EXPECT_EQ(of(pip, "wall_press.early"), 6);
 }
 
 }  // namespace

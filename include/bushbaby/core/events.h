@@ -3,6 +3,7 @@
 
 #include <array>
 #include <cstdint>
+#include <new>
 #include <string_view>
 
 #include <bushbaby/core/shapes.h>
@@ -81,9 +82,21 @@ class Events {
  public:
   static constexpr std::size_t kMost = 16;
 
+  // A tick makes one of these, mostly to stay empty: places that hold no event are never written.
+  Events() noexcept {}  // NOLINT(modernize-use-equals-default): the union needs a body
+  Events(const Events& other) noexcept { *this = other; }
+  Events& operator=(const Events& other) noexcept {
+    if (this == &other) return *this;
+    count_ = 0;
+    for (const Event& event : other) add(event);
+    overflowed_ = other.overflowed_;
+    return *this;
+  }
+  ~Events() = default;
+
   void add(const Event& event) noexcept {
     if (count_ < kMost) {
-      list_[count_++] = event;
+      new (&list_[count_++]) Event(event);
     } else {
       overflowed_ = true;
     }
@@ -99,7 +112,9 @@ class Events {
   [[nodiscard]] Event* end() noexcept { return list_.data() + count_; }
 
  private:
-  std::array<Event, kMost> list_{};
+  union {
+    std::array<Event, kMost> list_;
+  };
   std::size_t count_ = 0;
   bool overflowed_ = false;
 };
