@@ -69,6 +69,32 @@ std::vector<Step> steps_in(const fs::path& folder) {
         at("first-leaps.tape"), "--trace", at("pip.csv"), "--plot", at("pip-run.png")},
        "Every arc and every event of the run; the trace holds each tick.",
        "edit the tape, or take a run-up away and see which limb Pip misses."},
+      {"The whole moveset, up the hollow trunk",
+       {"run", at("pip.tuning.toml"), "--course", at("hollow-trunk.course.toml"), "--tape",
+        at("moonlit-climb.tape"), "--plot", at("pip-climb.png")},
+       "Wall jumps, a late jump, a dash, a jump in the air, a glide, a fast fall, a bounce, a "
+       "push: "
+       "each an event, and a mark on the map.",
+       "--set wall.exit.1.steer_lock=0t: the held direction cancels the push off the bark."},
+      {"Why did he (not) jump just then?",
+       {"why", at("pip.tuning.toml"), "--course", at("hollow-trunk.course.toml"), "--tape",
+        at("moonlit-climb.tape"), "--tick", "239", "--tick", "271"},
+       "Tick 239 jumps in the fifth tick after the moss ended; in tick 271 nobody asks for "
+       "anything. For "
+       "each tick: what was decided, on which knob, and what every other candidate failed on.",
+       "without --tick: every press of the tape."},
+      {"The same with a shorter time of grace",
+       {"why", at("pip.tuning.toml"), "--course", at("hollow-trunk.course.toml"), "--tape",
+        at("moonlit-climb.tape"), "--against-set", "jump.coyote=4t"},
+       "The runs part in that very tick: the press comes too late for a ground jump and spends the "
+       "one in the air.",
+       "--against dorro.tuning.toml: another character on the same tape."},
+      {"Dorro, the heavy one",
+       {"drill", at("dorro.tuning.toml"), "--only", "run_up", "--only", "charge", "--only", "push",
+        "--only", "wall_regain"},
+       "He is based on Pip's file and says only what is different: a slow start, a charged jump, "
+       "less than half a push.",
+       "open dorro.tuning.toml; --set jump.charge.bend=-1."},
   };
 }
 
@@ -109,9 +135,10 @@ int demo(const DemoCall& call, const std::string& program) {
     if (code != kDone) return code;
     print(fmt::format("\nWhat it shows: {}\nTry next:      {}\n", step.shows, step.try_next));
   }
-  print(fmt::format(
-      "\nThe pictures are {0}/pip-jumps.png, {0}/pip-verdict.png and {0}/pip-run.png.\n",
-      call.out));
+  print(
+      fmt::format("\nThe pictures are {0}/pip-jumps.png, {0}/pip-verdict.png, {0}/pip-run.png and "
+                  "{0}/pip-climb.png.\n",
+                  call.out));
   return kDone;
 }
 

@@ -672,7 +672,7 @@ void lose_wall(Tick& tick) noexcept {
   const bool graceful = !character.wall_let_go && !character.grounded() &&
                         tick.world.surface(character.wall_surface).cling;
   character.wall_lost = character.wall;
-  character.wall_lost_tick = character.tick;
+  character.wall_lost_tick = graceful ? character.tick : kLongAgo;
   character.wall_coyote_left = graceful ? tick.rules.wall_coyote_ticks : 0;
   character.wall_let_go = false;
   character.wall = 0;

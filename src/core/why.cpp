@@ -35,7 +35,9 @@ bool explain_jumps(const Moment& moment, Explanation& explanation) noexcept {
         taken = true;
       }
     } else if (pressed_is_used) {
-      if (trial.hurdle == Hurdle::none) trial.hurdle = Hurdle::beaten;
+      if (trial.hurdle != Hurdle::none) continue;
+      trial.hurdle = Hurdle::beaten;
+      trial.knob = {};
     } else if (trial.hurdle == Hurdle::none || trial.hurdle == Hurdle::charging) {
       pressed_is_used = true;
       taken = trial.hurdle == Hurdle::none;

@@ -88,16 +88,16 @@ struct Character {
   LeaveReason ground_lost_by = LeaveReason::lifted;
 
   // Walls.
-  std::int8_t wall = 0;                 ///< the side on which a wall is touched: -1, 0, 1
-  SurfaceId wall_surface = kNoSurface;  ///< the one that is touched, or was last
-  std::int8_t wall_lost = 0;            ///< the side of the wall that was last lost
-  bool wall_let_go = false;             ///< left, but still touched: nothing holds it there
-  std::int8_t wall_spent = 0;           ///< a side that may not be left again before a landing
-  std::int8_t cling_side = 0;           ///< the side for which `cling_left` counts
-  std::int64_t cling_left = 0;          ///< ticks for which it may still stay where it is
-  std::int64_t wall_coyote_left = 0;    ///< decisions that may still leave a wall that was lost
-  std::int64_t wall_buffer_left = 0;    ///< decisions for which a press waits for a wall
-  std::int64_t wall_lost_tick = kLongAgo;
+  std::int8_t wall = 0;                    ///< the side on which a wall is touched: -1, 0, 1
+  SurfaceId wall_surface = kNoSurface;     ///< the one that is touched, or was last
+  std::int8_t wall_lost = 0;               ///< the side of the wall that was last lost
+  bool wall_let_go = false;                ///< left, but still touched: nothing holds it there
+  std::int8_t wall_spent = 0;              ///< a side that may not be left again before a landing
+  std::int8_t cling_side = 0;              ///< the side for which `cling_left` counts
+  std::int64_t cling_left = 0;             ///< ticks for which it may still stay where it is
+  std::int64_t wall_coyote_left = 0;       ///< decisions that may still leave a wall that was lost
+  std::int64_t wall_buffer_left = 0;       ///< decisions for which a press waits for a wall
+  std::int64_t wall_lost_tick = kLongAgo;  ///< when one was last lost that was not let go
 
   // Steering after a wall was left.
   std::int64_t steer_lock_left = 0;
