@@ -94,7 +94,7 @@ Contact CourseWorld::cast(const Sweep& sweep) const noexcept {
   Contact best;
   const Ray ray = ray_of(sweep);
   const auto visit = [&](const Entry& entry) {
-    const Contact contact = cast_against(sweep, entry.box, entry.surface);
+    const Contact contact = cast_ray_against(sweep, ray, entry.box, entry.surface);
     if (comes_before(contact, best, sweep.up)) best = contact;
   };
   // Where the ray enters a tree's bounds, unless it does so later than it met something.

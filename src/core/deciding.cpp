@@ -1,0 +1,293 @@
+// What a tick decides: jumps, the cut, a fast fall, a dash; and what follows for the motion.
+#include "tick.h"
+
+namespace bushbaby::detail {
+
+// Notes that the body stands no more, and by what.
+void leave_ground(Tick& tick, LeaveReason reason, double fraction) noexcept {
+  Character& character = tick.character;
+  tick.note(EventKind::left_ground, fraction, static_cast<std::uint8_t>(reason), 0,
+            character.ground.surface);
+  character.ground_lost_by = reason;
+  character.ground_lost_tick = character.tick;
+}
+
+void end_dash(Tick& tick, DashEnd how, double fraction) noexcept {
+  Character& character = tick.character;
+  if (character.dash_left == 0) return;
+  character.dash_left = 0;
+  character.dash_cooldown_left = tick.rules.dash_cooldown;
+  tick.note(EventKind::dash_ended, fraction, static_cast<std::uint8_t>(how),
+            length(in_world(tick.run, tick.rise)));
+}
+
+// Anything else than gravity that sets the speed along up ends what a jump has armed.
+void disarm(Character& character) noexcept {
+  character.cut_armed = character.cut_heavy = character.hang_armed = false;
+  character.sustain_left = 0;
+}
+
+namespace {
+
+void lose_charge(Tick& tick) noexcept {
+  if (tick.character.charge_held == 0) return;
+  tick.character.charge_held = 0;
+  tick.note(EventKind::charge_lost, 0);
+}
+
+// What any jump does: it closes every window, and nothing of an earlier one goes on.
+void take_off(Tick& tick, JumpKind kind, bool arms_cut) noexcept {
+  Character& character = tick.character;
+  tick.launched = true;
+  tick.supported = false;
+  tick.in_grace = false;
+  character.launch_tick = character.tick;
+  character.cut_armed = arms_cut && tick.rules.cut_style != CutStyle::none;
+  character.cut_heavy = false;
+  character.hang_armed = true;
+  character.sustain_left = 0;
+  character.charge_held = 0;
+  character.fast_falling = false;
+  character.glide_armed = false;
+  character.coyote_left = character.buffer_left = 0;
+  character.wall_coyote_left = character.wall_buffer_left = 0;
+  tick.note(EventKind::jumped, 0, static_cast<std::uint8_t>(kind), tick.rise,
+            kind == JumpKind::wall ? character.wall_surface : character.ground.surface);
+}
+
+// A jump from the ground, or from where it was a moment ago.
+void jump_from_ground(Tick& tick, const Trial& trial, JumpKind kind, double launch_speed) noexcept {
+  Character& character = tick.character;
+  end_dash(tick, DashEnd::jumped, 0);
+  if (trial.remembered) tick.note(EventKind::buffer_used, 0);
+  if (tick.supported) {
+    leave_ground(tick, LeaveReason::jumped, 0);
+  } else {
+    tick.note(EventKind::coyote_used, 0);
+  }
+  tick.rise = larger(launch_speed, tick.rise);
+  // A charged jump is launched by letting go: that is no cut.
+  take_off(tick, kind, kind != JumpKind::charged);
+  if (kind == JumpKind::ground && tick.held.jump) {
+    character.sustain_left = tick.rules.sustain_ticks;
+  }
+}
+
+void jump_in_air(Tick& tick) noexcept {
+  end_dash(tick, DashEnd::jumped, 0);
+  tick.rise = larger(tick.rules.air_launch, tick.rise);
+  // An unlimited number is never used up.
+  if (tick.rules.air_jumps != kUnlimited) ++tick.character.air_jumps_used;
+  take_off(tick, JumpKind::air, true);
+}
+
+void leave_wall(Tick& tick, const Trial& trial) noexcept {
+  Character& character = tick.character;
+  const WallExitRules& row = tick.rules.exits[static_cast<std::size_t>(trial.row)];
+  const int side = exit_side(tick);
+  end_dash(tick, DashEnd::jumped, 0);
+  if (trial.remembered) tick.note(EventKind::buffer_used, 0);
+  if (row.jump && character.wall == 0) tick.note(EventKind::coyote_used, 0);
+  if (row.away != 0) tick.run = -side * row.away;
+  if (row.away > 0) character.facing = static_cast<std::int8_t>(-side);
+  character.steer_lock_left = row.steer_lock;
+  character.steer_fade_left = character.steer_fade_ticks = row.steer_fade;
+  if (row.refill) character.air_jumps_used = character.dashes_used = 0;
+  if (!row.same_wall) character.wall_spent = static_cast<std::int8_t>(side);
+  character.wall_let_go = true;
+  if (row.away > 0) character.cling_side = 0;  // whoever comes back may cling anew
+  if (row.up > 0 || row.jump) {
+    if (row.up > 0) tick.rise = larger(row.up, tick.rise);
+    take_off(tick, JumpKind::wall, row.jump);
+  } else {
+    character.wall_coyote_left = 0;
+    tick.note(EventKind::let_go, 0, side_detail(side));
+  }
+}
+
+// The button is held to fill the gauge, or has been let go to launch.
+void go_on_charging(Tick& tick) noexcept {
+  Character& character = tick.character;
+  const bool may_jump =
+      !tick.locked && !character.has(StatusKind::no_jump) && tick.rules.may_jump &&
+      (tick.in_grace || (tick.supported && tick.world.surface(character.ground.surface).jump));
+  if (!may_jump) {
+    lose_charge(tick);
+  } else if (tick.held.jump) {
+    if (character.charge_held <= tick.rules.charge_ticks) ++character.charge_held;
+  } else {
+    const double launch_speed = charged_launch(character.charge_held, tick.rules);
+    jump_from_ground(tick, {}, JumpKind::charged, launch_speed);
+  }
+}
+
+// The first jump that is possible, by a press or by one remembered; or the press is remembered.
+void decide_jump(Tick& tick) noexcept {
+  Character& character = tick.character;
+  if (character.charge_held > 0) {
+    go_on_charging(tick);
+    return;
+  }
+  const bool asked = tick.jump_pressed || character.buffer_left > 0;
+  if (asked) {
+    Trial trial = consider(Candidate::ground_jump, tick);
+    if (trial.hurdle == Hurdle::charging) {
+      if (trial.remembered) tick.note(EventKind::buffer_used, 0);
+      character.charge_held = 1;
+      character.buffer_left = character.wall_buffer_left = 0;
+      tick.note(EventKind::charge_started, 0);
+      return;
+    }
+    if (trial.hurdle != Hurdle::none) trial = consider(Candidate::coyote_jump, tick);
+    if (trial.hurdle == Hurdle::none) {
+      jump_from_ground(tick, trial, JumpKind::ground, tick.rules.launch_speed);
+      return;
+    }
+  }
+  if (tick.rules.exit_count > 0 && !tick.supported && exit_side(tick) != 0) {
+    const Trial trial = consider(Candidate::wall_exit, tick);
+    if (trial.hurdle == Hurdle::none) {
+      leave_wall(tick, trial);
+      if (tick.launched) return;
+    }
+  }
+  if (tick.jump_pressed) {
+    if (consider(Candidate::air_jump, tick).hurdle == Hurdle::none) {
+      jump_in_air(tick);
+      return;
+    }
+    character.buffer_left = tick.rules.buffer_ticks;
+    character.wall_buffer_left = tick.rules.wall_buffer_ticks;
+    character.glide_armed = !tick.supported;
+    return;
+  }
+  if (character.buffer_left > 0) --character.buffer_left;
+  if (character.wall_buffer_left > 0) --character.wall_buffer_left;
+}
+
+void decide_cut(Tick& tick) noexcept {
+  Character& character = tick.character;
+  if (!character.cut_armed) return;
+  if (consider(Candidate::cut, tick).hurdle != Hurdle::none) return;
+  character.cut_armed = false;
+  character.sustain_left = 0;
+  tick.note(EventKind::cut, 0, 0, tick.rise);
+  switch (tick.rules.cut_style) {
+    case CutStyle::none: break;
+    case CutStyle::stop: tick.rise = 0; break;
+    case CutStyle::scale: tick.rise = tick.rise * tick.rules.cut_keep; break;
+    case CutStyle::weight: character.cut_heavy = true; break;
+  }
+  if (tick.rise <= 0) note_apex(tick, 0);
+}
+
+void decide_fast_fall(Tick& tick) noexcept {
+  if (!tick.down_pressed) return;
+  if (consider(Candidate::fast_fall, tick).hurdle != Hurdle::none) return;
+  disarm(tick.character);
+  tick.character.fast_falling = true;
+  if (tick.rules.fast_speed > 0) {
+    const bool rose = tick.rise > 0;
+    tick.rise = smaller(tick.rise, -tick.rules.fast_speed);
+    if (rose) note_apex(tick, 0);
+  }
+  tick.note(EventKind::fast_fell, 0, 0, -tick.rise);
+}
+
+// The nearest of eight directions to a held one.
+Vec nearest_of_eight(Vec held) noexcept {
+  constexpr double kTangent = 0.41421356237309503;  // of 22.5 degrees
+  const Vec size{magnitude(held.x), magnitude(held.y)};
+  const double x = held.x > 0 ? 1 : -1;
+  const double y = held.y > 0 ? 1 : -1;
+  if (size.y <= size.x * kTangent) return {x, 0};
+  if (size.x <= size.y * kTangent) return {0, y};
+  const double half = 1 / std::sqrt(2.0);
+  return {x * half, y * half};
+}
+
+Vec dash_way(const Tick& tick) noexcept {
+  const Vec ahead{static_cast<double>(tick.character.facing), 0};
+  const Vec held{direction_share(tick.steer.x), direction_share(tick.steer.y)};
+  const double size = length(held);
+  switch (tick.rules.dash_direction) {
+    case DashDirection::facing: break;
+    case DashDirection::sideways:
+      if (tick.steer.x != 0) return {tick.steer.x > 0 ? 1.0 : -1.0, 0};
+      break;
+    case DashDirection::eight:
+      if (size > 0) return nearest_of_eight(held);
+      break;
+    case DashDirection::free:
+      if (size > 0) return scale(held, 1 / size);
+      break;
+  }
+  return ahead;
+}
+
+void start_dash(Tick& tick) noexcept {
+  Character& character = tick.character;
+  character.dash_way = dash_way(tick);
+  character.dash_left = tick.rules.dash_ticks;
+  character.dash_buffer_left = 0;
+  ++character.dashes_used;
+  lose_charge(tick);
+  disarm(character);
+  character.fast_falling = character.glide_armed = false;
+  character.steer_lock_left = character.steer_fade_left = 0;
+  if (character.dash_way.x != 0) character.facing = character.dash_way.x > 0 ? 1 : -1;
+  tick.note(EventKind::dash_started, 0, 0, tick.rules.dash_speed);
+  if (tick.supported && character.dash_way.y > 0) {
+    leave_ground(tick, LeaveReason::dashed, 0);
+    tick.supported = false;
+  }
+}
+
+void decide_dash(Tick& tick) noexcept {
+  Character& character = tick.character;
+  if (tick.rules.dash_charges == 0) return;
+  const Trial trial = consider(Candidate::dash, tick);
+  if (trial.hurdle == Hurdle::none) {
+    start_dash(tick);
+  } else if (tick.dash_pressed) {
+    // A jump of the same tick goes first; the dash follows it.
+    const std::int64_t least = trial.hurdle == Hurdle::launching ? 1 : 0;
+    character.dash_buffer_left = tick.rules.dash_buffer > least ? tick.rules.dash_buffer : least;
+  } else if (character.dash_buffer_left > 0) {
+    --character.dash_buffer_left;
+  }
+}
+
+// Gathers what moves the body in this tick, now that everything is decided.
+void set_forces(Tick& tick) noexcept {
+  Character& character = tick.character;
+  tick.dashes = character.dash_left > 0;
+  if (tick.dashes) {
+    const Vec velocity = scale(character.dash_way, tick.rules.dash_speed);
+    tick.run = velocity.x;
+    tick.rise = tick.supported ? 0 : velocity.y;
+  } else if (character.wall != 0 && held_at_wall(tick) && tick.rise <= 0) {
+    character.fast_falling = character.glide_armed = false;
+    tick.clung = clings(tick);
+    if (tick.clung) tick.rise = 0;
+  }
+  if (!tick.held.jump) character.sustain_left = 0;
+  find_drive(tick, tick.dashes, tick.drive);
+  find_phase(tick, tick.dashes, tick.phase);
+  if (tick.drive.at_once) {
+    tick.run = tick.drive.fixed_end;
+    tick.drive.how = nullptr;
+  }
+}
+
+}  // namespace
+
+void decide(Tick& tick) noexcept {
+  decide_jump(tick);
+  decide_cut(tick);
+  decide_fast_fall(tick);
+  decide_dash(tick);
+  set_forces(tick);
+}
+
+}  // namespace bushbaby::detail

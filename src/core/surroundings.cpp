@@ -1,0 +1,149 @@
+// What surrounds the body at the end of a tick: footing and walls.
+#include "tick.h"
+
+namespace bushbaby::detail {
+
+// Brings a standing body to rest distance from its footing, if it stands noticeably nearer or
+// farther; never through a ceiling.
+void settle(Character& character, GroundCheck& ground, const Rules& rules,
+            const World& world) noexcept {
+  constexpr double kNoticeable = 0.01;
+  const double rest = margins_of(rules).rest;
+  const double shift = rest - ground.gap;
+  if (magnitude(shift) <= kNoticeable * rules.flush_gap) return;
+  if (shift > 0 &&
+      probe(character.feet, ground.normal, rules, world, character.tick).contact.met()) {
+    return;
+  }
+  character.feet = add(character.feet, scale(ground.normal, shift));
+  ground.gap = rest;
+}
+
+GroundCheck look_underfoot(const Character& character, const Rules& rules,
+                           const World& world) noexcept {
+  const Probe below = probe(character.feet, scale(kUp, -1), rules, world, character.tick);
+  if (!below.contact.met()) return {};
+  Footing reason = Footing::too_steep;
+  if (dot(below.contact.normal, kUp) >= rules.footing_slope) {
+    reason = world.surface(below.contact.surface).footing ? Footing::footing : Footing::refused;
+  }
+  return {reason, below.contact.surface, below.contact.normal, below.gap};
+}
+
+namespace {
+
+// Walking off past the time of grace uses an air jump up, if the tuning says so.
+void pay_for_walking_off(Tick& tick) noexcept {
+  Character& character = tick.character;
+  const bool finite = tick.rules.air_jumps != kUnlimited;
+  if (tick.rules.walk_off_costs && finite && character.air_jumps_used < tick.rules.air_jumps) {
+    ++character.air_jumps_used;
+  }
+}
+
+// What standing gives back, and what it ends.
+void stand(Tick& tick, GroundCheck& ground) noexcept {
+  Character& character = tick.character;
+  tick.rise = 0;
+  character.cut_armed = false;
+  character.hang_armed = false;
+  character.coyote_left = 0;
+  character.air_jumps_used = 0;
+  if (character.dash_left <= 1) character.dashes_used = 0;
+  character.fast_falling = character.glide_armed = character.wall_let_go = false;
+  character.wall_spent = character.cling_side = 0;
+  character.steer_lock_left = character.steer_fade_left = 0;
+  character.wall_coyote_left = 0;
+  settle(character, ground, tick.rules, tick.world);
+}
+
+// Ground that was walked off opens the time of grace; ground that may not be jumped from does not,
+// nor does a push.
+void lose_footing(Tick& tick) noexcept {
+  Character& character = tick.character;
+  const bool graceful =
+      !character.has(StatusKind::no_control) && tick.world.surface(character.ground.surface).jump;
+  leave_ground(tick, LeaveReason::walked_off, 1);
+  character.coyote_left = graceful ? tick.rules.coyote_ticks : 0;
+  if (character.coyote_left == 0) pay_for_walking_off(tick);
+}
+
+}  // namespace
+
+void check_ground(Tick& tick) noexcept {
+  Character& character = tick.character;
+  GroundCheck ground;
+  const bool was_on_footing = tick.supported || tick.met_underfoot;
+  const bool was_refused = tick.met_refused || character.ground.reason == Footing::refused;
+  if (tick.supported) tick.rise = 0;  // sliding up gentle footing is running, not rising
+  if (tick.rise > 0) {
+    ground.reason = Footing::rising;
+  } else if (was_on_footing || was_refused || tick.wall != 0) {
+    ground = look_underfoot(character, tick.rules, tick.world);
+    // A wall may lean into the body from below without giving footing; level ground that was not
+    // met in this tick is still to be reached.
+    if (ground.reason == Footing::footing && !was_on_footing) ground = {};
+    if (ground.reason == Footing::refused) tick.rise = 0;  // no downward speed builds up there
+  }
+  if (ground.reason == Footing::footing) {
+    stand(tick, ground);
+  } else if (was_on_footing) {
+    lose_footing(tick);
+  } else if (tick.in_grace && character.coyote_left == 0) {
+    pay_for_walking_off(tick);
+  }
+  if (ground.reason == Footing::none && character.coyote_left > 0) ground.reason = Footing::grace;
+  character.ground = ground;
+}
+
+namespace {
+
+// A wall that was not touched before, or the other one.
+void come_to_wall(Tick& tick) noexcept {
+  Character& character = tick.character;
+  const auto side = static_cast<std::int8_t>(tick.wall);
+  character.wall_let_go = false;
+  if (character.wall_spent != side) character.wall_spent = 0;
+  if (character.cling_side != side) {
+    character.cling_side = side;
+    character.cling_left = tick.rules.cling_ticks;
+  }
+  if (!tick.world.surface(tick.wall_surface).cling) return;
+  if (tick.rules.air_refill_on_wall) character.air_jumps_used = 0;
+  if (tick.rules.dash_refill_on_wall) character.dashes_used = 0;
+}
+
+void lose_wall(Tick& tick) noexcept {
+  Character& character = tick.character;
+  tick.note(EventKind::wall_left, 1, side_detail(character.wall));
+  const bool graceful = !character.wall_let_go && !character.grounded() &&
+                        tick.world.surface(character.wall_surface).cling;
+  character.wall_lost = character.wall;
+  character.wall_lost_tick = graceful ? character.tick : kLongAgo;
+  character.wall_coyote_left = graceful ? tick.rules.wall_coyote_ticks : 0;
+  character.wall_let_go = false;
+  character.wall = 0;
+}
+
+}  // namespace
+
+void check_wall(Tick& tick) noexcept {
+  Character& character = tick.character;
+  if (character.wall_coyote_left > 0) --character.wall_coyote_left;
+  if (tick.wall != 0) {
+    if (character.wall != tick.wall) come_to_wall(tick);
+    character.wall = static_cast<std::int8_t>(tick.wall);
+    character.wall_surface = tick.wall_surface;
+    return;
+  }
+  if (character.wall == 0) return;
+  const Vec towards = scale(kAcross, character.wall);
+  const Probe beside = probe(character.feet, towards, tick.rules, tick.world, character.tick);
+  if (beside.contact.met() && dot(beside.contact.normal, kUp) < tick.rules.footing_slope) {
+    character.wall_surface = beside.contact.surface;
+    return;
+  }
+  lose_wall(tick);
+}
+
+}  // namespace bushbaby::detail

@@ -1,0 +1,96 @@
+// The working values of one tick, and the parts of it that `advance` goes through in order:
+// decisions (deciding.cpp), motion (moving.cpp), and what surrounds the body at the end
+// (surroundings.cpp).
+#pragma once
+
+#include <array>
+#include <cmath>
+
+#include "bushbaby/core/advance.h"
+
+#include "arithmetic.h"
+#include "decisions.h"
+#include "stretch.h"
+#include "travel.h"
+
+namespace bushbaby::detail {
+
+inline constexpr Vec kAcross{1, 0};
+
+// A body wedged between surfaces gives up the rest of its tick after this many contacts.
+inline constexpr std::size_t kMostContacts = 4;
+
+// The working values of one tick; what outlives it is written back to the character.
+struct Tick : Moment {
+  Tick(Character& c, const Controls& controls, const Rules& r, const World& w,
+       Events& happened) noexcept
+      : Moment(c, controls, r, w), character(c), events(happened) {}
+
+  Character& character;  // the one that is looked at, to be written to
+  Events& events;
+  Drive drive;
+  GravityPhase phase;
+  bool dashes = false;
+  bool clung = false;
+
+  // The surfaces met in this tick; motion into them is over for its remainder.
+  std::array<Vec, kMostContacts> normals{};
+  std::size_t contacts = 0;
+  bool met_underfoot = false;
+  bool met_refused = false;  // a surface underfoot that may not be stood on
+  bool bounced = false;
+  int wall = 0;  // the side of a wall that was met: -1, 0, 1
+  SurfaceId wall_surface = kNoSurface;
+  SurfaceId touched = kNoSurface;  // a surface with a touch of its own
+  Vec touched_normal{0, 0};
+
+  void note(EventKind kind, double fraction, std::uint8_t detail = 0, double value = 0,
+            SurfaceId surface = kNoSurface) noexcept {
+    events.add({kind, detail, surface, character.tick, fraction, character.feet, value});
+  }
+};
+
+[[maybe_unused]] static inline Vec in_world(double run, double rise) noexcept {
+  return add(scale(kAcross, run), scale(kUp, rise));
+}
+
+[[maybe_unused]] static inline double length(Vec v) noexcept { return std::sqrt(dot(v, v)); }
+
+[[maybe_unused]] static inline std::uint8_t side_detail(int side) noexcept {
+  return side > 0 ? 1 : 0;
+}
+
+[[maybe_unused]] static inline void note_apex(Tick& tick, double fraction) noexcept {
+  tick.note(EventKind::apex, fraction);
+}
+
+// Notes that the body stands no more, and by what.
+void leave_ground(Tick& tick, LeaveReason reason, double fraction) noexcept;
+
+// Ends a dash, if one is under way.
+void end_dash(Tick& tick, DashEnd how, double fraction) noexcept;
+
+// Anything else than gravity that sets the speed along up ends what a jump has armed.
+void disarm(Character& character) noexcept;
+
+// Everything that a tick decides, in order, and what follows from it for the motion.
+void decide(Tick& tick) noexcept;
+
+// The motion of the exact loop, and of the stepped ones.
+void move_exact(Tick& tick) noexcept;
+void move_stepped(Tick& tick) noexcept;
+
+// What surrounds the body where it has come to.
+void check_ground(Tick& tick) noexcept;
+void check_wall(Tick& tick) noexcept;
+
+// What lies under a body within the probe's reach.
+GroundCheck look_underfoot(const Character& character, const Rules& rules,
+                           const World& world) noexcept;
+
+// Brings a standing body to rest distance from its footing, if it stands noticeably nearer or
+// farther; never through a ceiling.
+void settle(Character& character, GroundCheck& ground, const Rules& rules,
+            const World& world) noexcept;
+
+}  // namespace bushbaby::detail
