@@ -12,7 +12,6 @@ namespace {
 
 constexpr Controls kLeftJump{-127, 0, true, false};
 constexpr Controls kDown{0, -127, false, false};
-constexpr Controls kDash{0, 0, false, true};
 constexpr Controls kRightDash{127, 0, false, true};
 constexpr double kSame = 1e-9;
 
