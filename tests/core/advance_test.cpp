@@ -48,7 +48,7 @@ TEST(Advance, RestsWithoutChangeForever) {
 TEST(Run, RatesApplyToSpeedingUpBrakingAndTurning) {
   const CourseWorld world(flat_floor());
   Tuning tuning = pip();
-  tuning.run.ground = {60, 30, 120};  // per tick at 60 Hz: 1, 0.5 and 2 u/s
+  tuning.run.ground = {{60, 30, 120}};  // per tick at 60 Hz: 1, 0.5 and 2 u/s
   for (const JumpLoop& loop : all_loops({60})) {
     SCOPED_TRACE(text_of(loop));
     const Rules rules = rules_of(with_loop(tuning, loop));

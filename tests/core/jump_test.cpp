@@ -101,7 +101,7 @@ TEST(DeriveJump, HangIsPartOfTheJumpAskedFor) {
     EXPECT_NEAR(answer.launch_speed, 15, same);
   }
   // Slower than the band all the way: half the gravity throughout.
-  EXPECT_NEAR(derive_jump({0.3, 0.2, {}, {}}, {}, {9, 0.5}).gravity, 2 * 2 * 0.3 / 0.04, same);
+  EXPECT_NEAR(derive_jump({0.3, 0.2, {}, {}}, {}, {{9, 0.5}}).gravity, 2 * 2 * 0.3 / 0.04, same);
 }
 
 TEST(DeriveJump, HangInSteppedLoopsMeetsTheHeightOrSaysThatNothingDoes) {
