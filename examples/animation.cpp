@@ -31,7 +31,7 @@ void cue(const Events& events) {
 
 // What a prompt on the screen would show: the jump that a press gives now.
 std::string prompt(const Availability& now) {
-  static const char* const kNames[] = {"jump", "air jump", "wall jump", "charge"};
+  static constexpr const char* kNames[] = {"jump", "air jump", "wall jump", "charge"};
   return now.possible ? kNames[static_cast<int>(now.kind)] : "-";
 }
 

@@ -1,13 +1,11 @@
 #include "bushbaby/core/why.h"
 
 #include "decisions.h"
-#include "text.h"
 
 namespace bushbaby {
 namespace {
 
 using detail::Moment;
-using detail::text_of;
 
 constexpr Candidate kJumpsInOrder[] = {Candidate::ground_jump, Candidate::coyote_jump,
                                        Candidate::wall_exit, Candidate::air_jump};
