@@ -36,16 +36,26 @@ bool is_section(std::string_view name) {
 
 bool takes_duration(const Knob& knob) { return knob.dimension == Dimension::time; }
 
-// The knob value that a TOML node stands for, or nothing if no knob takes such a node.
-std::optional<KnobValue> value_in(const toml::node& node, const Knob& knob) {
-  if (const auto number = detail::number_in(node)) return KnobValue{*number};
-  if (const auto flag = node.value_exact<bool>()) return KnobValue{*flag};
-  if (auto text = node.value_exact<std::string>()) {
-    if (*text == detail::kUnset && detail::is_optional(knob)) return KnobValue{};
-    if (!takes_duration(knob)) return KnobValue{std::move(*text)};
-    if (const auto duration = parse_duration(*text)) return KnobValue{*duration};
+// Reads the knob value that a TOML node stands for; false if no knob takes such a node.
+bool read_value(const toml::node& node, const Knob& knob, KnobValue& value) {
+  if (const auto number = detail::number_in(node)) {
+    value = *number;
+  } else if (const auto flag = node.value_exact<bool>()) {
+    value = *flag;
+  } else if (const auto text = node.value_exact<std::string>()) {
+    if (*text == detail::kUnset && detail::is_optional(knob)) {
+      value = std::monostate{};
+    } else if (!takes_duration(knob)) {
+      value = *text;
+    } else if (const auto duration = parse_duration(*text)) {
+      value = *duration;
+    } else {
+      return false;
+    }
+  } else {
+    return false;
   }
-  return std::nullopt;
+  return true;
 }
 
 class Reader {
@@ -132,16 +142,16 @@ class Reader {
   void read_knob(const KnobPlace& place, const toml::key& key, const toml::node& node,
                  bool inlined) {
     const Knob& knob = *place.knob;
-    auto value = value_in(node, knob);
-    if (!value) {
+    KnobValue value;
+    if (!read_value(node, knob, value)) {
       problems_.add(ProblemCode::wrong_type, node.source(), std::string(knob.key), shown(node),
                     describe_expected(knob));
       return;
     }
-    value = from_convention(file_.convention, knob, *value, file_.tuning.loop.tick_rate);
-    if (const auto violation = set_knob(file_.tuning, knob, *value, place.row)) {
-      problems_.add(code_of(*value, knob), node.source(), violation->key, shown(node),
-                    violation->expected, suggestion_for(*value, knob));
+    value = from_convention(file_.convention, knob, value, file_.tuning.loop.tick_rate);
+    if (const auto violation = set_knob(file_.tuning, knob, value, place.row)) {
+      problems_.add(code_of(value, knob), node.source(), violation->key, shown(node),
+                    violation->expected, suggestion_for(value, knob));
       return;
     }
     file_.places[place.key()] = {map_.span_of(key.source()), map_.span_of(node.source()), inlined};

@@ -206,6 +206,47 @@ TEST(WhoWins, ABounceDisarmsTheCut) {
   EXPECT_NEAR(run.character.velocity.y, speed - rules.rise_gravity / 60, 1e-9);
 }
 
+TEST(WhoWins, ABounceEndsADash) {
+  Course course = flat_floor();
+  course.solids[0].traits.bounce_speed = 15;
+  const CourseWorld world(course);
+  Tuning tuning = everything();
+  tuning.dash.direction = DashDirection::eight;
+  const Rules rules = rules_of(tuning);
+  Mover run(rules, world, {0, 0.5});
+  run.advance({127, -127, false, true}, 6);
+  ASSERT_EQ(run.all(EventKind::bounced).size(), 1U);
+  EXPECT_EQ(detail_of(run.all(EventKind::dash_ended).at(0)), "blocked");
+  EXPECT_GT(run.character.velocity.y, 0);
+}
+
+TEST(WhoWins, ALandingEndsASteeringLock) {
+  const Rules rules = rules_of(everything());
+  const CourseWorld world(walled());
+  Mover run(rules, world, {4.55, 0.3});
+  run.advance(kRight, 3);
+  ASSERT_EQ(run.character.wall, 1);
+  ASSERT_FALSE(run.character.grounded());
+  run.character.velocity.y = -20;
+  run.character.steer_lock_left = 40;
+  while (!run.character.grounded()) run.advance(kNothing);
+  EXPECT_EQ(run.character.steer_lock_left, 0);
+  run.advance(kLeft);
+  EXPECT_LT(run.character.velocity.x, 0);
+}
+
+TEST(WhoWins, NoCoyoteTimeOpensUnderAPushsLock) {
+  const Rules rules = rules_of(everything());
+  const CourseWorld ledge = world_of({{{-9, -1}, {0, 0}}});
+  for (const bool locked : {true, false}) {
+    Mover run(rules, ledge, {-0.5, 0});
+    push(run.character, {{20, 0}, PushFrame::world, false, locked ? 0.5 : 0.0}, {}, rules);
+    for (int i = 0; i < 60 && run.character.grounded(); ++i) run.advance(kNothing);
+    ASSERT_FALSE(run.character.grounded());
+    EXPECT_EQ(run.character.coyote_left, locked ? 0 : 6);
+  }
+}
+
 TEST(WhoWins, AWallOverFastFallAndGlide) {
   const Rules rules = rules_of(everything());
   const CourseWorld world(walled());
@@ -360,6 +401,48 @@ TEST(Mistake, AFastFallIsNotClippedByTerminalSpeed) {
 }
 
 // ---- everything at once -------------------------------------------------------------------------
+
+// Plays one tape on a small course that has a wall, a bounce and a push, and watches that nothing
+// breaks. Counts the tunings that were played.
+void play(const Tuning& tuning, const std::string& what, int& played) {
+  const Compiled compiled = compile(tuning);
+  if (!compiled.ok()) return;  // a combination that is refused with its reason
+  Course course{"limits", {0, 0}, {}};
+  for (const Box& box : walled()) course.solids.push_back({"", box});
+  course.solids.push_back({"", {{-9, 0}, {-7, 0.5}}});
+  course.solids.back().traits.bounce_speed = 12;
+  course.solids.push_back({"", {{-20, 0}, {-19, 4}}});
+  course.solids.back().traits.has_touch = course.solids.back().traits.touch.pushes = true;
+  course.solids.back().traits.touch.push = {{9, 9}, PushFrame::source};
+  const CourseWorld world(course);
+  Character character;
+  if (!place(character, {0, 0}, compiled.rules, world)) return;  // a body too large for it
+  ++played;
+  const Controls tape[] = {kRight,     kRightJump, kRight,           kRightJump, kLeft,
+                           kRightDash, kJump,      {0, -127, false}, kLeft,      {-127, 0, true}};
+  for (int i = 0; i < 600; ++i) {
+    const Events events = advance(character, tape[(i / 7) % 10], compiled.rules, world);
+    ASSERT_TRUE(std::isfinite(character.feet.x) && std::isfinite(character.feet.y)) << what;
+    ASSERT_TRUE(std::isfinite(character.velocity.x + character.velocity.y)) << what;
+    ASSERT_EQ(world.overlap(compiled.rules.body, character.feet, 0).depth, 0) << what;
+    ASSERT_FALSE(events.overflowed()) << what;
+  }
+}
+
+TEST(Limits, EveryKnobAtZeroAtOneTickAndHuge) {
+  int played = 0;
+  for (const KnobPlace& at : places_of(everything())) {
+    if (at.knob->mechanism() == "loop") continue;
+    for (const KnobValue& value : std::initializer_list<KnobValue>{
+             Duration{0}, Duration{1, Duration::Unit::ticks}, Duration{1e9, Duration::Unit::ticks},
+             0.0, 1.0, 1e-9, 1e6, -1.0, true, false}) {
+      Tuning tuning = everything();
+      if (set_knob(tuning, *at.knob, value, at.row)) continue;  // out of its range
+      play(tuning, at.key() + " = " + describe(value), played);
+    }
+  }
+  EXPECT_GT(played, 300);
+}
 
 TEST(Why, SaysWhatEachCandidateFailedOn) {
   Tuning tuning = everything();
