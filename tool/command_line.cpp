@@ -146,9 +146,9 @@ void add_why(CLI::App& app, WhyCall& call) {
   add_settings(verb, call.settings);
   add_json(verb, call.json);
   verb.footer(
-      "Example: would Pip still catch the limb with a shorter time of grace, and if not, why?\n"
-      "  bushbaby why demo/pip.tuning.toml --course demo/first-limbs.course.toml \\\n"
-      "               --tape demo/first-leaps.tape --against-set jump.coyote=2t");
+      "Example: what would a shorter time of grace change, and why?\n"
+      "  bushbaby why demo/pip.tuning.toml --course demo/hollow-trunk.course.toml \\\n"
+      "               --tape demo/moonlit-climb.tape --against-set jump.coyote=4t");
 }
 
 void add_demo(CLI::App& app, DemoCall& call) {

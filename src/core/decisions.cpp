@@ -361,8 +361,13 @@ bool is_gliding(const Moment& moment) noexcept {
 void find_drive(const Moment& moment, bool dashes, Drive& drive, std::string_view* knob) noexcept {
   const Character& character = moment.character;
   const Rules& rules = moment.rules;
-  const bool steers = character.steer_lock_left == 0 && !character.has(StatusKind::no_control);
-  if (dashes || !steers) return;
+  const bool controls = !character.has(StatusKind::no_control);
+  if (dashes || character.steer_lock_left > 0 || !controls) {
+    if (knob == nullptr) return;
+    *knob = "push.lock";
+    if (controls) *knob = dashes ? "dash.speed" : "wall.exit.steer_lock";
+    return;
+  }
   drive.how = moment.supported ? &rules.ground : &rules.air;
   drive.top = rules.top_speed;
   if (character.has(StatusKind::slow)) {

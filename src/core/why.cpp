@@ -182,6 +182,7 @@ Explanation explain(const Character& character, const Controls& controls, const 
       trial_of(explanation, Candidate::dash).hurdle == Hurdle::none || now.dash_left > 0;
   detail::Drive drive;
   detail::find_drive(moment, dashes, drive, &explanation.drive);
+  explanation.driven = drive.how != nullptr;
   explanation.drive_target = drive.how == nullptr ? moment.run : drive.target + drive.belt;
   detail::GravityPhase phase;
   detail::find_phase(moment, dashes, phase);

@@ -50,12 +50,14 @@ tl::expected<Derivation, std::string> derive(const Tuning& base, ArcAsk ask) {
                                        ask.terminal_speed, ask.shape});
 
   CharacterSubject subject(compiled.rules);
-  const auto jump = record_standing_jump(subject, kHeldThroughout);
+  // What is derived is the plain jump; a body that charges makes it when it is let go at once.
+  const int held = compiled.rules.charge_ticks > 0 ? 1 : kHeldThroughout;
+  const auto jump = record_standing_jump(subject, held);
   if (!jump) return tl::unexpected(std::string("the derived jump does not land within a minute"));
   derivation.achieved = {jump->arc.height(), jump->arc.rise_time(), jump->arc.air_time(),
                          jump->arc.landing_speed, std::nullopt};
   if (ask.top_speed) {
-    if (const auto leap = record_running_jump(subject, kHeldThroughout)) {
+    if (const auto leap = record_running_jump(subject, held)) {
       derivation.achieved.distance = leap->arc.distance();
     }
   }

@@ -57,8 +57,8 @@ std::string tick_text(const ExplainedTick& tick, double tick_rate) {
   text += named_line(tick.why, Hurdle::not_asked, "not asked for");
   text += named_line(tick.why, Hurdle::off, "not in the tuning");
   const Explanation& why = tick.why;
-  if (why.drive.empty()) {
-    text += "     run: nothing drives it\n";
+  if (!why.driven) {
+    text += fmt::format("     run: nothing drives it ({})\n", why.drive);
   } else {
     text += fmt::format("     run: towards {:.6g} u/s ({})\n", why.drive_target, why.drive);
   }

@@ -403,6 +403,12 @@ TEST_F(Tool, WhyRefusesWhatMakesNoSense) {
   }
 }
 
+TEST_F(Tool, DeriveGivesThePlainJumpOfACharacterThatCharges) {
+  const auto json = json_of("derive --from dorro.tuning.toml --height 2 --apex-time 0.3");
+  EXPECT_NEAR(json["achieved"]["height"].get<double>(), 2, 1e-9);
+  EXPECT_NEAR(json["achieved"]["apex_time"].get<double>(), 0.3, 1e-9);
+}
+
 TEST_F(Tool, DorroIsBasedOnPipAndFeelsTheOtherWay) {
   const auto pip = json_of("drill pip.tuning.toml")["facts"];
   const auto dorro = json_of("drill dorro.tuning.toml")["facts"];

@@ -83,10 +83,11 @@ struct Trial {
 /// Everything that one tick decides.
 struct Explanation {
   std::array<Trial, kCandidates> trials{};  ///< by Candidate
-  std::string_view drive{};    ///< the knob that moves the run speed; empty: nothing does
-  double drive_target = 0;     ///< u/s that the run speed goes towards
-  std::string_view gravity{};  ///< the knob that decides gravity; empty: none pulls
-  double gravity_pull = 0;     ///< u/s² at the speed with which the tick begins
+  bool driven = false;                      ///< whether anything moves the run speed
+  std::string_view drive{};                 ///< the knob that moves it, or keeps it from moving
+  double drive_target = 0;                  ///< u/s that the run speed goes towards
+  std::string_view gravity{};               ///< the knob that decides gravity; empty: none pulls
+  double gravity_pull = 0;                  ///< u/s² at the speed with which the tick begins
 };
 
 /// What the tick from `character` under `controls` decides, and why.
