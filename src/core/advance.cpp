@@ -58,9 +58,7 @@ void begin(Tick& tick) noexcept {
   }
   character.pushed = false;
   if (tick.in_grace) --character.coyote_left;
-  // Whoever pushes into a wall anew means it.
-  const bool towards = tick.steer.x * character.wall >= kHeldDirection;
-  if (towards && tick.across_held == 1) character.wall_let_go = false;
+  take_hold_anew(tick, character);
   decide_facing(tick);
 }
 

@@ -325,6 +325,11 @@ Moment::Moment(const Character& c, const Controls& controls, const Rules& r,
   }
 }
 
+void take_hold_anew(const Moment& moment, Character& character) noexcept {
+  const bool towards = is_held(moment.steer.x, character.wall);
+  if (towards && moment.across_held == 1) character.wall_let_go = false;
+}
+
 Trial consider(Candidate candidate, const Moment& moment) noexcept {
   switch (candidate) {
     case Candidate::ground_jump: return consider_ground_jump(moment);

@@ -35,6 +35,10 @@ struct Moment {
   double rise = 0;  // speed along up
 };
 
+// Whoever pushes anew into a wall that was let go means it: nothing is let go any more. `character`
+// is the one that the moment looks at.
+void take_hold_anew(const Moment& moment, Character& character) noexcept;
+
 // Whether a candidate is possible, and if not, what is in its way.
 Trial consider(Candidate candidate, const Moment& moment) noexcept;
 

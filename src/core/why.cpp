@@ -172,6 +172,7 @@ Explanation explain(const Character& character, const Controls& controls, const 
                     const World& world) noexcept {
   Character now = character;  // as far as what was decided changes what moves it
   Moment moment(now, controls, rules, world);
+  detail::take_hold_anew(moment, now);
   Explanation explanation;
   moment.launched = explain_jumps(moment, explanation);
   if (moment.launched) take_off(moment, explanation, now);
@@ -201,6 +202,7 @@ Availability available(const Character& character, const Controls& held, const R
   Controls pressed = held;
   pressed.jump = true;
   const Moment moment(ready, pressed, rules, world);
+  detail::take_hold_anew(moment, ready);
   static constexpr JumpKind kKinds[] = {JumpKind::ground, JumpKind::ground, JumpKind::wall,
                                         JumpKind::air};
   Availability answer;

@@ -427,16 +427,14 @@ Measured wall_slide(Subject& subject, const Drill& drill) {
     change = speed + before.velocity.y;
   }
   // The same fall away from any wall.
-  if (!prepare(subject, ledge_stage(0, 1000))) return no_facts(drill, "it needs a ledge as well");
   Stage open = floor_stage();
   open.course.start = {0, arrived.feet.y};
   if (!prepare(subject, open)) return no_facts(drill, "it cannot be put in the air");
   Rehearsal free(subject);
   free.hold_until(kNothing, kWatch, [](const Sample&, const Sample& now) { return now.grounded; });
   const double free_speed = -free.now().velocity.y;
-  if (std::abs(change) > kSame || !(speed < free_speed - kSame) || clings) {
-    if (!clings) return no_facts(drill, "it falls freely along a wall");
-  }
+  const bool slides = std::abs(change) <= kSame && speed < free_speed - kSame;
+  if (!clings && !slides) return no_facts(drill, "it falls freely along a wall");
   return facts_of(drill, {clings ? 0 : speed, cling});
 }
 

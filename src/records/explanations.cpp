@@ -164,9 +164,12 @@ std::string parting_text(const PartingReport& report) {
     return text;
   }
   const Parting& parting = *report.parting;
-  std::string text = fmt::format(
-      "{} and {} part in tick {} ({:.4g} s), over {}\n", report.name_a, report.name_b, parting.tick,
-      static_cast<double>(parting.tick) / report.a.tick_rate, fmt::join(parting.over, ", "));
+  const double time = static_cast<double>(parting.tick) / report.a.tick_rate;
+  const std::string when = parting.at_start
+                               ? "start apart"
+                               : fmt::format("part in tick {} ({:.4g} s)", parting.tick, time);
+  std::string text = fmt::format("{} and {} {}, over {}\n", report.name_a, report.name_b, when,
+                                 fmt::join(parting.over, ", "));
   for (const std::string_view column : parting.over) {
     text += fmt::format("  {:<9} {}: {}\n  {:<9} {}: {}\n", column, report.name_a,
                         column_text(report.a, parting.tick, column), "", report.name_b,

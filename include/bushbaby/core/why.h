@@ -3,8 +3,8 @@
 //     const Availability now = available(pip, held, rules, world);
 //     icon.show(now.possible ? now.kind : nothing, now.trial.hurdle);
 //
-//     for (const Trial& trial : explain(pip, controls, rules, world).trials)
-//     print(describe(trial));
+//     const Explanation why = explain(pip, controls, rules, world);
+//     for (const Trial& trial : why.trials) print(describe(trial));
 //
 // `advance` decides with the very functions that answer here.
 #pragma once
@@ -77,7 +77,7 @@ struct Trial {
 /// "ground jump", "air jump", …
 [[nodiscard]] std::string_view name_of(Candidate candidate) noexcept;
 
-/// A trial in words: "no coyote jump: its time ended 2 ticks ago (jump.coyote, 7 ticks)".
+/// A trial in words: "no coyote jump: its window of 7 ticks closed 2 ticks ago (jump.coyote)".
 [[nodiscard]] std::string describe(const Trial& trial);
 
 /// Everything that one tick decides.
