@@ -11,10 +11,10 @@
 #include <benchmark/benchmark.h>
 
 #include "bushbaby/core/advance.h"
-#include "bushbaby/core/course.h"
-#include "bushbaby/core/tape.h"
-#include "bushbaby/data/course_file.h"
-#include "bushbaby/data/tape_file.h"
+#include "bushbaby/core/level.h"
+#include "bushbaby/core/inputs.h"
+#include "bushbaby/data/level_file.h"
+#include "bushbaby/data/inputs_file.h"
 #include "bushbaby/data/tuning_file.h"
 
 namespace {
@@ -25,16 +25,16 @@ const std::string kDemo = BUSHBABY_DEMO_SOURCE;
 
 struct Demo {
   Rules rules;
-  Course course;
-  std::vector<Controls> tape;
+  Level level;
+  std::vector<Controls> inputs;
 };
 
-Demo load_demo(const Tuning& tuning, const char* course_name, const char* tape_name) {
-  const auto course = load_course(kDemo + "/" + course_name);
-  const auto tape = load_tape(kDemo + "/" + tape_name);
-  if (!course || !tape) std::abort();
+Demo load_demo(const Tuning& tuning, const char* level_name, const char* inputs_name) {
+  const auto level = load_level(kDemo + "/" + level_name);
+  const auto inputs = load_inputs(kDemo + "/" + inputs_name);
+  if (!level || !inputs) std::abort();
   const Rules rules = compile(tuning).rules;
-  return {rules, *course, controls_of(*tape, rules.tick_rate)};
+  return {rules, *level, controls_of(*inputs, rules.tick_rate)};
 }
 
 const Tuning& pip() {
@@ -63,22 +63,22 @@ const Tuning& plain_pip() {
 }
 
 const Demo& demo() {
-  static const Demo data = load_demo(plain_pip(), "first-limbs.course.toml", "first-leaps.tape");
+  static const Demo data = load_demo(plain_pip(), "first-limbs.level.toml", "first-leaps.inputs");
   return data;
 }
 
-// Ticks of a tape, from the start, over and over.
-void run_tape(benchmark::State& state, const World& world, const Demo& data = demo()) {
+// Ticks of inputs, from the start, over and over.
+void run_inputs(benchmark::State& state, const World& world, const Demo& data = demo()) {
   Character start;
-  if (!place(start, data.course.start, data.rules, world)) std::abort();
+  if (!place(start, data.level.start, data.rules, world)) std::abort();
   Character character = start;
   std::size_t i = 0;
   for (auto _ : state) {
-    if (i == data.tape.size()) {
+    if (i == data.inputs.size()) {
       character = start;
       i = 0;
     }
-    benchmark::DoNotOptimize(advance(character, data.tape[i++], data.rules, world));
+    benchmark::DoNotOptimize(advance(character, data.inputs[i++], data.rules, world));
   }
 }
 
@@ -90,9 +90,9 @@ void bare_integration(benchmark::State& state) {
   double vy = 0;
   std::size_t i = 0;
   const double dt = demo().rules.dt;
-  const std::vector<Controls>& tape = demo().tape;
+  const std::vector<Controls>& inputs = demo().inputs;
   for (auto _ : state) {
-    const Controls& held = tape[i = i + 1 < tape.size() ? i + 1 : 0];
+    const Controls& held = inputs[i = i + 1 < inputs.size() ? i + 1 : 0];
     const double target = held.x / 127.0 * 7;
     const double step = 60 * dt;
     vx = vx < target ? std::min(vx + step, target) : std::max(vx - step, target);
@@ -105,25 +105,25 @@ void bare_integration(benchmark::State& state) {
 }
 
 void step_in_empty_space(benchmark::State& state) {
-  const CourseWorld nothing(std::vector<Box>{});
-  run_tape(state, nothing);
+  const LevelWorld nothing(std::vector<Box>{});
+  run_inputs(state, nothing);
 }
 
-void step_on_the_demo_course(benchmark::State& state) {
-  const CourseWorld world(demo().course);
-  run_tape(state, world);
+void step_on_the_demo_level(benchmark::State& state) {
+  const LevelWorld world(demo().level);
+  run_inputs(state, world);
 }
 
-// The same tape with everything of the moveset switched on, most of it never asked for.
+// The same inputs with everything of the moveset switched on, most of it never asked for.
 void step_with_the_moveset(benchmark::State& state) {
-  static const Demo data = load_demo(pip(), "first-limbs.course.toml", "first-leaps.tape");
-  run_tape(state, CourseWorld(data.course), data);
+  static const Demo data = load_demo(pip(), "first-limbs.level.toml", "first-leaps.inputs");
+  run_inputs(state, LevelWorld(data.level), data);
 }
 
-// A tape that uses it: wall jumps, a dash, a glide, a bounce, a push.
+// Inputs that use it: wall jumps, a dash, a glide, a bounce, a push.
 void step_using_the_moveset(benchmark::State& state) {
-  static const Demo data = load_demo(pip(), "hollow-trunk.course.toml", "moonlit-climb.tape");
-  run_tape(state, CourseWorld(data.course), data);
+  static const Demo data = load_demo(pip(), "hollow-trunk.level.toml", "moonlit-climb.inputs");
+  run_inputs(state, LevelWorld(data.level), data);
 }
 
 // A floor of unit tiles with blocks scattered above it, about one box in nine places whatever the
@@ -162,7 +162,7 @@ void run_through(benchmark::State& state, const World& world, std::int64_t boxes
 }
 
 void step_among(benchmark::State& state) {
-  const CourseWorld world(level_of(state.range(0)));
+  const LevelWorld world(level_of(state.range(0)));
   run_through(state, world, state.range(0));
 }
 
@@ -242,7 +242,7 @@ void pixel_by_pixel(benchmark::State& state) {
 
 // The same with our index, so that only the method differs.
 void pixel_by_pixel_indexed(benchmark::State& state) {
-  creep_through(state, CourseWorld(level_of(state.range(0))));
+  creep_through(state, LevelWorld(level_of(state.range(0))));
 }
 
 // What a game or a slider pays when a value changes.
@@ -261,7 +261,7 @@ BENCHMARK(compile_exact);
 BENCHMARK(compile_stepped_with_hang);
 BENCHMARK(bare_integration);
 BENCHMARK(step_in_empty_space);
-BENCHMARK(step_on_the_demo_course);
+BENCHMARK(step_on_the_demo_level);
 BENCHMARK(step_with_the_moveset);
 BENCHMARK(step_using_the_moveset);
 BENCHMARK(step_among)->Arg(100)->Arg(1000)->Arg(10000)->Arg(100000);
@@ -297,11 +297,11 @@ int main(int count, char** values) {
     std::printf("%-58s %8.2f\n", what, keeper.times[name] / keeper.times[base]);
   };
   std::printf("\nratios\n");
-  ratio("demo course to a bare integration loop", "step_on_the_demo_course", "bare_integration");
-  ratio("demo course to empty space", "step_on_the_demo_course", "step_in_empty_space");
-  ratio("the moveset on to off, same tape", "step_with_the_moveset", "step_on_the_demo_course");
-  ratio("a tape that uses the moveset to one without", "step_using_the_moveset",
-        "step_on_the_demo_course");
+  ratio("demo level to a bare integration loop", "step_on_the_demo_level", "bare_integration");
+  ratio("demo level to empty space", "step_on_the_demo_level", "step_in_empty_space");
+  ratio("the moveset on to off, same inputs", "step_with_the_moveset", "step_on_the_demo_level");
+  ratio("inputs that use the moveset to one without", "step_using_the_moveset",
+        "step_on_the_demo_level");
   ratio("10,000 boxes to 100", "step_among/10000", "step_among/100");
   ratio("100,000 boxes to 100", "step_among/100000", "step_among/100");
   ratio("without the index to with it, 1,000 boxes", "step_without_index/1000", "step_among/1000");

@@ -1,14 +1,14 @@
-// What an animation layer receives during a tape: the stance when it changes, the events of each
+// What an animation layer receives during a run: the stance when it changes, the events of each
 // tick as cues for clips and sounds, and poses between ticks for frames that are not ticks.
 #include <cstdio>
 #include <string>
 
 #include <bushbaby/core/advance.h>
-#include <bushbaby/core/course.h>
+#include <bushbaby/core/level.h>
 #include <bushbaby/core/pose.h>
 #include <bushbaby/core/why.h>
-#include <bushbaby/data/course_file.h>
-#include <bushbaby/data/tape_file.h>
+#include <bushbaby/data/level_file.h>
+#include <bushbaby/data/inputs_file.h>
 #include <bushbaby/data/tuning_file.h>
 
 namespace {
@@ -44,23 +44,23 @@ int main(int count, char** values) {
   }
   const std::string folder = values[1];
   const auto tuning = load_tuning(folder + "/pip.tuning.toml");
-  const auto course = load_course(folder + "/hollow-trunk.course.toml");
-  const auto tape = load_tape(folder + "/moonlit-climb.tape");
+  const auto level = load_level(folder + "/hollow-trunk.level.toml");
+  const auto inputs = load_inputs(folder + "/moonlit-climb.inputs");
   if (!tuning) report(tuning.error());
-  if (!course) report(course.error());
-  if (!tape) report(tape.error());
-  if (!tuning || !course || !tape) return 1;
+  if (!level) report(level.error());
+  if (!inputs) report(inputs.error());
+  if (!tuning || !level || !inputs) return 1;
 
   const Rules rules = compile(tuning->tuning).rules;  // load_tuning has checked it
-  const CourseWorld world(*course);
+  const LevelWorld world(*level);
   Character pip;
-  if (!place(pip, course->start, rules, world)) return 1;
+  if (!place(pip, level->start, rules, world)) return 1;
 
   // A screen of 144 Hz over a game of 60 ticks: frames fall between ticks.
   constexpr double kFrame = 1.0 / 144;
   double time = 0;
-  Stance stance = Stance::fall;
-  for (const Controls& held : controls_of(*tape, rules.tick_rate)) {
+  Stance stance = Stance::falling;
+  for (const Controls& held : controls_of(*inputs, rules.tick_rate)) {
     const Character before = pip;
     const Events events = advance(pip, held, rules, world);
     cue(events);

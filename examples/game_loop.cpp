@@ -1,11 +1,11 @@
-// The smallest game loop: load a tuning and a course, step the character, and print what a
+// The smallest game loop: load a tuning and a level, step the character, and print what a
 // renderer would need. Links bushbaby::core and bushbaby::data, and nothing else of Bushbaby.
 #include <cstdio>
 #include <string>
 
 #include <bushbaby/core/advance.h>
-#include <bushbaby/core/course.h>
-#include <bushbaby/data/course_file.h>
+#include <bushbaby/core/level.h>
+#include <bushbaby/data/level_file.h>
 #include <bushbaby/data/tuning_file.h>
 
 namespace {
@@ -44,15 +44,15 @@ void react(const Events& events) {
 int main(int count, char** values) {
   const std::string demo = count > 1 ? values[1] : "demo";
   const auto tuning = load_tuning(demo + "/pip.tuning.toml");
-  const auto course = load_course(demo + "/first-limbs.course.toml");
+  const auto level = load_level(demo + "/first-limbs.level.toml");
   if (!tuning) report(tuning.error());
-  if (!course) report(course.error());
-  if (!tuning || !course) return 1;
+  if (!level) report(level.error());
+  if (!tuning || !level) return 1;
 
   const Rules rules = compile(tuning->tuning).rules;  // `load_tuning` has checked it
-  const CourseWorld world(*course);
+  const LevelWorld world(*level);
   Character character;
-  if (!place(character, course->start, rules, world)) return 1;
+  if (!place(character, level->start, rules, world)) return 1;
 
   while (character.tick < 140) {
     const Events events = advance(character, read_controls(character.tick), rules, world);

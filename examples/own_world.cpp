@@ -7,7 +7,7 @@
 #include <string_view>
 
 #include <bushbaby/core/advance.h>
-#include <bushbaby/core/course.h>
+#include <bushbaby/core/level.h>
 
 namespace {
 

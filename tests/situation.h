@@ -1,4 +1,4 @@
-// Random situations, repeatable from their seed: a crowded course, a tuning, and what is held.
+// Random situations, repeatable from their seed: a crowded level, a tuning, and what is held.
 #pragma once
 
 #include <cmath>
@@ -12,7 +12,7 @@ namespace bushbaby::test {
 struct Situation {
   // Without `moves` the tuning runs, jumps and falls only, on plain ground.
   explicit Situation(std::uint32_t seed, bool moves = true) : random(seed) {
-    course.solids.push_back({"", {{-30, -2}, {30, 0}}});
+    level.solids.push_back({"", {{-30, -2}, {30, 0}}});
     const int count = static_cast<int>(uniform(5, 80));
     for (int i = 0; i < count; ++i) {
       Vec lo{uniform(-25, 25), uniform(-1, 15)};
@@ -21,14 +21,14 @@ struct Situation {
         lo = {std::floor(lo.x), std::floor(lo.y)};
         extent = {std::ceil(extent.x), std::ceil(extent.y)};
       }
-      course.solids.push_back({"", {lo, {lo.x + extent.x, lo.y + extent.y}}});
+      level.solids.push_back({"", {lo, {lo.x + extent.x, lo.y + extent.y}}});
     }
     choose_basics();
     if (moves) {
       choose_jumps();
       choose_walls();
       choose_the_rest();
-      for (Solid& solid : course.solids) solid.traits = random_surface();
+      for (Solid& solid : level.solids) solid.traits = random_surface();
     }
     hold_things(moves);
   }
@@ -52,7 +52,7 @@ struct Situation {
   }
 
   std::mt19937_64 random;
-  Course course;
+  Level level;
   Tuning tuning;
   std::vector<Controls> controls;
 
@@ -99,8 +99,8 @@ struct Situation {
     air.unlimited = one_in(10);
     if (one_in(2)) air.height = uniform(0.3, 5);
     air.interval = ticks(10);
-    air.refill_on_wall = one_in(2);
-    air.refill_on_bounce = one_in(2);
+    air.restore_on_wall = one_in(2);
+    air.restore_on_bounce = one_in(2);
     air.walk_off_costs = one_in(2);
     tuning.jump.near_ground = one_in(2) ? NearGround::buffer : NearGround::air_jump;
   }
@@ -113,7 +113,7 @@ struct Situation {
     wall.cling = ticks(12);
     wall.coyote = ticks(8);
     if (one_in(2)) wall.buffer = ticks(8);
-    const char* words[] = {"jump", "jump + towards",     "away", "away + down", "jump + up", "up",
+    const char* words[] = {"jump", "jump + towards",     "away", "away + up", "jump + up", "up",
                            "down", "towards + up + jump"};
     for (std::uint64_t i = random() % 5; i > 0; --i) {
       WallExit row;
@@ -124,7 +124,7 @@ struct Situation {
       row.up = one_in(3) ? 0 : uniform(0, 15);
       row.steer_lock = ticks(10);
       row.steer_fade = ticks(10);
-      row.refill = one_in(2);
+      row.restore = one_in(2);
       row.same_wall = !one_in(3);
       wall.exits.push_back(row);
     }
@@ -151,8 +151,8 @@ struct Situation {
     tuning.dash.cooldown = ticks(20);
     tuning.dash.buffer = ticks(6);
     tuning.dash.jump_out = one_in(2);
-    tuning.dash.refill_on_wall = one_in(3);
-    tuning.dash.refill_on_bounce = one_in(3);
+    tuning.dash.restore_on_wall = one_in(3);
+    tuning.dash.restore_on_bounce = one_in(3);
     tuning.push.share = uniform(0, 2);
     tuning.push.lock = ticks(10);
   }

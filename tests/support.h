@@ -7,7 +7,7 @@
 #include <gtest/gtest.h>
 
 #include "bushbaby/core/advance.h"
-#include "bushbaby/core/course.h"
+#include "bushbaby/core/level.h"
 #include "bushbaby/core/knobs.h"
 #include "bushbaby/core/rules.h"
 #include "bushbaby/core/why.h"
@@ -66,7 +66,7 @@ inline Rules rules_of(const Tuning& tuning) {
   return compiled.rules;
 }
 
-inline Course flat_floor() { return {"floor", {0, 0}, {{"floor", {{-1e4, -5}, {1e4, 0}}}}}; }
+inline Level flat_floor() { return {"floor", {0, 0}, {{"floor", {{-1e4, -5}, {1e4, 0}}}}}; }
 
 inline constexpr Controls kNothing{};
 inline constexpr Controls kLeft{-127, 0, false, false};
@@ -74,7 +74,7 @@ inline constexpr Controls kRight{127, 0, false, false};
 inline constexpr Controls kJump{0, 0, true, false};
 inline constexpr Controls kRightJump{127, 0, true, false};
 
-inline CourseWorld world_of(const std::vector<Box>& boxes) { return CourseWorld(boxes); }
+inline LevelWorld world_of(const std::vector<Box>& boxes) { return LevelWorld(boxes); }
 
 // How a candidate fares in the next tick, in words.
 inline std::string consider_text(const Character& character, const Controls& held,

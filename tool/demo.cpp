@@ -4,7 +4,7 @@
 #include <fmt/format.h>
 
 #include "output.h"
-#include "verbs.h"
+#include "verb.h"
 
 namespace bushbaby::tool {
 namespace {
@@ -19,14 +19,14 @@ struct Step {
 };
 
 // The demo data: where the user says, beside the installed program, or in the source.
-std::optional<fs::path> find_data(const DemoCall& call, const std::string& program) {
+std::optional<fs::path> find_data(const Call& call) {
   std::vector<fs::path> places;
-  if (!call.data.empty()) {
-    places.emplace_back(call.data);
+  if (call.has("--data")) {
+    places.emplace_back(call.text("--data"));
   } else {
     std::error_code ignored;
     const fs::path self = fs::read_symlink("/proc/self/exe", ignored);
-    const fs::path folder = (ignored ? fs::path(program) : self).parent_path();
+    const fs::path folder = (ignored ? fs::path(call.program()) : self).parent_path();
     places = {folder / BUSHBABY_DEMO_INSTALLED, BUSHBABY_DEMO_SOURCE};
   }
   for (const fs::path& place : places) {
@@ -63,32 +63,32 @@ std::vector<Step> steps_in(const fs::path& folder) {
        "Every target is met: the exit code is 0. A miss says how far it is off and which knobs "
        "move "
        "it.",
-       "--set jump.coyote=3t, --set fall.factor=2.4: which targets fail, and by how much?"},
-      {"Play a tape on a course",
-       {"run", at("pip.tuning.toml"), "--course", at("first-limbs.course.toml"), "--tape",
-        at("first-leaps.tape"), "--trace", at("pip.csv"), "--plot", at("pip-run.png")},
+       "--set jump.coyote=3ticks, --set fall.factor=2.4: which targets fail, and by how much?"},
+      {"Run inputs on a level",
+       {"run", at("pip.tuning.toml"), "--level", at("first-limbs.level.toml"), "--inputs",
+        at("first-leaps.inputs"), "--trace", at("pip.csv"), "--plot", at("pip-run.png")},
        "Every arc and every event of the run; the trace holds each tick.",
-       "edit the tape, or take a run-up away and see which limb Pip misses."},
+       "edit the inputs, or take a run-up away and see which limb Pip misses."},
       {"The whole moveset, up the hollow trunk",
-       {"run", at("pip.tuning.toml"), "--course", at("hollow-trunk.course.toml"), "--tape",
-        at("moonlit-climb.tape"), "--plot", at("pip-climb.png")},
+       {"run", at("pip.tuning.toml"), "--level", at("hollow-trunk.level.toml"), "--inputs",
+        at("moonlit-climb.inputs"), "--plot", at("pip-climb.png")},
        "Wall jumps, a late jump, a dash, a jump in the air, a glide, a fast fall, a bounce, a "
        "push: "
        "each an event, and a mark on the map.",
-       "--set wall.exit.1.steer_lock=0t: the held direction cancels the push off the bark."},
+       "--set wall.exit.1.steer_lock=0ticks: the held direction cancels the push off the bark."},
       {"Why did he (not) jump just then?",
-       {"why", at("pip.tuning.toml"), "--course", at("hollow-trunk.course.toml"), "--tape",
-        at("moonlit-climb.tape"), "--tick", "239", "--tick", "271"},
+       {"why", at("pip.tuning.toml"), "--level", at("hollow-trunk.level.toml"), "--inputs",
+        at("moonlit-climb.inputs"), "--tick", "239", "--tick", "271"},
        "Tick 239 jumps in the fifth tick after the moss ended; in tick 271 nobody asks for "
        "anything. For "
        "each tick: what was decided, on which knob, and what every other candidate failed on.",
-       "without --tick: every press of the tape."},
+       "without --tick: every press of the inputs."},
       {"The same with a shorter time of grace",
-       {"why", at("pip.tuning.toml"), "--course", at("hollow-trunk.course.toml"), "--tape",
-        at("moonlit-climb.tape"), "--against-set", "jump.coyote=4t"},
+       {"why", at("pip.tuning.toml"), "--level", at("hollow-trunk.level.toml"), "--inputs",
+        at("moonlit-climb.inputs"), "--against-set", "jump.coyote=4ticks"},
        "The runs part in that very tick: the press comes too late for a ground jump and spends the "
        "one in the air.",
-       "--against dorro.tuning.toml: another character on the same tape."},
+       "--against dorro.tuning.toml: another character on the same inputs."},
       {"Dorro, the heavy one",
        {"drill", at("dorro.tuning.toml"), "--only", "run_up", "--only", "charge", "--only", "push",
         "--only", "wall_regain"},
@@ -112,34 +112,47 @@ std::string command_text(const std::vector<std::string>& arguments) {
   return text;
 }
 
-}  // namespace
-
-int demo(const DemoCall& call, const std::string& program) {
-  const auto data = find_data(call, program);
+int demo(const Call& call) {
+  const auto data = find_data(call);
   if (!data) {
-    return fail(fmt::format("no demo data{}; --data names the folder with pip.tuning.toml",
-                            call.data.empty() ? "" : " in " + call.data));
+    return fail({call_problem("--data", call.has("--data") ? call.text("--data") : "no demo data",
+                              "the folder with pip.tuning.toml")});
   }
-  if (!copy_data(*data, call.out)) {
-    return fail(fmt::format("{}: cannot copy the demo data there", call.out));
+  const std::string out = call.has("--out") ? call.text("--out") : "bushbaby-demo";
+  if (!copy_data(*data, out)) {
+    return fail({call_problem("--out", out, "a folder that the demo data can be copied to")});
   }
   print(
       fmt::format("A night in the baobab grove. Pip, a young bushbaby, learns to leap.\n"
                   "The data of this walk is in {}: play with it.\n",
-                  call.out));
+                  out));
   int number = 0;
-  for (const Step& step : steps_in(call.out)) {
+  for (const Step& step : steps_in(out)) {
     print(fmt::format("\n== {}. {}\n\n$ {}\n", ++number, step.title, command_text(step.arguments)));
     std::fflush(stdout);
-    const int code = run_command(step.arguments, program);
+    const int code = run_command(step.arguments, call.program());
     if (code != kDone) return code;
     print(fmt::format("\nWhat it shows: {}\nTry next:      {}\n", step.shows, step.try_next));
   }
   print(
       fmt::format("\nThe pictures are {0}/pip-jumps.png, {0}/pip-verdict.png, {0}/pip-run.png and "
                   "{0}/pip-climb.png.\n",
-                  call.out));
+                  out));
   return kDone;
+}
+
+}  // namespace
+
+Verb demo_verb() {
+  return {"demo",
+          "walk through the first minutes on the demo data, a night in the baobab grove",
+          {{"--data", "FOLDER", "where the demo data is, if not where it was installed"},
+           {"--out", "FOLDER",
+            "where pictures, traces and a copy of the data go; bushbaby-demo if not given"}},
+          "",
+          "the walk in a folder of its own",
+          "bushbaby demo --out /tmp/first-night",
+          demo};
 }
 
 }  // namespace bushbaby::tool

@@ -6,7 +6,7 @@
 #include "bushbaby/views/charts.h"
 
 #include "output.h"
-#include "verbs.h"
+#include "verb.h"
 
 namespace bushbaby::tool {
 namespace {
@@ -24,21 +24,45 @@ std::vector<Problem> unknown_drills(const std::vector<std::string>& names) {
   return problems;
 }
 
-}  // namespace
-
-int drill(const DrillCall& call) {
-  if (const auto problems = unknown_drills(call.only); !problems.empty()) return fail(problems);
-  const auto file = load_tuning(call.tuning, call.settings);
+int drill(const Call& call) {
+  const std::vector<std::string>& only = call.texts("--only");
+  if (const auto problems = unknown_drills(only); !problems.empty()) return fail(problems);
+  const auto file = load_tuning(call.text("TUNING"), call.texts("--set"));
   if (!file) return fail(file.error());
   const auto compiled = check_tuning(*file);
   if (!compiled) return fail(compiled.error());
+  remark_on(*file);
 
   CharacterSubject subject(compiled->rules, file->tuning.name);
-  const auto reports = run_drills(subject, call.only);
-  print(call.json ? drill_json(file->tuning, compiled->roundings, reports)
-                  : drill_table(file->tuning, compiled->roundings, reports));
-  if (call.plot.empty()) return kDone;
-  return draw_if_asked(draw(record_jump_chart(subject, describe_loop(file->tuning))), call.plot);
+  const auto reports = run_drills(subject, only);
+  print(call.has("--json") ? drill_json(file->tuning, compiled->roundings, reports)
+                           : drill_table(file->tuning, compiled->roundings, reports));
+  if (call.has("--plot")) {
+    const int code = draw_to(draw(record_jump_chart(subject, describe_loop(file->tuning))),
+                             call.text("--plot"));
+    if (code != kDone) return code;
+  }
+  return save_if_asked(call, *file);
+}
+
+}  // namespace
+
+Verb drill_verb() {
+  return {"drill",
+          "measure what a tuning really does, by standard manoeuvres",
+          {tuning_parameter(),
+           {"--only", "DRILL", "run this drill only; can be repeated", Role::takes, true},
+           set_parameter(),
+           save_parameter(),
+           {"--facts", "", "list every drill and the facts it measures, with their units",
+            Role::gives},
+           knobs_parameter(),
+           plot_parameter("full jumps, hops and running jumps"),
+           json_parameter()},
+          "",
+          "how high and how far would Pip jump with a longer rise?",
+          "bushbaby drill demo/pip.tuning.toml --set jump.apex_time=0.45 --plot jumps.png",
+          drill};
 }
 
 }  // namespace bushbaby::tool

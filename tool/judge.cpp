@@ -5,19 +5,22 @@
 #include "bushbaby/views/verdict_chart.h"
 
 #include "output.h"
-#include "verbs.h"
+#include "verb.h"
 
 namespace bushbaby::tool {
 
-int judge(const JudgeCall& call) {
-  const auto file = load_tuning(call.tuning, call.settings);
-  const auto targets = load_targets(call.targets);
+namespace {
+
+int judge(const Call& call) {
+  const auto file = load_tuning(call.text("TUNING"), call.texts("--set"));
+  const auto targets = load_targets(call.text("TARGETS"));
   std::vector<Problem> problems;
   if (!file) append(problems, file.error());
   if (!targets) append(problems, targets.error());
   if (!problems.empty()) return fail(problems);
   const auto compiled = check_tuning(*file);
   if (!compiled) return fail(compiled.error());
+  remark_on(*file);
 
   CharacterSubject subject(compiled->rules, file->tuning.name);
   const Judgement judgement = bushbaby::judge(*targets, subject);
@@ -26,14 +29,35 @@ int judge(const JudgeCall& call) {
     if (verdict.met || !verdict.measured) continue;
     advice.push_back({&verdict, find_effects(file->tuning, *verdict.target)});
   }
-  print(call.json ? judgement_json(file->tuning, judgement, advice)
-                  : judgement_table(file->tuning, judgement, advice));
-  if (!call.plot.empty()) {
-    const int code = draw_if_asked(
-        draw(record_verdict_chart(judgement, subject, describe_loop(file->tuning))), call.plot);
+  print(call.has("--json") ? judgement_json(file->tuning, judgement, advice)
+                           : judgement_table(file->tuning, judgement, advice));
+  if (call.has("--plot")) {
+    const int code =
+        draw_to(draw(record_verdict_chart(judgement, subject, describe_loop(file->tuning))),
+                call.text("--plot"));
     if (code != kDone) return code;
   }
+  if (const int code = save_if_asked(call, *file); code != kDone) return code;
   return judgement.met() ? kDone : kFindings;
+}
+
+}  // namespace
+
+Verb judge_verb() {
+  return {"judge",
+          "compare what a tuning does with targets; the exit code is 1 if one is missed",
+          {tuning_parameter(),
+           {"TARGETS", "", "the targets file", Role::needs},
+           set_parameter(),
+           save_parameter(),
+           knobs_parameter(),
+           plot_parameter("the arcs against their reference, and every target"),
+           json_parameter()},
+          "",
+          "which targets would a heavier fall miss, and by how much?",
+          "bushbaby judge demo/pip.tuning.toml demo/pip.targets.toml \\\n"
+          "               --set fall.factor=2.2 --plot verdict.png",
+          judge};
 }
 
 }  // namespace bushbaby::tool

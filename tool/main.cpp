@@ -1,4 +1,4 @@
-#include "verbs.h"
+#include "verb.h"
 
 int main(int count, char** values) {
   const std::vector<std::string> arguments(values + 1, values + count);

@@ -1,12 +1,14 @@
 // What the verbs share: printing, problems, and files that were asked for.
 #pragma once
 
-#include <optional>
 #include <string>
 #include <vector>
 
 #include "bushbaby/data/problem.h"
+#include "bushbaby/data/tuning_file.h"
 #include "bushbaby/views/render.h"
+
+#include "verb.h"
 
 namespace bushbaby::tool {
 
@@ -17,12 +19,28 @@ int fail(const std::string& message);
 /// Adds problems to those of other files, so that all come out in one go.
 void append(std::vector<Problem>& all, const std::vector<Problem>& more);
 
+/// What is wrong with an option of the call.
+[[nodiscard]] Problem call_problem(std::string option, std::string found, std::string expected);
+
+/// The start of a level lies inside a solid.
+[[nodiscard]] std::vector<Problem> no_room(const std::string& level_path);
+
 void print(const std::string& text);
 
-/// Draws to `path` if one was asked for; the exit code, kDone if all is well.
-int draw_if_asked(const Drawing& drawing, const std::string& path);
-
-/// Says on standard error where something was written, so that standard output stays one report.
+/// Says a line on standard error, so that standard output stays one report.
+void say(const std::string& line);
 void say_written(const std::string& path);
+
+/// Says what in a tuning is allowed but looks like a mistake.
+void remark_on(const TuningFile& file);
+
+/// Draws to a file; returns the exit code, kDone if all is well.
+int draw_to(const Drawing& drawing, const std::string& path);
+
+/// Writes a tuning as the text of `source` with what changed; returns the exit code.
+int save(const TuningFile& source, const Tuning& tuning, const std::string& path);
+
+/// The same for what a call's --set tried, if it has --save.
+int save_if_asked(const Call& call, const TuningFile& changed);
 
 }  // namespace bushbaby::tool

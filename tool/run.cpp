@@ -1,56 +1,94 @@
-#include "bushbaby/data/course_file.h"
+#include "bushbaby/data/level_file.h"
 #include "bushbaby/data/files.h"
-#include "bushbaby/data/tape_file.h"
+#include "bushbaby/data/inputs_file.h"
 #include "bushbaby/data/tuning_file.h"
 #include "bushbaby/lab/subject.h"
 #include "bushbaby/records/reports.h"
 #include "bushbaby/records/trace_csv.h"
-#include "bushbaby/views/course_map.h"
+#include "bushbaby/views/level_map.h"
 
 #include "output.h"
-#include "verbs.h"
+#include "verb.h"
 
 namespace bushbaby::tool {
 
-int run(const RunCall& call) {
+namespace {
+
+// The convention of the trace: that of the tuning, or one written out.
+Result<Convention> trace_convention(const Call& call, const Convention& of_file) {
+  if (!call.has("--convention")) return Convention{};
+  if (call.text("--convention") == "file") return of_file;
+  return parse_convention(call.text("--convention"), "--convention");
+}
+
+int write_run(const Call& call, const Trace& trace, const Convention& convention) {
+  const std::string path = call.text("--trace");
+  if (const auto problem = write_file(path, write_trace(trace, convention))) {
+    return fail({*problem});
+  }
+  say_written(convention.is_default() ? path
+                                      : path + " in " + unit_in(convention, Dimension::length) +
+                                            ", " + unit_in(convention, Dimension::speed) + ", y " +
+                                            (convention.vertical_down ? "down" : "up"));
+  return kDone;
+}
+
+int run(const Call& call) {
   // All three are read before anything is reported: what is wrong comes out in one go.
-  const auto file = load_tuning(call.tuning, call.settings);
-  const auto course = load_course(call.course);
-  const auto tape = load_tape(call.tape);
-  const auto written_out = call.convention == "file"
-                               ? Result<Convention>{}
-                               : parse_convention(call.convention, "--convention");
+  const auto file = load_tuning(call.text("TUNING"), call.texts("--set"));
+  const auto level = load_level(call.text("--level"));
+  const auto inputs = load_inputs(call.text("--inputs"));
+  const auto convention = trace_convention(call, file ? file->convention : Convention{});
   std::vector<Problem> problems;
-  if (!written_out) append(problems, written_out.error());
+  if (!convention) append(problems, convention.error());
   if (!file) append(problems, file.error());
-  if (!course) append(problems, course.error());
-  if (!tape) append(problems, tape.error());
+  if (!level) append(problems, level.error());
+  if (!inputs) append(problems, inputs.error());
   if (!problems.empty()) return fail(problems);
   const auto compiled = check_tuning(*file);
   if (!compiled) return fail(compiled.error());
+  remark_on(*file);
 
   CharacterSubject subject(compiled->rules, file->tuning.name);
   const SubjectTraits traits = subject.traits();
-  const auto trace = run_tape(subject, course_stage(*course), controls_of(*tape, traits.tick_rate));
-  if (!trace) {
-    return fail({{ProblemCode::contradiction, call.course, 0, 0, "start",
-                  "a place where the body is inside a solid", "room for the body", ""}});
+  const auto trace =
+      run_inputs(subject, level_stage(*level), controls_of(*inputs, traits.tick_rate));
+  if (!trace) return fail(no_room(call.text("--level")));
+  const RunReport report{file->tuning.name, level->name, *trace};
+  print(call.has("--json") ? run_json(report) : run_table(report));
+  if (call.has("--trace")) {
+    if (const int code = write_run(call, *trace, *convention); code != kDone) return code;
   }
-  const RunReport report{file->tuning.name, course->name, *trace};
-  print(call.json ? run_json(report) : run_table(report));
-  if (!call.trace.empty()) {
-    const Convention& convention = call.convention == "file" ? file->convention : *written_out;
-    const auto problem = write_file(call.trace, write_trace(*trace, convention));
-    if (problem) return fail({*problem});
-    say_written(convention.is_default()
-                    ? call.trace
-                    : call.trace + " in " + unit_in(convention, Dimension::length) + ", " +
-                          unit_in(convention, Dimension::speed) + ", y " +
-                          (convention.vertical_down ? "down" : "up"));
+  if (call.has("--plot")) {
+    const RunMap map{file->tuning.name, *level, *trace, traits.body_width, traits.body_height};
+    if (const int code = draw_to(draw(map), call.text("--plot")); code != kDone) return code;
   }
-  return draw_if_asked(
-      draw(RunMap{file->tuning.name, *course, *trace, traits.body_width, traits.body_height}),
-      call.plot);
+  return save_if_asked(call, *file);
+}
+
+}  // namespace
+
+Verb run_verb() {
+  return {"run",
+          "run inputs on a level: every arc and every event, as a table, a trace or a map",
+          {tuning_parameter(),
+           {"--level", "LEVEL", "the level file", Role::needs},
+           {"--inputs", "INPUTS", "the inputs file: what is held, and for how long", Role::needs},
+           set_parameter(),
+           save_parameter(),
+           {"--trace", "FILE", "write the trace, a row a tick, as CSV", Role::gives},
+           {"--convention", "CONVENTION",
+            "write the trace in another convention: file (that of the tuning), or written out, "
+            "such as \"one_unit=16 px, vertical=down, time=tick\"",
+            Role::takes},
+           knobs_parameter(),
+           plot_parameter("the way through the level, events marked"),
+           json_parameter()},
+          "",
+          "Pip on the first limbs",
+          "bushbaby run demo/pip.tuning.toml --level demo/first-limbs.level.toml \\\n"
+          "             --inputs demo/first-leaps.inputs --trace pip.csv --plot pip.png",
+          run};
 }
 
 }  // namespace bushbaby::tool

@@ -2,25 +2,29 @@
 
 #include <fmt/format.h>
 
-#include "bushbaby/data/course_file.h"
-#include "bushbaby/data/tape_file.h"
+#include "bushbaby/data/level_file.h"
+#include "bushbaby/data/inputs_file.h"
+#include "bushbaby/data/quantities.h"
 #include "bushbaby/data/tuning_file.h"
 #include "bushbaby/lab/explain.h"
 #include "bushbaby/records/explanations.h"
 #include "bushbaby/records/trace_csv.h"
 
 #include "output.h"
-#include "verbs.h"
+#include "verb.h"
 
 namespace bushbaby::tool {
 namespace {
 
-Problem call_problem(std::string option, std::string found, std::string expected) {
-  return {ProblemCode::contradiction, std::move(option),   0, 0, "",
-          std::move(found),           std::move(expected), ""};
-}
+// What of a call is no file.
+struct Request {
+  std::vector<std::int64_t> ticks;
+  double within = 0;
+  bool json = false;
+  std::string level;  // its path
+};
 
-// A tuning on its course with its tape.
+// A tuning on its level with its inputs.
 struct Run {
   std::string name;
   Tuning tuning;
@@ -35,102 +39,137 @@ int report_parting(const PartingReport& report, bool json) {
 }
 
 // Where two recorded traces part.
-int compare_traces(const WhyCall& call) {
-  const auto a = load_trace(call.traces[0]);
-  const auto b = load_trace(call.traces[1]);
+int compare_traces(const std::string& path_a, const std::string& path_b, const Request& ask) {
+  const auto a = load_trace(path_a);
+  const auto b = load_trace(path_b);
   std::vector<Problem> problems;
   if (!a) append(problems, a.error());
   if (!b) append(problems, b.error());
   if (!problems.empty()) return fail(problems);
   if (a->tick_rate != b->tick_rate) {
-    return fail(
-        {call_problem("--traces", fmt::format("{} Hz and {} Hz", a->tick_rate, b->tick_rate),
-                      "two traces of one tick rate")});
+    return fail({call_problem("--traces", fmt::format("{} Hz and {} Hz", a->tick_rate, b->tick_rate),
+                              "two traces of one tick rate")});
   }
-  return report_parting({call.traces[0], call.traces[1], *a, *b, find_parting(*a, *b, call.within)},
-                        call.json);
+  return report_parting({path_a, path_b, *a, *b, find_parting(*a, *b, ask.within)}, ask.json);
 }
 
-// Where the runs of two tunings on one tape part, and why.
-int compare_runs(Run& a, Run& b, const WhyCall& call) {
-  const auto trace_a = run_tape(a.subject, a.stage, a.controls);
-  const auto trace_b = run_tape(b.subject, b.stage, b.controls);
+// Where the runs of two tunings on the same inputs part, and why.
+int compare_runs(Run& a, Run& b, const Request& ask) {
+  const auto trace_a = run_inputs(a.subject, a.stage, a.controls);
+  const auto trace_b = run_inputs(b.subject, b.stage, b.controls);
   if (!trace_a || !trace_b) {
-    return fail({call_problem(call.course, "a start inside a solid", "room for the body")});
+    return fail(no_room(ask.level));
   }
   PartingReport report{a.name,
                        b.name,
                        *trace_a,
                        *trace_b,
-                       find_parting(*trace_a, *trace_b, call.within),
+                       find_parting(*trace_a, *trace_b, ask.within),
                        differing_knobs(a.tuning, b.tuning)};
   if (report.parting) {
     const std::vector<std::int64_t> tick{report.parting->tick};
     report.why_a = *explain_ticks(a.subject, a.stage, a.controls, tick);
     report.why_b = *explain_ticks(b.subject, b.stage, b.controls, tick);
+    report.tuning_a = a.tuning;
+    report.tuning_b = b.tuning;
   }
-  return report_parting(report, call.json);
+  return report_parting(report, ask.json);
 }
 
-int explain_run(Run& run, const std::string& course, const WhyCall& call) {
+int explain_run(Run& run, const std::string& level, const Request& ask) {
   const auto most = static_cast<std::int64_t>(run.controls.size()) - 1;
-  std::vector<std::int64_t> ticks = call.ticks;
+  std::vector<std::int64_t> ticks = ask.ticks;
   for (const std::int64_t tick : ticks) {
     if (tick >= 0 && tick <= most) continue;
     return fail({call_problem("--tick", fmt::format("{}", tick),
-                              fmt::format("a tick of the tape, 0 to {}", most))});
+                              fmt::format("a tick of the inputs, 0 to {}", most))});
   }
   if (ticks.empty()) ticks = presses_of(run.controls);
   const auto explained = explain_ticks(run.subject, run.stage, run.controls, ticks);
   if (!explained) {
-    return fail({call_problem(call.course, "a start inside a solid", "room for the body")});
+    return fail(no_room(ask.level));
   }
-  const WhyReport report{run.name, course, run.subject.traits().tick_rate, *explained};
-  print(call.json ? why_json(report) : why_text(report));
+  const WhyReport report{run.name, level, run.subject.traits().tick_rate, *explained, run.tuning};
+  print(ask.json ? why_json(report) : why_text(report));
   return kDone;
 }
 
-}  // namespace
-
-int why(const WhyCall& call) {
-  if (!(call.within >= 0) || !std::isfinite(call.within)) {
-    return fail({call_problem("--within", fmt::format("{}", call.within), "a number, 0 or more")});
-  }
-  if (!call.traces.empty()) {
-    if (!call.tuning.empty()) {
-      return fail({call_problem("--traces", "a tuning as well",
-                                "traces alone, or a tuning with "
-                                "--course and --tape")});
+// Reads what is no file; collects what is wrong with it.
+Request read_request(const Call& call, std::vector<Problem>& problems) {
+  Request ask;
+  ask.json = call.has("--json");
+  ask.level = call.text("--level");
+  for (const std::string& text : call.texts("--tick")) {
+    const auto number = parse_number(text);
+    constexpr double kMost = 1e15;
+    if (number && *number == std::floor(*number) && std::abs(*number) <= kMost) {
+      ask.ticks.push_back(static_cast<std::int64_t>(*number));
+    } else {
+      problems.push_back(call_problem("--tick", text, "a whole number"));
     }
-    return compare_traces(call);
   }
-  if (call.tuning.empty() || call.course.empty() || call.tape.empty()) {
-    return fail({call_problem("why", "too little to go on",
-                              "TUNING --course COURSE --tape TAPE, or --traces A B")});
+  if (call.has("--within")) {
+    const auto within = parse_number(call.text("--within"));
+    if (within && std::isfinite(*within) && *within >= 0) {
+      ask.within = *within;
+    } else {
+      problems.push_back(call_problem("--within", call.text("--within"), "a number, 0 or more"));
+    }
   }
-  const bool two = !call.against.empty() || !call.other_settings.empty();
-  const auto file = load_tuning(call.tuning, call.settings);
-  auto other_settings = call.settings;
-  other_settings.insert(other_settings.end(), call.other_settings.begin(),
-                        call.other_settings.end());
-  const auto other = load_tuning(call.against.empty() ? call.tuning : call.against,
-                                 two ? other_settings : call.settings);
-  const auto course = load_course(call.course);
-  const auto tape = load_tape(call.tape);
+  return ask;
+}
+
+// The files of a run must be given whole, and not beside two traces.
+std::vector<Problem> find_gaps(const Call& call) {
+  const bool has_any = call.has("TUNING") || call.has("--level") || call.has("--inputs");
+  if (call.has("--traces")) {
+    if (!has_any) return {};
+    return {call_problem("--traces", "a tuning, a level or inputs beside it", "two traces alone")};
+  }
+  if (!has_any) {
+    return {call_problem("", "nothing to explain",
+                         "TUNING --level LEVEL --inputs INPUTS, or --traces A B")};
+  }
   std::vector<Problem> problems;
+  for (const char* needed : {"TUNING", "--level", "--inputs"}) {
+    if (call.has(needed)) continue;
+    problems.push_back(call_problem("", fmt::format("no {}", needed),
+                                    "TUNING --level LEVEL --inputs INPUTS"));
+  }
+  return problems;
+}
+
+int why(const Call& call) {
+  std::vector<Problem> problems = find_gaps(call);
+  const Request ask = read_request(call, problems);
+  if (!problems.empty()) return fail(problems);
+  if (call.has("--traces")) {
+    const auto& traces = call.texts("--traces");
+    return compare_traces(traces[0], traces[1], ask);
+  }
+  const bool two = call.has("--against") || call.has("--against-set");
+  const auto file = load_tuning(call.text("TUNING"), call.texts("--set"));
+  auto other_settings = call.texts("--set");
+  const auto& more = call.texts("--against-set");
+  other_settings.insert(other_settings.end(), more.begin(), more.end());
+  const auto other = load_tuning(call.text(call.has("--against") ? "--against" : "TUNING"),
+                                 two ? other_settings : call.texts("--set"));
+  const auto level = load_level(ask.level);
+  const auto inputs = load_inputs(call.text("--inputs"));
   if (!file) append(problems, file.error());
   if (!other && two) append(problems, other.error());
-  if (!course) append(problems, course.error());
-  if (!tape) append(problems, tape.error());
+  if (!level) append(problems, level.error());
+  if (!inputs) append(problems, inputs.error());
   if (!problems.empty()) return fail(problems);
+  remark_on(*file);
 
   const auto prepare = [&](const TuningFile& tuning) {
     const Rules rules = compile(tuning.tuning).rules;  // loading has checked it
     return Run{tuning.tuning.name, tuning.tuning, CharacterSubject(rules, tuning.tuning.name),
-               course_stage(*course), controls_of(*tape, rules.tick_rate)};
+               level_stage(*level), controls_of(*inputs, rules.tick_rate)};
   };
   Run run = prepare(*file);
-  if (!two) return explain_run(run, course->name, call);
+  if (!two) return explain_run(run, level->name, ask);
   Run second = prepare(*other);
   if (run.subject.traits().tick_rate != second.subject.traits().tick_rate) {
     return fail({call_problem("--against",
@@ -142,7 +181,35 @@ int why(const WhyCall& call) {
     run.name += " (first)";
     second.name += " (second)";
   }
-  return compare_runs(run, second, call);
+  return compare_runs(run, second, ask);
+}
+
+}  // namespace
+
+Verb why_verb() {
+  return {"why",
+          "explain what each press of a run did, or any tick; or where two runs part",
+          {{"TUNING", "", "the tuning file"},
+           {"--level", "LEVEL", "the level file"},
+           {"--inputs", "INPUTS", "the inputs file"},
+           set_parameter(),
+           {"--tick", "TICK",
+            "explain this tick instead of every press of jump, dash and down; can be repeated",
+            Role::takes, true},
+           {"--against", "TUNING", "run this tuning too, and say where the two part and why"},
+           {"--against-set", "KNOB=VALUE", "try a knob in the second run only; can be repeated",
+            Role::takes, true},
+           {"--traces", "A B", "two recorded traces instead: say where they part", Role::takes,
+            false, 2},
+           {"--within", "NUMBER",
+            "how far numbers of two runs may lie apart and still be the same; 0 if not given"},
+           knobs_parameter(),
+           json_parameter()},
+          "Give TUNING --level LEVEL --inputs INPUTS, or --traces A B.",
+          "what would a shorter time of grace change, and why?",
+          "bushbaby why demo/pip.tuning.toml --level demo/hollow-trunk.level.toml \\\n"
+          "             --inputs demo/moonlit-climb.inputs --against-set jump.coyote=4ticks",
+          why};
 }
 
 }  // namespace bushbaby::tool

@@ -8,7 +8,7 @@
 #include <cstdint>
 #include <vector>
 
-#include "bushbaby/core/course.h"
+#include "bushbaby/core/level.h"
 
 #include "casts.h"
 

@@ -1,6 +1,6 @@
 #include "casts.h"
 
-#include "bushbaby/core/course.h"
+#include "bushbaby/core/level.h"
 
 namespace bushbaby {
 

@@ -9,14 +9,14 @@ namespace bushbaby {
 
 std::string_view name_of(Stance stance) noexcept {
   switch (stance) {
-    case Stance::ground: return "ground";
-    case Stance::rise: return "rise";
-    case Stance::wall: return "wall";
-    case Stance::glide: return "glide";
-    case Stance::dash: return "dash";
-    case Stance::fall: break;
+    case Stance::standing: return "standing";
+    case Stance::rising: return "rising";
+    case Stance::at_wall: return "at_wall";
+    case Stance::gliding: return "gliding";
+    case Stance::dashing: return "dashing";
+    case Stance::falling: break;
   }
-  return "fall";
+  return "falling";
 }
 
 std::string_view name_of(Footing footing) noexcept {
@@ -98,11 +98,11 @@ std::string_view detail_of(const Event& event) noexcept {
 }
 
 Stance Character::stance() const noexcept {
-  if (dash_left > 0) return Stance::dash;
-  if (grounded()) return Stance::ground;
-  if (rising) return Stance::rise;
-  if (at_wall) return Stance::wall;
-  return gliding ? Stance::glide : Stance::fall;
+  if (dash_left > 0) return Stance::dashing;
+  if (grounded()) return Stance::standing;
+  if (rising) return Stance::rising;
+  if (at_wall) return Stance::at_wall;
+  return gliding ? Stance::gliding : Stance::falling;
 }
 
 bool operator==(const GroundCheck& a, const GroundCheck& b) noexcept {

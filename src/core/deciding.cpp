@@ -92,7 +92,7 @@ void leave_wall(Tick& tick, const Trial& trial) noexcept {
   if (row.away > 0) character.facing = static_cast<std::int8_t>(-side);
   character.steer_lock_left = row.steer_lock;
   character.steer_fade_left = character.steer_fade_ticks = row.steer_fade;
-  if (row.refill) character.air_jumps_used = character.dashes_used = 0;
+  if (row.restore) character.air_jumps_used = character.dashes_used = 0;
   if (!row.same_wall) character.wall_spent = static_cast<std::int8_t>(side);
   character.wall_let_go = true;
   if (row.away > 0) character.cling_side = 0;  // whoever comes back may cling anew

@@ -245,7 +245,7 @@ std::optional<double> nearest_root(double start, double step, const Function& fu
 
 // ---- what was asked for -------------------------------------------------------------------------
 
-JumpAnswer refuse(std::string reason) {
+JumpAnswer refuse(Violation reason) {
   JumpAnswer answer;
   answer.refusal = std::move(reason);
   return answer;
@@ -258,59 +258,88 @@ struct Given {
 
 bool is_positive(double value) { return value > 0 && std::isfinite(value); }
 
-// What is wrong with the call, before anything is solved; empty if nothing is.
-std::string find_fault(const JumpAsk& ask, const JumpLoop& loop, const JumpShape& shape) {
+// What is wrong with the call, before anything is solved.
+std::optional<Violation> find_fault(const JumpAsk& ask, const JumpLoop& loop,
+                                    const JumpShape& shape) {
   const Hang& hang = shape.hang;
-  if (!is_positive(loop.tick_rate)) return "the tick rate must be a positive number of Hz";
+  const auto fault = [](std::string found, std::string expected) {
+    return Violation{"", std::move(found), std::move(expected)};
+  };
+  if (!is_positive(loop.tick_rate)) {
+    return fault("a tick rate of " + text_of(loop.tick_rate) + " Hz", "more than 0 Hz");
+  }
   if (loop.integrator == Integrator::exact && !loop.gravity_on_launch_tick) {
-    return "the exact loop always has gravity on the launch tick";
+    return fault("an exact loop without gravity on the launch tick",
+                 "gravity on it: the launch tick of the exact loop is like any other");
   }
   if (!(hang.below_speed >= 0) || !std::isfinite(hang.below_speed) || !is_positive(hang.gravity)) {
-    return "the hang band's speed must be 0 or more and its gravity more than 0";
+    return fault("a hang band below " + text_of(hang.below_speed) + " u/s with gravity times " +
+                     text_of(hang.gravity),
+                 "a speed of 0 or more and a factor above 0");
   }
   if (!(shape.sustain >= 0) || !std::isfinite(shape.sustain)) {
-    return "the time that a held button holds the launch speed must be 0 or more";
+    return fault("a launch speed that is held for " + text_of(shape.sustain) + " s", "0 s or more");
   }
   const Given all[] = {{"height", ask.height},
                        {"apex time", ask.apex_time},
                        {"launch speed", ask.launch_speed},
                        {"gravity", ask.gravity}};
-  std::string named;
+  std::string alone = "nothing";
   int count = 0;
   for (const Given& given : all) {
     if (!given.value) continue;
     if (!is_positive(*given.value)) {
-      return std::string(given.name) + " must be more than 0 and finite, not " +
-             text_of(*given.value);
+      return fault(std::string(given.name) + " " + text_of(*given.value),
+                   "more than 0, and finite");
     }
-    named += (count++ > 0 ? ", " : "") + std::string(given.name);
+    ++count;
+    alone = std::string(given.name) + " alone";
   }
-  if (count >= 2) return {};
-  return "two of height, apex time, launch speed and gravity are needed; given: " +
-         (count == 0 ? std::string("none") : named);
+  if (count >= 2) return std::nullopt;
+  return fault(alone, "two of height, apex time, launch speed and gravity");
 }
 
-// Whether everything asked for agrees with a continuous jump of these constants; empty if it does.
-std::string find_contradiction(const JumpAsk& ask, const Constants& constants,
-                               const JumpShape& shape) {
+// What of that which was asked for does not agree with a continuous jump of these constants.
+std::optional<Violation> find_contradiction(const JumpAsk& ask, const Constants& constants,
+                                            const JumpShape& shape) {
   const Apex apex = continuous_apex(constants.launch, constants.gravity, shape);
-  const auto differs = [](const std::optional<double>& asked, double has, const char* what,
-                          const char* unit) -> std::string {
-    if (!asked ||
-        std::abs(*asked - has) <= kAgreement * std::max(std::abs(*asked), std::abs(has))) {
-      return {};
-    }
-    return std::string("contradictory: the other two give ") + what + " " + short_text_of(has) +
-           " " + unit + ", not " + text_of(*asked) + " " + unit + "; leave one of them out";
+  struct Claim {
+    const std::optional<double>& asked;
+    double has;
+    const char* what;
+    const char* unit;
   };
-  const std::string all[] = {differs(ask.height, apex.height, "height", "u"),
-                             differs(ask.apex_time, apex.time, "apex time", "s"),
-                             differs(ask.launch_speed, constants.launch, "launch speed", "u/s"),
-                             differs(ask.gravity, constants.gravity, "gravity", "u/s²")};
-  for (const std::string& text : all) {
-    if (!text.empty()) return text;
+  const Claim claims[] = {{ask.height, apex.height, "height", "u"},
+                          {ask.apex_time, apex.time, "apex time", "s"},
+                          {ask.launch_speed, constants.launch, "launch speed", "u/s"},
+                          {ask.gravity, constants.gravity, "gravity", "u/s²"}};
+  for (const Claim& claim : claims) {
+    if (!claim.asked) continue;
+    const double asked = *claim.asked;
+    const double size = std::max(std::abs(asked), std::abs(claim.has));
+    if (std::abs(asked - claim.has) <= kAgreement * size) continue;
+    const std::string unit = std::string(" ") + claim.unit;
+    return Violation{"",
+                     std::string(claim.what) + " " + text_of(asked) + unit +
+                         " where the others give " + short_text_of(claim.has) + unit,
+                     "one of them left out"};
   }
-  return {};
+  return std::nullopt;
+}
+
+// Why no gravity and launch speed give what was asked for.
+Violation no_constants(const JumpShape& shape) {
+  std::string found = "a jump that no gravity and launch speed give";
+  if (shape.sustain > 0) {
+    return {"", found + " when a held button holds the launch speed for " +
+                    short_text_of(shape.sustain) + " s",
+            "a shorter sustain, or a higher jump with a later apex"};
+  }
+  if (shape.hang.below_speed > 0) {
+    return {"", found + " with a hang band below " + short_text_of(shape.hang.below_speed) + " u/s",
+            "a narrower hang band, or another jump"};
+  }
+  return {"", found, "numbers that are not so far apart"};
 }
 
 // The constants whose highest sample in a stepped loop is the height asked for; a gravity that is
@@ -345,28 +374,21 @@ Constants stepped_constants(const JumpAsk& ask, const Constants& continuous, con
 }  // namespace
 
 JumpAnswer derive_jump(const JumpAsk& ask, const JumpLoop& loop, const JumpShape& shape) {
-  if (std::string fault = find_fault(ask, loop, shape); !fault.empty()) {
-    return refuse(std::move(fault));
-  }
+  if (auto fault = find_fault(ask, loop, shape)) return refuse(std::move(*fault));
   Constants constants = continuous_constants(ask, shape);
   if (!is_positive(constants.gravity) || !is_positive(constants.launch)) {
-    return refuse(shape.sustain > 0
-                      ? "impossible: no gravity and launch speed give that jump when the launch "
-                        "speed is held for " +
-                            short_text_of(shape.sustain) + " s"
-                      : "impossible: no gravity and launch speed give that jump with this hang "
-                        "band");
+    return refuse(no_constants(shape));
   }
-  if (std::string text = find_contradiction(ask, constants, shape); !text.empty()) {
-    return refuse(std::move(text));
+  if (auto contradiction = find_contradiction(ask, constants, shape)) {
+    return refuse(std::move(*contradiction));
   }
   if (ask.height && loop.integrator != Integrator::exact) {
     constants = stepped_constants(ask, constants, loop, shape);
     if (!is_positive(constants.gravity) || !is_positive(constants.launch)) {
-      return refuse("impossible in this loop: no sample of a jump like that comes to lie at " +
-                    text_of(*ask.height) +
-                    " u: the body rises past it from one tick to the next. Another "
-                    "height, hang band or tick rate may do it");
+      return refuse({"", "a height of " + text_of(*ask.height) +
+                             " u, past which such a jump rises from one tick to the next",
+                     shape.hang.below_speed > 0 ? "another height, hang band or tick rate"
+                                                : "another height or tick rate"});
     }
   }
   JumpAnswer answer;

@@ -215,15 +215,15 @@ std::vector<Knob> make_table() {
        "Height of a jump in the air; left out, that of a jump."},
       {"jump.air_jumps.interval", D::time, at_least(0), BUSHBABY_AT(jump.air_jumps.interval),
        "The least time between a jump and one in the air after it."},
-      {"jump.air_jumps.refill_on_wall",
+      {"jump.air_jumps.restore_on_wall",
        D::number,
        {},
-       BUSHBABY_AT(jump.air_jumps.refill_on_wall),
+       BUSHBABY_AT(jump.air_jumps.restore_on_wall),
        "Whether touching a wall gives all of them back."},
-      {"jump.air_jumps.refill_on_bounce",
+      {"jump.air_jumps.restore_on_bounce",
        D::number,
        {},
-       BUSHBABY_AT(jump.air_jumps.refill_on_bounce),
+       BUSHBABY_AT(jump.air_jumps.restore_on_bounce),
        "Whether bouncing gives all of them back."},
       {"jump.air_jumps.walk_off_costs",
        D::number,
@@ -291,10 +291,10 @@ std::vector<Knob> make_table() {
        "The held direction does nothing for this long."},
       {"wall.exit.steer_fade", D::time, at_least(0), BUSHBABY_ROW(steer_fade),
        "Then the rates of the run grow from nothing to their own for this long."},
-      {"wall.exit.refill",
+      {"wall.exit.restore",
        D::number,
        {},
-       BUSHBABY_ROW(refill),
+       BUSHBABY_ROW(restore),
        "Whether it gives air jumps and dashes back."},
       {"wall.exit.same_wall",
        D::number,
@@ -321,15 +321,15 @@ std::vector<Knob> make_table() {
       {"dash.buffer", D::time, at_least(0), BUSHBABY_AT(dash.buffer),
        "How long a press that could not dash is remembered."},
       {"dash.jump_out", D::number, {}, BUSHBABY_AT(dash.jump_out), "Whether a jump may end it."},
-      {"dash.refill_on_wall",
+      {"dash.restore_on_wall",
        D::number,
        {},
-       BUSHBABY_AT(dash.refill_on_wall),
+       BUSHBABY_AT(dash.restore_on_wall),
        "Whether touching a wall gives dashes back."},
-      {"dash.refill_on_bounce",
+      {"dash.restore_on_bounce",
        D::number,
        {},
-       BUSHBABY_AT(dash.refill_on_bounce),
+       BUSHBABY_AT(dash.restore_on_bounce),
        "Whether bouncing gives dashes back."},
 
       {"push.share", D::ratio, at_least(0), BUSHBABY_AT(push.share),
@@ -420,9 +420,9 @@ std::string describe(const KnobValue& value) {
                         [](double number) { return text_of(number); },
                         [](bool flag) { return std::string(flag ? "true" : "false"); },
                         [](const Duration& duration) {
-                          const std::string amount = text_of(duration.amount);
-                          return duration.unit == Duration::Unit::ticks ? quoted(amount + "t")
-                                                                        : amount;
+                          return duration.unit == Duration::Unit::ticks
+                                     ? quoted(detail::ticks_text(duration.amount))
+                                     : text_of(duration.amount);
                         },
                         [](const std::string& text) { return quoted(text); },
                     },
@@ -494,7 +494,7 @@ std::string describe_expected(const Knob& knob) {
     return std::string(noun_of(knob.dimension)) + ", " + describe(knob.range);
   };
   const auto duration = [&knob] {
-    return "a time, " + describe(knob.range) + ": 0.11 (seconds), \"110ms\" or \"7t\" (ticks)";
+    return "a time, " + describe(knob.range) + ": 0.11 (seconds), \"110 ms\" or \"7 ticks\"";
   };
   return std::visit(Overloaded{
                         [&](KnobAccess<double>) { return number(); },

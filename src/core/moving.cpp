@@ -34,8 +34,8 @@ void bounce(Tick& tick, double rebound, double fraction, SurfaceId surface) noex
   end_dash(tick, DashEnd::blocked, fraction);
   disarm(character);
   character.fast_falling = false;
-  if (tick.rules.air_refill_on_bounce) character.air_jumps_used = 0;
-  if (tick.rules.dash_refill_on_bounce) character.dashes_used = 0;
+  if (tick.rules.air_restore_on_bounce) character.air_jumps_used = 0;
+  if (tick.rules.dash_restore_on_bounce) character.dashes_used = 0;
   tick.phase = {};
   find_phase(tick, false, tick.phase);
   tick.note(EventKind::bounced, fraction, 0, rebound, surface);

@@ -89,7 +89,7 @@ class Compiler {
   [[nodiscard]] std::string given_dash_keys() const {
     if (tuning_.dash.distance) return "dash.distance alone";
     if (tuning_.dash.time) return "dash.time alone";
-    return tuning_.dash.speed ? "dash.speed alone" : "none";
+    return tuning_.dash.speed ? "dash.speed alone" : "nothing";
   }
 
   void compile_loop_and_body() {
@@ -132,7 +132,7 @@ class Compiler {
   double launch_for(double height, const char* key) {
     const JumpAnswer jump = derive_jump({height, {}, {}, rules().rise_gravity}, jump_loop(tuning_),
                                         {tuning_.jump.hang, 0});
-    if (!jump.ok()) violate(key, describe(KnobValue(height)), jump.refusal);
+    if (!jump.ok()) violate(key, jump.refusal.found, jump.refusal.expected);
     return jump.launch_speed;
   }
 
@@ -141,7 +141,7 @@ class Compiler {
     rules().sustain_ticks = ticks(knobs.sustain, "jump.sustain");
     const JumpAnswer jump = derive_jump(jump_ask(tuning_), jump_loop(tuning_), jump_shape(tuning_));
     if (!jump.ok()) {
-      violate("jump", given_jump_keys(tuning_), jump.refusal);
+      violate("jump", jump.refusal.found, jump.refusal.expected);
       return;
     }
     rules().rise_gravity = jump.gravity;
@@ -180,8 +180,8 @@ class Compiler {
     rules().air_launch =
         air.height ? launch_for(*air.height, "jump.air_jumps.height") : rules().launch_speed;
     rules().air_interval = ticks(air.interval, "jump.air_jumps.interval");
-    rules().air_refill_on_wall = air.refill_on_wall;
-    rules().air_refill_on_bounce = air.refill_on_bounce;
+    rules().air_restore_on_wall = air.restore_on_wall;
+    rules().air_restore_on_bounce = air.restore_on_bounce;
     rules().walk_off_costs = air.walk_off_costs;
     rules().near_ground = tuning_.jump.near_ground;
   }
@@ -226,7 +226,7 @@ class Compiler {
     compiled.up = exit.up;
     compiled.steer_lock = lock_ticks(exit.steer_lock, key("wall.exit.steer_lock"));
     compiled.steer_fade = ticks(exit.steer_fade, key("wall.exit.steer_fade"));
-    compiled.refill = exit.refill;
+    compiled.restore = exit.restore;
     compiled.same_wall = exit.same_wall;
     return compiled;
   }
@@ -245,18 +245,8 @@ class Compiler {
     rules().dash_cooldown = ticks(dash.cooldown, "dash.cooldown");
     rules().dash_buffer = ticks(dash.buffer, "dash.buffer");
     rules().dash_jump_out = dash.jump_out;
-    rules().dash_refill_on_wall = dash.refill_on_wall;
-    rules().dash_refill_on_bounce = dash.refill_on_bounce;
-  }
-
-  // "jump.height, jump.apex_time": the jump constants that were given, or "none".
-  static std::string given_jump_keys(const Tuning& tuning) {
-    std::string keys;
-    for (const char* key : {"jump.height", "jump.apex_time", "jump.launch_speed", "jump.gravity"}) {
-      if (std::holds_alternative<std::monostate>(get_knob(tuning, *find_knob(key)))) continue;
-      keys += (keys.empty() ? "" : ", ") + std::string(key);
-    }
-    return keys.empty() ? "none" : keys;
+    rules().dash_restore_on_wall = dash.restore_on_wall;
+    rules().dash_restore_on_bounce = dash.restore_on_bounce;
   }
 
   const Tuning& tuning_;

@@ -109,8 +109,8 @@ void come_to_wall(Tick& tick) noexcept {
     character.cling_left = tick.rules.cling_ticks;
   }
   if (!tick.world.surface(tick.wall_surface).cling) return;
-  if (tick.rules.air_refill_on_wall) character.air_jumps_used = 0;
-  if (tick.rules.dash_refill_on_wall) character.dashes_used = 0;
+  if (tick.rules.air_restore_on_wall) character.air_jumps_used = 0;
+  if (tick.rules.dash_restore_on_wall) character.dashes_used = 0;
 }
 
 void lose_wall(Tick& tick) noexcept {

@@ -21,4 +21,9 @@ inline std::string short_text_of(double number) {
   return {buffer, end};
 }
 
+// A number of ticks with its unit: "7 ticks", "1 tick".
+inline std::string ticks_text(double ticks) {
+  return text_of(ticks) + (ticks == 1 ? " tick" : " ticks");
+}
+
 }  // namespace bushbaby::detail

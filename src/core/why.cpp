@@ -99,6 +99,17 @@ std::string ticks_text(std::int64_t ticks) {
   return std::to_string(ticks) + (ticks == 1 ? " tick" : " ticks");
 }
 
+std::string left_text(LeaveReason reason) {
+  switch (reason) {
+    case LeaveReason::jumped: return "the ground was left by a jump";
+    case LeaveReason::lifted: return "the body was lifted off the ground";
+    case LeaveReason::pushed: return "the body was pushed off the ground";
+    case LeaveReason::dashed: return "the ground was left by a dash";
+    case LeaveReason::walked_off: break;
+  }
+  return "the ground was walked off";
+}
+
 std::string reason_text(const Trial& trial) {
   const std::string have = ticks_text(trial.have);
   const std::string need = ticks_text(trial.need);
@@ -122,9 +133,7 @@ std::string reason_text(const Trial& trial) {
       return trial.need > 0
                  ? "the gauge fills: held for " + have + " of " + std::to_string(trial.need)
                  : "the press fills the gauge first";
-    case Hurdle::left_by:
-      return "the ground was not walked off: " +
-             std::string(name_of(static_cast<LeaveReason>(trial.have)));
+    case Hurdle::left_by: return left_text(static_cast<LeaveReason>(trial.have));
     case Hurdle::shut: return "its window of " + need + " closed " + have + " ago";
     case Hurdle::no_wall: return "no wall is touched";
     case Hurdle::let_go: return "the wall was let go";

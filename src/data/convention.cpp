@@ -4,7 +4,7 @@
 
 #include <fmt/format.h>
 
-#include "bushbaby/data/tuning_file.h"
+#include "bushbaby/data/quantities.h"
 
 #include "toml_text.h"
 

@@ -30,6 +30,56 @@ std::size_t edits_between(std::string_view a, std::string_view b) {
   return row[b.size()];
 }
 
+// The words of a name, which dots, dashes, underscores and blanks part.
+std::vector<std::string_view> words_of(std::string_view name) {
+  constexpr std::string_view kBetween = ".-_ ";
+  std::vector<std::string_view> words;
+  std::size_t at = 0;
+  while ((at = name.find_first_not_of(kBetween, at)) != std::string_view::npos) {
+    const std::size_t end = std::min(name.find_first_of(kBetween, at), name.size());
+    words.push_back(name.substr(at, end - at));
+    at = end;
+  }
+  return words;
+}
+
+// Whether two words mean the same stem: equal, or one begins with the other.
+bool are_kin(std::string_view a, std::string_view b) {
+  constexpr std::size_t kStem = 4;
+  const std::size_t shorter = std::min(a.size(), b.size());
+  return a == b || (shorter >= kStem && a.substr(0, shorter) == b.substr(0, shorter));
+}
+
+// Of names that share words with this one, the one that shares most and adds least; nothing if
+// none does, or so many alike that none of them is meant more than another.
+std::string_view kin_of(std::string_view word, const std::vector<std::string_view>& names) {
+  const std::vector<std::string_view> meant = words_of(word);
+  constexpr std::size_t kMostAlike = 3;
+  std::string_view best;
+  std::size_t most_shared = 0;
+  std::size_t fewest_other = 0;
+  std::size_t alike = 0;
+  for (std::string_view name : names) {
+    const std::vector<std::string_view> words = words_of(name);
+    const auto is_meant = [&meant](std::string_view a) {
+      return std::any_of(meant.begin(), meant.end(),
+                         [a](std::string_view b) { return are_kin(a, b); });
+    };
+    const auto shared =
+        static_cast<std::size_t>(std::count_if(words.begin(), words.end(), is_meant));
+    const std::size_t other = words.size() - shared;
+    if (shared == 0 || shared < most_shared) continue;
+    if (shared > most_shared || other < fewest_other) {
+      best = name;
+      most_shared = shared;
+      fewest_other = other;
+      alike = 0;
+    }
+    if (other == fewest_other) ++alike;
+  }
+  return alike > kMostAlike ? std::string_view{} : best;
+}
+
 }  // namespace
 
 std::string describe(const Problem& problem) {
@@ -47,8 +97,10 @@ std::string describe(const Problem& problem) {
 }
 
 std::string_view nearest_name(std::string_view word, const std::vector<std::string_view>& names) {
+  // What is right as it stands is in the wrong place: its own name would be no help.
+  if (std::find(names.begin(), names.end(), word) != names.end()) return {};
   std::string_view nearest;
-  std::size_t fewest = std::max<std::size_t>(2, word.size() / 3) + 1;
+  std::size_t fewest = std::max<std::size_t>(1, (word.size() + 1) / 3) + 1;
   for (std::string_view name : names) {
     // A long word cannot be near a short one: no need to compare them.
     const std::size_t apart =
@@ -60,7 +112,7 @@ std::string_view nearest_name(std::string_view word, const std::vector<std::stri
       nearest = name;
     }
   }
-  return nearest;
+  return nearest.empty() ? kin_of(word, names) : nearest;
 }
 
 }  // namespace bushbaby

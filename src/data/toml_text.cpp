@@ -29,17 +29,89 @@ TextSpan TextMap::span_of(const toml::source_region& region) const {
           static_cast<int>(region.begin.column)};
 }
 
+namespace {
+
+struct Wording {
+  std::string found;
+  std::string expected;
+};
+
+// What follows a marker in a text, if it holds the marker.
+std::optional<std::string_view> after(std::string_view text, std::string_view marker) {
+  const std::size_t at = text.find(marker);
+  if (at == std::string_view::npos) return std::nullopt;
+  return text.substr(at + marker.size());
+}
+
+// What the TOML library expected, in the words of this program.
+std::string expected_text(std::string_view theirs) {
+  constexpr std::pair<std::string_view, std::string_view> kWords[] = {
+      {"a comment or whitespace", "the end of the line"},
+      {"keys, tables, whitespace or comments", "a key, a heading in brackets or a comment"},
+      {"key-value pair", "key = value"}};
+  for (const auto& [word, ours] : kWords) {
+    if (theirs == word) return std::string(ours);
+  }
+  return std::string(theirs);
+}
+
+// A message of the TOML library, in the form of this program's problems.
+Wording reworded(std::string_view message) {
+  constexpr std::string_view kValues =
+      "a number, a text in quotes, true, false, a list or a table";
+  const auto what_begin = after(message, "Error while parsing ");
+  const std::string_view what =
+      what_begin ? what_begin->substr(0, what_begin->find(':')) : std::string_view{};
+  if (what_begin) message = what_begin->substr(std::min(what.size() + 2, what_begin->size()));
+
+  if (after(message, "end-of-file")) {
+    return {"the end of the file", fmt::format("the rest of the {}", expected_text(what))};
+  }
+  if (const auto name = after(message, "cannot redefine existing ")) {
+    const std::size_t quote = std::min(name->find('\''), name->size());
+    const std::string_view rest = name->substr(std::min(quote + 1, name->size()));
+    return {fmt::format("{} for the second time", rest.substr(0, rest.find('\''))),
+            "every key and heading once"};
+  }
+  if (after(message, "determine value type") || after(message, "expected value") || what == "boolean" ||
+      after(message, "expected 'nan'") || after(message, "expected 'inf'")) {
+    return {"no value that TOML knows", std::string(kValues)};
+  }
+  if (after(message, "utf-8")) return {"bytes that are not UTF-8", "a text in UTF-8"};
+  if (after(message, "leading zeroes")) {
+    return {"a number with zeros in front", "a number without them"};
+  }
+  if (after(message, "control character")) {
+    return {"a control character or the end of the line",
+            "plain text, with a closing quote on the line of the opening one"};
+  }
+  if (const auto escape = after(message, "unknown escape sequence ")) {
+    return {std::string(*escape), "a text without backslashes, or in single quotes"};
+  }
+  if (const auto expected = after(message, "expected ")) {
+    const std::size_t comma = expected->rfind(", saw ");
+    if (comma != std::string_view::npos) {
+      const std::string_view saw = expected->substr(comma + 6);
+      return {saw == "'\\n'" ? "the end of the line" : std::string(saw),
+              expected_text(expected->substr(0, comma))};
+    }
+  }
+  return {"text that TOML does not allow", fmt::format("TOML ({})", message)};
+}
+
+}  // namespace
+
 Result<toml::table> parse_toml(std::string_view text, const std::string& path) {
-  const auto fail = [&path](int line, int column, std::string found) {
-    Problem problem{ProblemCode::bad_syntax, path, line, column, "", std::move(found), "TOML", ""};
-    return tl::unexpected(std::vector<Problem>{std::move(problem)});
-  };
   try {
     return toml::parse(text, path);
   } catch (const toml::parse_error& error) {
     const auto& at = error.source().begin;
-    return fail(static_cast<int>(at.line), static_cast<int>(at.column),
-                shown(std::string_view(error.description())));
+    Wording words = reworded(error.description());
+    return tl::unexpected(std::vector<Problem>{{ProblemCode::bad_syntax, path,
+                                                static_cast<int>(at.line),
+                                                static_cast<int>(at.column), "",
+                                                std::move(words.found), std::move(words.expected),
+                                                ""}});
   }
 }
 

@@ -1,12 +1,12 @@
 #include "bushbaby/data/tuning_file.h"
 
 #include <algorithm>
-#include <charconv>
 #include <filesystem>
 
 #include <fmt/format.h>
 
 #include "bushbaby/data/files.h"
+#include "bushbaby/data/quantities.h"
 
 #include "inheritance.h"
 #include "toml_text.h"
@@ -18,10 +18,29 @@ using detail::ProblemList;
 using detail::shown;
 using detail::TextMap;
 
+// What `--set` takes: the knobs alone.
+const std::vector<std::string_view>& knob_keys() {
+  static const std::vector<std::string_view> keys = [] {
+    std::vector<std::string_view> all;
+    for (const Knob& knob : knobs()) all.push_back(knob.key);
+    return all;
+  }();
+  return keys;
+}
+
+// What a file takes: knobs, the sections that they stand in, and what is no knob.
 const std::vector<std::string_view>& file_keys() {
   static const std::vector<std::string_view> keys = [] {
     std::vector<std::string_view> all{"format", "convention", "based_on"};
     for (const Knob& knob : knobs()) all.push_back(knob.key);
+    for (const Knob& knob : knobs()) {
+      // The sections that knobs stand in.
+      for (std::size_t dot = knob.key.find('.'); dot != std::string_view::npos;
+           dot = knob.key.find('.', dot + 1)) {
+        const std::string_view section = knob.key.substr(0, dot);
+        if (std::find(all.begin(), all.end(), section) == all.end()) all.push_back(section);
+      }
+    }
     return all;
   }();
   return keys;
@@ -56,6 +75,14 @@ bool read_value(const toml::node& node, const Knob& knob, KnobValue& value) {
     return false;
   }
   return true;
+}
+
+// The choice that a text which is none was probably meant to be.
+std::string suggestion_for(const KnobValue& value, const Knob& knob) {
+  const auto* choice = std::get_if<ChoiceBinding>(&knob.binding);
+  const auto* text = std::get_if<std::string>(&value);
+  if (choice == nullptr || text == nullptr) return {};
+  return std::string(nearest_name(*text, {choice->names, choice->names + choice->count}));
 }
 
 class Reader {
@@ -167,13 +194,6 @@ class Reader {
                                                           : ProblemCode::wrong_type;
   }
 
-  static std::string suggestion_for(const KnobValue& value, const Knob& knob) {
-    const auto* choice = std::get_if<ChoiceBinding>(&knob.binding);
-    const auto* text = std::get_if<std::string>(&value);
-    if (choice == nullptr || text == nullptr) return {};
-    return std::string(nearest_name(*text, {choice->names, choice->names + choice->count}));
-  }
-
   TuningFile& file_;
   ProblemList& problems_;
   TextMap map_;
@@ -241,6 +261,7 @@ Result<TuningFile> parse_with_bases(std::string text, const std::string& path,
     if (!base) return base;
     file.tuning = std::move(base->tuning);
     file.based_on = base->path;
+    file.based_on_value = TextMap(file.text).span_of(node->source());
   }
   Reader(file, problems).read_file(*table);
   if (!problems.empty()) return tl::unexpected(problems.take());
@@ -250,9 +271,12 @@ Result<TuningFile> parse_with_bases(std::string text, const std::string& path,
 // The name nearest to a key that does not exist; of a list, with the row that was meant.
 std::string nearest_key(std::string_view key) {
   const std::string list = fmt::format("{}.", kListKey);
+  if (const Knob* knob = find_knob(key); knob != nullptr && knob->in_list()) {
+    return KnobPlace{knob, 0}.key();  // a knob of rows, without its row
+  }
   const std::size_t dot = key.find('.', list.size());
   if (key.substr(0, list.size()) != list || dot == std::string_view::npos) {
-    return std::string(nearest_name(key, file_keys()));
+    return std::string(nearest_name(key, knob_keys()));
   }
   const std::string bare = list + std::string(key.substr(dot + 1));
   const std::string_view near = nearest_name(bare, file_keys());
@@ -261,33 +285,6 @@ std::string nearest_key(std::string_view key) {
 }
 
 }  // namespace
-
-std::optional<double> parse_number(std::string_view text) {
-  double number = 0;
-  if (!text.empty() && text.front() == '+') text.remove_prefix(1);
-  const auto [end, error] = std::from_chars(text.data(), text.data() + text.size(), number);
-  if (error != std::errc{} || end != text.data() + text.size()) return std::nullopt;
-  return number;
-}
-
-std::optional<Duration> parse_duration(std::string_view text) {
-  const auto ends_with = [&text](std::string_view unit) {
-    return text.size() > unit.size() && text.substr(text.size() - unit.size()) == unit;
-  };
-  const auto amount = [&text](std::size_t unit_length) {
-    return parse_number(text.substr(0, text.size() - unit_length));
-  };
-  if (ends_with("ms")) {
-    if (const auto number = amount(2)) return Duration{*number / 1000};
-  } else if (ends_with("t")) {
-    if (const auto number = amount(1)) return Duration{*number, Duration::Unit::ticks};
-  } else if (ends_with("s")) {
-    if (const auto number = amount(1)) return Duration{*number};
-  } else if (const auto number = amount(0)) {
-    return Duration{*number};
-  }
-  return std::nullopt;
-}
 
 Result<TuningFile> parse_tuning(std::string text, const std::string& path) {
   return parse_with_bases(std::move(text), path, {});
@@ -336,7 +333,7 @@ std::optional<Problem> apply_setting(TuningFile& file, std::string_view setting)
   value = from_convention(file.convention, *knob, value, file.tuning.loop.tick_rate);
   if (const auto violation = set_knob(file.tuning, *knob, value, place->row)) {
     return problem(ProblemCode::out_of_range, violation->key, shown(violation->found),
-                   violation->expected);
+                   violation->expected, suggestion_for(value, *knob));
   }
   return std::nullopt;
 }
@@ -345,6 +342,25 @@ Result<Compiled> check_tuning(const TuningFile& file) {
   Compiled compiled = compile(file.tuning);
   if (!compiled.ok()) return tl::unexpected(located(file, compiled.violations));
   return compiled;
+}
+
+std::vector<std::string> unit_remarks(const TuningFile& file) {
+  constexpr double kLongest = 10;  // s; longer than any window, jump or dash is likely to be
+  std::vector<std::string> remarks;
+  const double rate = file.tuning.loop.tick_rate;
+  for (const KnobPlace& place : places_of(file.tuning)) {
+    const KnobValue value = get_knob(file.tuning, *place.knob, place.row);
+    const auto* duration = std::get_if<Duration>(&value);
+    if (duration == nullptr || !(seconds(*duration, rate) > kLongest)) continue;
+    const bool in_ticks = duration->unit == Duration::Unit::ticks;
+    remarks.push_back(fmt::format("{} is {:.6g} s long, which is {:.6g} ticks; write {}ms if "
+                                  "milliseconds were meant{}",
+                                  place.key(), seconds(*duration, rate),
+                                  seconds(*duration, rate) * rate, duration->amount,
+                                  in_ticks ? "" : fmt::format(", {}ticks if ticks were",
+                                                              duration->amount)));
+  }
+  return remarks;
 }
 
 Result<TuningFile> load_tuning(const std::string& path, const std::vector<std::string>& settings) {

@@ -1,8 +1,11 @@
 #include <algorithm>
+#include <cmath>
+#include <filesystem>
 #include <set>
 
 #include <fmt/format.h>
 
+#include "bushbaby/data/files.h"
 #include "bushbaby/data/tuning_file.h"
 
 #include "inheritance.h"
@@ -247,6 +250,46 @@ class Rewriter {
   std::map<std::string, std::string> new_sections_;
 };
 
+// The text of a file with its base found from another folder.
+std::string rebased_text(const TuningFile& file, const std::string& path) {
+  namespace fs = std::filesystem;
+  const fs::path from = fs::path(file.path).parent_path().lexically_normal();
+  const fs::path to = fs::path(path).parent_path().lexically_normal();
+  if (file.based_on.empty() || from == to) return file.text;
+  std::error_code ignored;
+  const fs::path base =
+      fs::absolute(file.based_on, ignored).lexically_relative(fs::absolute(to, ignored));
+  std::string text = file.text;
+  const TextSpan& at = file.based_on_value;
+  return text.replace(at.begin, at.end - at.begin, toml_text_of(base.generic_string()));
+}
+
+bool is_same(double a, double b) {
+  constexpr double kRounding = 1e-12;  // of a number there and back in a convention
+  return std::abs(a - b) <= kRounding * std::max(std::abs(a), std::abs(b));
+}
+
+bool is_same(const KnobValue& a, const KnobValue& b, double tick_rate) {
+  if (const auto *x = std::get_if<double>(&a), *y = std::get_if<double>(&b); x && y) {
+    return is_same(*x, *y);
+  }
+  if (const auto *x = std::get_if<Duration>(&a), *y = std::get_if<Duration>(&b); x && y) {
+    return is_same(seconds(*x, tick_rate), seconds(*y, tick_rate));
+  }
+  return a == b;
+}
+
+// The first knob in which two tunings differ; empty if none does.
+std::string first_difference(const Tuning& a, const Tuning& b) {
+  if (a.wall.exits.size() != b.wall.exits.size()) return std::string(kListKey);
+  for (const KnobPlace& place : places_of(a)) {
+    const KnobValue in_a = get_knob(a, *place.knob, place.row);
+    const KnobValue in_b = get_knob(b, *place.knob, place.row);
+    if (!is_same(in_a, in_b, a.loop.tick_rate)) return place.key();
+  }
+  return {};
+}
+
 }  // namespace
 
 std::string write_tuning(const Tuning& tuning) {
@@ -280,6 +323,24 @@ std::string rewrite_tuning(const TuningFile& file, const Tuning& changed) {
   if (!root || (rows_change && changed.wall.exits.size() < had_rows)) return write_tuning(changed);
   Rewriter rewriter(file, *root, changed);
   return rewriter.rewrite(rows_change ? changed.wall.exits.size() : had_rows);
+}
+
+std::optional<Problem> save_tuning(const TuningFile& source, const Tuning& meant,
+                                   const std::string& path) {
+  std::string text;
+  if (source.text.empty()) {
+    text = write_tuning(meant);
+  } else {
+    const auto kept = parse_tuning(rebased_text(source, path), path);
+    if (!kept) return kept.error().front();
+    text = rewrite_tuning(*kept, meant);
+  }
+  const auto again = parse_tuning(text, path);
+  if (!again) return again.error().front();
+  const std::string differs = first_difference(meant, again->tuning);
+  if (differs.empty()) return write_file(path, text);
+  return Problem{ProblemCode::cannot_write, path, 0, 0, differs,
+                 "a text in which it cannot be changed", "it written another way", ""};
 }
 
 }  // namespace bushbaby

@@ -9,7 +9,9 @@
 namespace bushbaby {
 namespace {
 
-using Refusal = tl::unexpected<std::string>;
+tl::unexpected<Violation> refuse(std::string found, std::string expected) {
+  return tl::unexpected(Violation{"", std::move(found), std::move(expected)});
+}
 
 constexpr double kAgreement = 1e-6;
 
@@ -30,7 +32,7 @@ std::optional<double> find_crossing(const Function& function) {
 
 // Gravity and launch speed of the continuous jump with that air time and the one quantity of
 // `ask.jump` that is given.
-tl::expected<JumpAsk, std::string> solve_with_air_time(const ArcAsk& ask, double air_time) {
+tl::expected<JumpAsk, Violation> solve_with_air_time(const ArcAsk& ask, double air_time) {
   // The air time of the continuous jump with these two quantities.
   const auto air_time_of = [&ask](const JumpAsk& two) {
     const JumpAnswer jump = derive_jump(two, {}, ask.shape);
@@ -45,9 +47,10 @@ tl::expected<JumpAsk, std::string> solve_with_air_time(const ArcAsk& ask, double
       return air_time_of({height, {}, {}, gravity}) - air_time;
     });
     if (!jump.gravity && ask.terminal_speed) {
-      return Refusal(fmt::format(
-          "impossible: at the terminal speed of {} u/s the fall from {} u alone takes {:.6g} s",
-          *ask.terminal_speed, height, height / *ask.terminal_speed));
+      return refuse(fmt::format("an air time of {:.6g} s", air_time),
+                    fmt::format("more than {:.6g} s: the fall from {} u takes that long at the "
+                                "terminal speed of {} u/s",
+                                height / *ask.terminal_speed, height, *ask.terminal_speed));
     }
   } else if (jump.gravity) {
     const double gravity = *jump.gravity;
@@ -67,40 +70,44 @@ tl::expected<JumpAsk, std::string> solve_with_air_time(const ArcAsk& ask, double
     const double least =
         apex_time + std::sqrt((slowing * slowing + 2 * slowing * sustain) / ask.fall_factor);
     if (!ask.terminal_speed && ask.shape.hang.below_speed == 0) {
-      return Refusal(fmt::format(
-          "apex time {} s and fall factor {} already fix the air time ({:.6g} s), whatever the "
-          "height: give a height, a launch speed or a gravity instead of one of them",
-          apex_time, ask.fall_factor, least));
+      return refuse(fmt::format("apex time {} s and air time {:.6g} s alone", apex_time, air_time),
+                    fmt::format("a height, a launch speed or a gravity in the place of one of "
+                                "them: with fall factor {} the apex time alone makes the air time "
+                                "{:.6g} s, whatever the height",
+                                ask.fall_factor, least));
     }
     jump.gravity = find_crossing([&](double gravity) {
       return air_time_of({{}, apex_time, {}, gravity}) - air_time;
     });
     if (ask.shape.hang.below_speed == 0 && !(air_time > least * (1 + kAgreement))) {
-      return Refusal(fmt::format(
-          "impossible: with apex time {} s and fall factor {} the air time is more than {:.6g} s",
-          apex_time, ask.fall_factor, least));
+      return refuse(fmt::format("an air time of {:.6g} s", air_time),
+                    fmt::format("more than {:.6g} s with apex time {} s and fall factor {}", least,
+                                apex_time, ask.fall_factor));
     }
   }
   const int found = (jump.height ? 1 : 0) + (jump.apex_time ? 1 : 0) + (jump.launch_speed ? 1 : 0) +
                     (jump.gravity ? 1 : 0);
-  if (found < 2) return Refusal("impossible: no gravity gives an air time of that length");
+  if (found < 2) {
+    return refuse(fmt::format("an air time of {:.6g} s", air_time), "one that some gravity gives");
+  }
   return jump;
 }
 
-std::string describe_air_time_clash(const ArcAsk& ask, const ArcShape& has, double air_time) {
-  std::string text =
-      fmt::format("contradictory: the rest gives an air time of {:.6g} s, not {:.6g} s",
-                  has.air_time, air_time);
+tl::unexpected<Violation> refuse_air_time(const ArcAsk& ask, const ArcShape& has,
+                                          double air_time) {
+  std::string expected = "one of them left out";
   const double falling = air_time - has.apex_time;
   if (!ask.terminal_speed && ask.shape.hang.below_speed == 0 && falling > 0) {
     const double ratio = (has.air_time - has.apex_time) / falling;
-    text +=
-        fmt::format("; a fall factor of {:.6g} would give that", ask.fall_factor * ratio * ratio);
+    expected +=
+        fmt::format(", or a fall factor of {:.6g}, which gives both", ask.fall_factor * ratio * ratio);
   }
-  return text;
+  return refuse(fmt::format("an air time of {:.6g} s where the others give {:.6g} s", air_time,
+                            has.air_time),
+                std::move(expected));
 }
 
-std::optional<std::string> find_bad_number(const ArcAsk& ask) {
+std::optional<Violation> find_bad_number(const ArcAsk& ask) {
   const auto bad = [](const std::optional<double>& value) {
     return value && (!(*value > 0) || !std::isfinite(*value));
   };
@@ -115,22 +122,35 @@ std::optional<std::string> find_bad_number(const ArcAsk& ask) {
       {"fall factor", ask.fall_factor},
       {"terminal speed", ask.terminal_speed}};
   for (const auto& [name, value] : all) {
-    if (bad(value)) return fmt::format("{} must be more than 0 and finite, not {}", name, *value);
+    if (bad(value)) {
+      return Violation{"", fmt::format("{} {}", name, *value), "more than 0, and finite"};
+    }
   }
   return std::nullopt;
 }
 
 // The air time asked for, directly or as a distance at top speed.
-tl::expected<std::optional<double>, std::string> asked_air_time(const ArcAsk& ask) {
+tl::expected<std::optional<double>, Violation> asked_air_time(const ArcAsk& ask) {
   if (!ask.distance) return ask.air_time;
-  if (!ask.top_speed) return Refusal("a distance needs a top speed to cover it at");
+  if (!ask.top_speed) return refuse("a distance alone", "a top speed with it, at which it is covered");
   const double from_distance = *ask.distance / *ask.top_speed;
   if (ask.air_time && std::abs(*ask.air_time - from_distance) > kAgreement * from_distance) {
-    return Refusal(fmt::format(
-        "contradictory: {} u at {} u/s take {:.6g} s, not the air time of {} s; leave one out",
-        *ask.distance, *ask.top_speed, from_distance, *ask.air_time));
+    return refuse(fmt::format("an air time of {} s where {} u at {} u/s take {:.6g} s",
+                              *ask.air_time, *ask.distance, *ask.top_speed, from_distance),
+                  "one of them left out");
   }
   return from_distance;
+}
+
+// The one quantity that was given, in words.
+std::string given_alone(const ArcAsk& ask) {
+  const char* name = ask.jump.height         ? "height"
+                     : ask.jump.apex_time    ? "apex time"
+                     : ask.jump.launch_speed ? "launch speed"
+                     : ask.jump.gravity      ? "gravity"
+                     : ask.air_time          ? "air time"
+                                             : "distance";
+  return fmt::format("{} alone", name);
 }
 
 }  // namespace
@@ -162,31 +182,31 @@ ArcShape predict_arc(const ArcConstants& constants) noexcept {
   return {apex.height, apex.time, apex.time + fall.time, fall.speed};
 }
 
-tl::expected<ArcConstants, std::string> derive_arc(const ArcAsk& ask, const JumpLoop& loop) {
-  if (auto bad = find_bad_number(ask)) return Refusal(std::move(*bad));
+tl::expected<ArcConstants, Violation> derive_arc(const ArcAsk& ask, const JumpLoop& loop) {
+  if (auto bad = find_bad_number(ask)) return tl::unexpected(std::move(*bad));
   const auto air_time = asked_air_time(ask);
-  if (!air_time) return Refusal(air_time.error());
+  if (!air_time) return tl::unexpected(air_time.error());
   const int given = (ask.jump.height ? 1 : 0) + (ask.jump.apex_time ? 1 : 0) +
                     (ask.jump.launch_speed ? 1 : 0) + (ask.jump.gravity ? 1 : 0);
   if (given + (*air_time ? 1 : 0) < 2) {
-    return Refusal(
-        "two of height, apex time, launch speed, gravity and air time (or a distance with a top "
-        "speed) are needed");
+    return refuse(given == 0 && !*air_time ? "nothing" : given_alone(ask),
+                  "two of height, apex time, launch speed, gravity and air time, or one of them "
+                  "with a distance and a top speed");
   }
   JumpAsk jump = ask.jump;
   if (*air_time && given == 1) {
     auto solved = solve_with_air_time(ask, **air_time);
-    if (!solved) return Refusal(solved.error());
+    if (!solved) return tl::unexpected(solved.error());
     jump = *solved;
   }
   const JumpAnswer answer = derive_jump(jump, loop, ask.shape);
-  if (!answer.ok()) return Refusal(answer.refusal);
+  if (!answer.ok()) return tl::unexpected(answer.refusal);
   if (*air_time && given > 1) {
     const JumpAnswer continuous = derive_jump(jump, {}, ask.shape);
     const ArcShape has = predict_arc({continuous.gravity, continuous.launch_speed, ask.fall_factor,
                                       ask.terminal_speed, ask.shape});
     if (std::abs(has.air_time - **air_time) > kAgreement * **air_time) {
-      return Refusal(describe_air_time_clash(ask, has, **air_time));
+      return refuse_air_time(ask, has, **air_time);
     }
   }
   return ArcConstants{answer.gravity, answer.launch_speed, ask.fall_factor, ask.terminal_speed,

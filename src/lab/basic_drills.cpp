@@ -85,7 +85,7 @@ Measured stand_jump(Subject& subject, const Drill& drill) {
                           arc.landing_speed, response_ticks(*jump)});
 }
 
-Measured tap_jump(Subject& subject, const Drill& drill) {
+Measured hop(Subject& subject, const Drill& drill) {
   const auto jump = drill.record(subject);
   if (!jump) return no_facts(drill, "it does not jump and land");
   return facts_of(drill, {jump->arc.height(), jump->arc.rise_time(), jump->arc.air_time()});

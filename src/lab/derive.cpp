@@ -27,7 +27,7 @@ Tuning::Jump jump_knobs(const Tuning::Jump& base, const JumpAsk& ask,
 
 }  // namespace
 
-tl::expected<Derivation, std::string> derive(const Tuning& base, ArcAsk ask) {
+tl::expected<Derivation, Violation> derive(const Tuning& base, ArcAsk ask) {
   ask.fall_factor = base.fall.factor;
   ask.terminal_speed = base.fall.terminal_speed;
   ask.shape = jump_shape(base);
@@ -40,11 +40,7 @@ tl::expected<Derivation, std::string> derive(const Tuning& base, ArcAsk ask) {
   derivation.tuning.jump = jump_knobs(base.jump, ask.jump, *constants);
   if (ask.top_speed) derivation.tuning.run.top_speed = *ask.top_speed;
   const Compiled compiled = compile(derivation.tuning);
-  if (!compiled.ok()) {
-    const Violation& violation = compiled.violations.front();
-    return tl::unexpected(violation.key + ": found " + violation.found + ", expected " +
-                          violation.expected);
-  }
+  if (!compiled.ok()) return tl::unexpected(compiled.violations.front());
   const JumpAnswer continuous = derive_jump(jump_ask(derivation.tuning), JumpLoop{}, ask.shape);
   derivation.continuous = predict_arc({continuous.gravity, continuous.launch_speed, ask.fall_factor,
                                        ask.terminal_speed, ask.shape});
@@ -53,7 +49,12 @@ tl::expected<Derivation, std::string> derive(const Tuning& base, ArcAsk ask) {
   // What is derived is the plain jump; a body that charges makes it when it is let go at once.
   const int held = compiled.rules.charge_ticks > 0 ? 1 : kHeldThroughout;
   const auto jump = record_standing_jump(subject, held);
-  if (!jump) return tl::unexpected(std::string("the derived jump does not land within a minute"));
+  if (!jump) {
+    return tl::unexpected(
+        compiled.rules.may_jump
+            ? Violation{"", "a jump that does not land within 60 s", "a shorter one"}
+            : Violation{"jump.allowed", "false", "true: what may not jump has no jump to derive"});
+  }
   derivation.achieved = {jump->arc.height(), jump->arc.rise_time(), jump->arc.air_time(),
                          jump->arc.landing_speed, std::nullopt};
   if (ask.top_speed) {

@@ -9,7 +9,7 @@ namespace bushbaby::detail {
 
 // Running, jumping and falling.
 Measured stand_jump(Subject& subject, const Drill& drill);
-Measured tap_jump(Subject& subject, const Drill& drill);
+Measured hop(Subject& subject, const Drill& drill);
 Measured running_jump(Subject& subject, const Drill& drill);
 Measured run_up(Subject& subject, const Drill& drill);
 Measured stop(Subject& subject, const Drill& drill);

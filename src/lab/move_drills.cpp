@@ -382,7 +382,7 @@ constexpr double kHigh = 60;  // u above the floor at which the body is put besi
 // there; nothing if it cannot be or does not come to it.
 std::optional<Rehearsal> come_to_wall(Subject& subject, double distance) {
   Stage stage = wall_stage(kWallX);
-  stage.course.start = {kWallX - subject.traits().body_width / 2 - distance, kHigh};
+  stage.level.start = {kWallX - subject.traits().body_width / 2 - distance, kHigh};
   if (!prepare(subject, stage)) return std::nullopt;
   Rehearsal rehearsal(subject);
   const bool arrives =
@@ -428,7 +428,7 @@ Measured wall_slide(Subject& subject, const Drill& drill) {
   }
   // The same fall away from any wall.
   Stage open = floor_stage();
-  open.course.start = {0, arrived.feet.y};
+  open.level.start = {0, arrived.feet.y};
   if (!prepare(subject, open)) return no_facts(drill, "it cannot be put in the air");
   Rehearsal free(subject);
   free.hold_until(kNothing, kWatch, [](const Sample&, const Sample& now) { return now.grounded; });
@@ -468,7 +468,7 @@ int measure_early_at_wall(Subject& subject, int air_jumps) {
   constexpr double kApproach = 1.5;  // u
   constexpr int kBeyond = 8;
   Stage stage = wall_stage(kWallX);
-  stage.course.start = {kWallX - subject.traits().body_width / 2 - kApproach, kHigh};
+  stage.level.start = {kWallX - subject.traits().body_width / 2 - kApproach, kHigh};
   constexpr int kNever = -1;
   std::int64_t arrival = 0;
   for (int early = 0, lead = 0;; ++lead) {

@@ -20,9 +20,9 @@ std::string_view name_of(Terrain terrain) noexcept {
     case Terrain::floor: return "floor";
     case Terrain::wall: return "wall";
     case Terrain::ledge: return "ledge";
-    case Terrain::course: break;
+    case Terrain::level: break;
   }
-  return "course";
+  return "level";
 }
 
 Stage floor_stage() { return {Terrain::floor, {"floor", {0, 0}, {floor_solid()}}, 0}; }
@@ -38,7 +38,7 @@ Stage ledge_stage(double edge_x, double depth) {
   return {Terrain::ledge, {"ledge", {0, 0}, {upper, lower}}, edge_x};
 }
 
-Stage course_stage(Course course) { return {Terrain::course, std::move(course), 0}; }
+Stage level_stage(Level level) { return {Terrain::level, std::move(level), 0}; }
 
 CharacterSubject::CharacterSubject(const Rules& rules, std::string name)
     : rules_(rules), name_(std::move(name)), world_(std::vector<Box>{}) {}
@@ -57,10 +57,10 @@ SubjectTraits CharacterSubject::traits() const {
 bool CharacterSubject::can_stand_on(Terrain /*terrain*/) const { return true; }
 
 bool CharacterSubject::place(const Stage& stage) {
-  world_ = CourseWorld(stage.course);
+  world_ = LevelWorld(stage.level);
   character_ = Character{};
   events_ = {};
-  return bushbaby::place(character_, stage.course.start, rules_, world_);
+  return bushbaby::place(character_, stage.level.start, rules_, world_);
 }
 
 void CharacterSubject::advance(const Controls& controls) {
@@ -102,7 +102,7 @@ Trace Recorder::trace() const {
   return trace;
 }
 
-std::optional<Trace> run_tape(Subject& subject, const Stage& stage,
+std::optional<Trace> run_inputs(Subject& subject, const Stage& stage,
                               const std::vector<Controls>& controls) {
   if (!subject.can_stand_on(stage.terrain) || !subject.place(stage)) return std::nullopt;
   Recorder recorder(subject);

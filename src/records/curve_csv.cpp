@@ -4,7 +4,7 @@
 #include <fmt/format.h>
 
 #include "bushbaby/data/files.h"
-#include "bushbaby/data/tuning_file.h"
+#include "bushbaby/data/quantities.h"
 #include "bushbaby/records/targets_file.h"
 
 #include "csv_rows.h"
@@ -64,7 +64,7 @@ Result<Curve> parse_curve(std::string_view text, const std::string& path) {
     read(*y, point.height);
     if (fine && !curve.points.empty() && !(point.across > curve.points.back().across)) {
       add(ProblemCode::out_of_range, line, header[across], row[across],
-          fmt::format("more than {}, the one before", curve.points.back().across));
+          fmt::format("more than {}, which stands in the row above", curve.points.back().across));
     }
     if (fine) curve.points.push_back(point);
   }

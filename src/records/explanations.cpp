@@ -6,7 +6,7 @@
 #include <nlohmann/json.hpp>
 
 #include "bushbaby/core/knobs.h"
-#include "bushbaby/data/tape_file.h"
+#include "bushbaby/data/inputs_file.h"
 #include "bushbaby/records/trace_csv.h"
 
 namespace bushbaby {
@@ -44,8 +44,22 @@ std::string named_line(const Explanation& why, Hurdle hurdle, std::string_view h
   return fmt::format("     {}: {}\n", heading, fmt::join(names, ", "));
 }
 
+// The knobs of a tuning that decide what a reason names: gravity while rising, and while falling if
+// that is the same, may follow from others.
+std::string knobs_behind(std::string_view knob, const Tuning& tuning) {
+  const bool is_rise = knob == "jump.gravity" || (knob == "fall.factor" && tuning.fall.factor == 1);
+  if (!is_rise) return std::string(knob);
+  if (tuning.jump.gravity) return "jump.gravity";
+  std::vector<std::string_view> given;
+  for (const char* key : {"jump.height", "jump.apex_time", "jump.launch_speed"}) {
+    const bool set = !std::holds_alternative<std::monostate>(get_knob(tuning, *find_knob(key)));
+    if (set) given.emplace_back(key);
+  }
+  return fmt::format("{}", fmt::join(given, " and "));
+}
+
 // What the tick decided first, then what came of every other candidate.
-std::string tick_text(const ExplainedTick& tick, double tick_rate) {
+std::string tick_text(const ExplainedTick& tick, double tick_rate, const Tuning& tuning) {
   std::string text = title_of(tick, tick_rate);
   for (const bool taken : {true, false}) {
     for (const Trial& trial : tick.why.trials) {
@@ -65,7 +79,8 @@ std::string tick_text(const ExplainedTick& tick, double tick_rate) {
   if (why.gravity.empty()) {
     text += "     gravity: none, the body stands\n";
   } else {
-    text += fmt::format("     gravity: {:.6g} u/s² ({})\n", why.gravity_pull, why.gravity);
+    text += fmt::format("     gravity: {:.6g} u/s² ({})\n", why.gravity_pull,
+                        knobs_behind(why.gravity, tuning));
   }
   return text + fmt::format("     happened: {}\n", happened_text(tick.events));
 }
@@ -133,9 +148,11 @@ std::vector<std::string> differing_knobs(const Tuning& a, const Tuning& b) {
 std::string why_text(const WhyReport& report) {
   std::string text = fmt::format("{} on \"{}\", {} Hz\n",
                                  report.character.empty() ? "the character" : report.character,
-                                 report.course, report.tick_rate);
-  if (report.ticks.empty()) text += "\nno jump, dash or down is pressed on this tape\n";
-  for (const ExplainedTick& tick : report.ticks) text += "\n" + tick_text(tick, report.tick_rate);
+                                 report.level, report.tick_rate);
+  if (report.ticks.empty()) text += "\nno jump, dash or down is pressed on this inputs\n";
+  for (const ExplainedTick& tick : report.ticks) {
+    text += "\n" + tick_text(tick, report.tick_rate, report.tuning);
+  }
   return text;
 }
 
@@ -144,7 +161,7 @@ std::string why_json(const WhyReport& report) {
   for (const ExplainedTick& tick : report.ticks) ticks.push_back(tick_json(tick, report.tick_rate));
   const Json json{
       {"tuning", report.character},
-      {"course", report.course},
+      {"level", report.level},
       {"tick_rate", report.tick_rate},
       {"ticks", ticks},
       {"units",
@@ -156,7 +173,7 @@ std::string parting_text(const PartingReport& report) {
   if (!report.parting) {
     const auto ticks = std::min(report.a.samples.size(), report.b.samples.size()) - 1;
     std::string text =
-        fmt::format("{} and {} do not part in {} ticks\n", report.name_a, report.name_b, ticks);
+        fmt::format("{} and {} are the same in all of {} ticks\n", report.name_a, report.name_b, ticks);
     if (report.a.samples.size() != report.b.samples.size()) {
       text += fmt::format("{} has {} ticks, {} has {}\n", report.name_a,
                           report.a.samples.size() - 1, report.name_b, report.b.samples.size() - 1);
@@ -165,10 +182,11 @@ std::string parting_text(const PartingReport& report) {
   }
   const Parting& parting = *report.parting;
   const double time = static_cast<double>(parting.tick) / report.a.tick_rate;
-  const std::string when = parting.at_start
-                               ? "start apart"
-                               : fmt::format("part in tick {} ({:.4g} s)", parting.tick, time);
-  std::string text = fmt::format("{} and {} {}, over {}\n", report.name_a, report.name_b, when,
+  const std::string when =
+      parting.at_start ? "differ from the start"
+                       : fmt::format("are the same until tick {} ({:.4g} s), which ends differently",
+                                     parting.tick, time);
+  std::string text = fmt::format("{} and {} {}: in {}\n", report.name_a, report.name_b, when,
                                  fmt::join(parting.over, ", "));
   for (const std::string_view column : parting.over) {
     text += fmt::format("  {:<9} {}: {}\n  {:<9} {}: {}\n", column, report.name_a,
@@ -178,10 +196,12 @@ std::string parting_text(const PartingReport& report) {
   if (!report.knobs.empty()) text += "\nthe tunings differ in\n";
   for (const std::string& knob : report.knobs) text += "  " + knob + "\n";
   for (const ExplainedTick& tick : report.why_a) {
-    text += fmt::format("\n{}, {}", report.name_a, tick_text(tick, report.a.tick_rate));
+    text += fmt::format("\n{}, {}", report.name_a,
+                        tick_text(tick, report.a.tick_rate, report.tuning_a));
   }
   for (const ExplainedTick& tick : report.why_b) {
-    text += fmt::format("\n{}, {}", report.name_b, tick_text(tick, report.b.tick_rate));
+    text += fmt::format("\n{}, {}", report.name_b,
+                        tick_text(tick, report.b.tick_rate, report.tuning_b));
   }
   return text;
 }

@@ -330,7 +330,7 @@ std::string run_table(const RunReport& report) {
   const Sample& last = trace.samples.back();
   std::string text =
       fmt::format("{} on \"{}\": {} ticks at {} Hz = {:.4g} s; ends at x {:.4g} u, y {:.4g} u\n",
-                  report.character.empty() ? "the character" : report.character, report.course,
+                  report.character.empty() ? "the character" : report.character, report.level,
                   last.tick, trace.tick_rate, trace.time_of(last), last.feet.x, last.feet.y);
   const std::vector<Arc> arcs = find_arcs(trace);
   if (arcs.empty()) {
@@ -393,7 +393,7 @@ std::string run_json(const RunReport& report) {
   }
   const Sample& last = trace.samples.back();
   const Json json{{"tuning", report.character},
-                  {"course", report.course},
+                  {"level", report.level},
                   {"tick_rate", trace.tick_rate},
                   {"ticks", last.tick},
                   {"end", place_json(last.feet)},
@@ -402,31 +402,6 @@ std::string run_json(const RunReport& report) {
                   {"events", events},
                   {"units", {{"place", "u"}, {"time", "s"}, {"speed", "u/s"}}}};
   return json.dump(2) + "\n";
-}
-
-std::string knob_reference() {
-  const Tuning defaults;
-  std::string text = "| key | takes | default | what it does |\n|---|---|---|---|\n";
-  for (const Knob& knob : knobs()) {
-    text += fmt::format("| `{}` | {} | {} | {} |\n", knob.key, describe_expected(knob),
-                        describe(get_knob(defaults, knob)), knob.help);
-  }
-  return text;
-}
-
-std::string fact_reference() {
-  std::string text;
-  for (const Drill& drill : drills()) {
-    text += fmt::format(
-        "### {}\n\n{} Needs a {}.\n\n| fact | unit | how it is measured |\n|---|---|---|\n",
-        drill.name, drill.help, name_of(drill.needs));
-    for (const FactInfo& fact : drill.facts) {
-      text +=
-          fmt::format("| `{}` | {} | {} |\n", fact.name, unit_of(fact.dimension), fact.measured);
-    }
-    text += "\n";
-  }
-  return text;
 }
 
 }  // namespace bushbaby

@@ -6,8 +6,8 @@
 #include <fmt/format.h>
 
 #include "bushbaby/data/files.h"
-#include "bushbaby/data/tape_file.h"
-#include "bushbaby/data/tuning_file.h"
+#include "bushbaby/data/inputs_file.h"
+#include "bushbaby/data/quantities.h"
 
 #include "csv_rows.h"
 #include "data/toml_text.h"
@@ -76,9 +76,9 @@ class TraceReader {
 
  private:
   void add(ProblemCode code, std::size_t line, std::string key, std::string found,
-           std::string expected) {
+           std::string expected, std::string_view suggestion = {}) {
     problems_.push_back({code, path_, static_cast<int>(line), 0, std::move(key), std::move(found),
-                         std::move(expected), ""});
+                         std::move(expected), std::string(suggestion)});
   }
 
   void read_row(std::size_t i) {
@@ -112,20 +112,22 @@ class TraceReader {
   }
 
   void read_stance(std::size_t i, std::string_view text, Sample& sample) {
-    for (int stance = 0; stance <= static_cast<int>(Stance::dash); ++stance) {
+    std::vector<std::string_view> names;
+    for (int stance = 0; stance <= static_cast<int>(Stance::dashing); ++stance) {
       sample.stance = static_cast<Stance>(stance);
-      if (name_of(sample.stance) == text) return;
+      names.push_back(name_of(sample.stance));
+      if (names.back() == text) return;
     }
     add(ProblemCode::unknown_name, i + 1, "stance", shown(text),
-        "ground, rise, fall, wall, glide or dash");
+        fmt::format("one of {}", fmt::join(names, ", ")), nearest_name(text, names));
   }
 
   void read_held(std::size_t i, const std::string& text, Sample& sample) {
-    const auto tape = parse_tape(fmt::format("{}\n{} for 1t\n", kTapeFormat, text), path_);
-    if (tape && tape->spans.size() == 1) {
-      sample.held = tape->spans[0].held;
+    const auto inputs = parse_inputs(fmt::format("{}\n{} for 1 tick\n", kInputsFormat, text), path_);
+    if (inputs && inputs->spans.size() == 1) {
+      sample.held = inputs->spans[0].held;
     } else {
-      add(ProblemCode::bad_syntax, i + 1, "held", shown(text), "what is held, as in a tape");
+      add(ProblemCode::bad_syntax, i + 1, "held", shown(text), "what is held, as in inputs");
     }
   }
 

@@ -1,12 +1,12 @@
-// Prints the hash of the trace of every demo tape, for every loop and some tick rates.
+// Prints the hash of the trace of all demo inputs, for every loop and some tick rates.
 #include <cstdio>
 #include <filesystem>
 
 #include <fmt/format.h>
 
 #include "bushbaby/core/rules.h"
-#include "bushbaby/data/course_file.h"
-#include "bushbaby/data/tape_file.h"
+#include "bushbaby/data/level_file.h"
+#include "bushbaby/data/inputs_file.h"
 #include "bushbaby/data/tuning_file.h"
 #include "bushbaby/lab/subject.h"
 
@@ -16,17 +16,17 @@ using namespace bushbaby;
 namespace fs = std::filesystem;
 
 struct Scene {
-  const char* course;
-  const char* tape;
+  const char* level;
+  const char* inputs;
   std::vector<fs::path> tunings;
 };
 
 // Prints the hash of one tuning's run in every loop at some rates; false if anything is wrong.
 bool print_runs(const Scene& scene, const fs::path& demo, const fs::path& tuning_path) {
-  const auto course = load_course((demo / scene.course).string());
-  const auto tape = load_tape((demo / scene.tape).string());
+  const auto level = load_level((demo / scene.level).string());
+  const auto inputs = load_inputs((demo / scene.inputs).string());
   const auto file = load_tuning(tuning_path.string());
-  if (!course || !tape || !file) return false;
+  if (!level || !inputs || !file) return false;
   for (const char* loop : {"exact", "averaged", "semi_implicit", "explicit"}) {
     for (const double rate : {30.0, 60.0, 144.0}) {
       Tuning tuning = at_tick_rate(file->tuning, rate);
@@ -34,9 +34,9 @@ bool print_runs(const Scene& scene, const fs::path& demo, const fs::path& tuning
       const Compiled compiled = compile(tuning);
       if (!compiled.ok()) return false;
       CharacterSubject subject(compiled.rules);
-      const auto trace = run_tape(subject, course_stage(*course), controls_of(*tape, rate));
+      const auto trace = run_inputs(subject, level_stage(*level), controls_of(*inputs, rate));
       if (!trace) return false;
-      fmt::print("{} {} {} {} {:016x}\n", tuning_path.filename().string(), scene.tape, loop, rate,
+      fmt::print("{} {} {} {} {:016x}\n", tuning_path.filename().string(), scene.inputs, loop, rate,
                  hash_of(*trace));
     }
   }
@@ -53,10 +53,10 @@ int main(int count, char** values) {
   const fs::path frozen = values[2];
   const fs::path pip = demo / "pip.tuning.toml";
   const fs::path dorro = demo / "dorro.tuning.toml";
-  const Scene scenes[] = {{"first-limbs.course.toml",
-                           "first-leaps.tape",
+  const Scene scenes[] = {{"first-limbs.level.toml",
+                           "first-leaps.inputs",
                            {frozen / "first-pip.tuning.toml", pip, dorro}},
-                          {"hollow-trunk.course.toml", "moonlit-climb.tape", {pip, dorro}}};
+                          {"hollow-trunk.level.toml", "moonlit-climb.inputs", {pip, dorro}}};
   for (const Scene& scene : scenes) {
     for (const fs::path& tuning : scene.tunings) {
       if (!print_runs(scene, demo, tuning)) return 2;

@@ -16,7 +16,7 @@ double rest_of(const Rules& rules) { return kRestShare * (rules.body.hi.x - rule
 
 TEST(Place, StandsFlushOnTheFloor) {
   const Rules rules = rules_of(pip());
-  const CourseWorld world(flat_floor());
+  const LevelWorld world(flat_floor());
   for (const double y : {0.0, -0.0001, 0.0003, 0.0007, 0.0015}) {
     Character character;
     ASSERT_TRUE(place(character, {0, y}, rules, world)) << y;
@@ -33,7 +33,7 @@ TEST(Place, StandsFlushOnTheFloor) {
 }
 
 TEST(Advance, RestsWithoutChangeForever) {
-  const CourseWorld world(flat_floor());
+  const LevelWorld world(flat_floor());
   for (const JumpLoop& loop : all_loops({60})) {
     const Rules rules = rules_of(with_loop(pip(), loop));
     Mover run(rules, world, {0, 0});
@@ -46,7 +46,7 @@ TEST(Advance, RestsWithoutChangeForever) {
 }
 
 TEST(Run, RatesApplyToSpeedingUpBrakingAndTurning) {
-  const CourseWorld world(flat_floor());
+  const LevelWorld world(flat_floor());
   Tuning tuning = pip();
   tuning.run.ground = {{60, 30, 120}};  // per tick at 60 Hz: 1, 0.5 and 2 u/s
   for (const JumpLoop& loop : all_loops({60})) {
@@ -77,7 +77,7 @@ TEST(Run, RatesApplyToSpeedingUpBrakingAndTurning) {
 
 TEST(Run, DistanceOfARunUpFollowsTheLoop) {
   // 7 ticks from rest to 7 u/s, by hand: the sums of the speeds that each loop moves with.
-  const CourseWorld world(flat_floor());
+  const LevelWorld world(flat_floor());
   const auto distance = [&](Integrator integrator) {
     const Rules rules = rules_of(with_loop(pip(), {integrator, 60, true}));
     Mover run(rules, world, {0, 0});
@@ -91,7 +91,7 @@ TEST(Run, DistanceOfARunUpFollowsTheLoop) {
 }
 
 TEST(Run, InTheAirOtherRatesApply) {
-  const CourseWorld world(std::vector<Box>{});
+  const LevelWorld world(std::vector<Box>{});
   const Rules rules = rules_of(with_loop(pip(), {Integrator::semi_implicit, 60, true}));
   Mover run(rules, world, {0, 0});
   run.advance(kRight, 2);
@@ -101,7 +101,7 @@ TEST(Run, InTheAirOtherRatesApply) {
 }
 
 TEST(WalkOff, LeavesLevelAndFallsFromTheNextTick) {
-  const CourseWorld world = world_of({{{-10, -1}, {1, 0}}});
+  const LevelWorld world = world_of({{{-10, -1}, {1, 0}}});
   for (const JumpLoop& loop : all_loops({60})) {
     SCOPED_TRACE(text_of(loop));
     const Rules rules = rules_of(with_loop(pip(), loop));
@@ -111,7 +111,7 @@ TEST(WalkOff, LeavesLevelAndFallsFromTheNextTick) {
     EXPECT_GE(run.character.feet.x, 1.4);
     EXPECT_EQ(run.character.feet.y, level);
     EXPECT_EQ(run.character.velocity.y, 0);
-    EXPECT_EQ(run.character.stance(), Stance::fall);
+    EXPECT_EQ(run.character.stance(), Stance::falling);
     ASSERT_EQ(run.all(EventKind::left_ground).size(), 1U);
     EXPECT_EQ(detail_of(run.all(EventKind::left_ground)[0]), "walked_off");
     run.advance(kRight);
@@ -121,7 +121,7 @@ TEST(WalkOff, LeavesLevelAndFallsFromTheNextTick) {
 }
 
 TEST(Jump, NeedsAPressAndGround) {
-  const CourseWorld world(flat_floor());
+  const LevelWorld world(flat_floor());
   const Rules rules = rules_of(pip());
   Mover run(rules, world, {0, 0});
   run.advance(kJump, 300);
@@ -134,7 +134,7 @@ TEST(Jump, NeedsAPressAndGround) {
 }
 
 TEST(Jump, KeepsTheSpeedAcrossAndTheLargerSpeedUp) {
-  const CourseWorld world(flat_floor());
+  const LevelWorld world(flat_floor());
   const Rules rules = rules_of(pip());
   Mover run(rules, world, {0, 0});
   run.advance(kRight, 20);
@@ -145,7 +145,7 @@ TEST(Jump, KeepsTheSpeedAcrossAndTheLargerSpeedUp) {
 }
 
 TEST(Jump, LaunchTickMovesByTheLoop) {
-  const CourseWorld world(flat_floor());
+  const LevelWorld world(flat_floor());
   for (const JumpLoop& loop : all_loops({60})) {
     const Rules rules = rules_of(with_loop(pip(), loop));
     Mover run(rules, world, {0, 0});
@@ -170,7 +170,7 @@ struct CutCase {
 };
 
 TEST(Cut, StylesActOnceAtTheFirstDecisionWithoutTheButton) {
-  const CourseWorld world(flat_floor());
+  const LevelWorld world(flat_floor());
   for (const CutStyle style : {CutStyle::none, CutStyle::stop, CutStyle::scale, CutStyle::weight}) {
     for (const JumpLoop& loop : all_loops({60})) {
       SCOPED_TRACE(text_of(loop) + " style " + std::to_string(static_cast<int>(style)));
@@ -199,7 +199,7 @@ TEST(Cut, StylesActOnceAtTheFirstDecisionWithoutTheButton) {
 }
 
 TEST(Cut, WaitsForMinHoldTickByTick) {
-  const CourseWorld world(flat_floor());
+  const LevelWorld world(flat_floor());
   for (int min_hold = 0; min_hold <= 12; ++min_hold) {
     Tuning tuning = pip();
     tuning.jump.cut.min_hold = {static_cast<double>(min_hold), Duration::Unit::ticks};
@@ -214,7 +214,7 @@ TEST(Cut, WaitsForMinHoldTickByTick) {
 }
 
 TEST(Cut, NeverActsOnAFallingBody) {
-  const CourseWorld world(flat_floor());
+  const LevelWorld world(flat_floor());
   const Rules rules = rules_of(pip());
   Mover run(rules, world, {0, 0});
   while (run.character.velocity.y >= 0) run.advance(kJump);
@@ -225,7 +225,7 @@ TEST(Cut, NeverActsOnAFallingBody) {
 }
 
 TEST(Fall, TerminalSpeedIsReachedAndNotPassed) {
-  const CourseWorld world(std::vector<Box>{});
+  const LevelWorld world(std::vector<Box>{});
   for (const JumpLoop& loop : all_loops({60})) {
     const Rules rules = rules_of(with_loop(pip(), loop));
     Mover run(rules, world, {0, 0});
@@ -239,7 +239,7 @@ TEST(Fall, TerminalSpeedIsReachedAndNotPassed) {
 }
 
 TEST(Contact, HeadBumpEndsTheRiseAndTheBodyFallsAtOnce) {
-  const CourseWorld world = world_of({{{-10, -1}, {10, 0}}, {{-10, 2.5}, {10, 3}}});
+  const LevelWorld world = world_of({{{-10, -1}, {10, 0}}, {{-10, 2.5}, {10, 3}}});
   for (const JumpLoop& loop : all_loops({60})) {
     SCOPED_TRACE(text_of(loop));
     const Rules rules = rules_of(with_loop(pip(), loop));
@@ -256,10 +256,10 @@ TEST(Contact, HeadBumpEndsTheRiseAndTheBodyFallsAtOnce) {
 }
 
 TEST(Contact, WallTakesTheSpeedAcrossAndLeavesTheRise) {
-  const CourseWorld world = world_of({{{-10, -1}, {10, 0}}, {{3, 0}, {4, 50}}});
+  const LevelWorld world = world_of({{{-10, -1}, {10, 0}}, {{3, 0}, {4, 50}}});
   const Rules rules = rules_of(pip());
   Mover along_wall(rules, world, {2.599, 0});
-  const CourseWorld floor_only = world_of({{{-10, -1}, {10, 0}}});
+  const LevelWorld floor_only = world_of({{{-10, -1}, {10, 0}}});
   Mover in_open(rules, floor_only, {2.599, 0});
   for (int i = 0; i < 40; ++i) {
     along_wall.advance(kRightJump);
@@ -276,8 +276,8 @@ TEST(Contact, WallTakesTheSpeedAcrossAndLeavesTheRise) {
 }
 
 TEST(Contact, PushingIntoAWallFallsFreely) {
-  const CourseWorld walled = world_of({{{3, -100}, {4, 50}}});
-  const CourseWorld open(std::vector<Box>{});
+  const LevelWorld walled = world_of({{{3, -100}, {4, 50}}});
+  const LevelWorld open(std::vector<Box>{});
   const Rules rules = rules_of(pip());
   Mover pressed(rules, walled, {2.5, 10});
   Mover free(rules, open, {2.5, 10});
@@ -294,7 +294,7 @@ TEST(Contact, SeamsBetweenBoxesNeverCatch) {
     blocks.push_back({{x, -1}, {x + 1, 0}});
     blocks.push_back({{20, x}, {21, x + 1}});
   }
-  const CourseWorld world(blocks);
+  const LevelWorld world(blocks);
   for (const JumpLoop& loop : all_loops({30, 60, 144})) {
     SCOPED_TRACE(text_of(loop));
     const Rules rules = rules_of(with_loop(pip(), loop));
@@ -330,7 +330,7 @@ struct Thrown {
 TEST(Contact, AWallOfAThousandthStopsAnySpeedFlushOnTheTickItArrives) {
   const double thin = 0.001;
   const double away = 6;
-  const CourseWorld world = world_of({{{away, -1e3}, {away + thin, 1e3}},
+  const LevelWorld world = world_of({{{away, -1e3}, {away + thin, 1e3}},
                                       {{-away - thin, -1e3}, {-away, 1e3}},
                                       {{-1e3, away}, {1e3, away + thin}},
                                       {{-1e3, -away - thin}, {1e3, -away}}});
@@ -377,7 +377,7 @@ TEST(Contact, AWallOfAThousandthStopsAnySpeedFlushOnTheTickItArrives) {
 }
 
 TEST(Events, TellAJumpInOrder) {
-  const CourseWorld world(flat_floor());
+  const LevelWorld world(flat_floor());
   for (const JumpLoop& loop : all_loops({60})) {
     SCOPED_TRACE(text_of(loop));
     const Rules rules = rules_of(with_loop(pip(), loop));
@@ -415,7 +415,7 @@ TEST(Events, OverflowIsReportedNotLost) {
 }
 
 TEST(GroundCheck, AStandingBodyThatIsGivenASpeedUpIsLifted) {
-  const CourseWorld world(flat_floor());
+  const LevelWorld world(flat_floor());
   const Rules rules = rules_of(pip());
   Mover run(rules, world, {0, 0});
   run.character.velocity.y = 5;

@@ -46,7 +46,7 @@ using Kinds = std::vector<std::string>;
 
 TEST(WhoWins, CoyoteBeforeAirJump) {
   const Rules rules = rules_of(everything());
-  const CourseWorld ledge = world_of({{{-9, -1}, {0, 0}}});
+  const LevelWorld ledge = world_of({{{-9, -1}, {0, 0}}});
   Mover run(rules, ledge, {-1, 0});
   while (run.character.grounded()) run.advance(kRight);
   run.advance(kRight, 2);
@@ -61,7 +61,7 @@ TEST(WhoWins, CoyoteBeforeAirJump) {
 
 TEST(WhoWins, WallBeforeAirJump) {
   const Rules rules = rules_of(everything());
-  const CourseWorld world(walled());
+  const LevelWorld world(walled());
   Mover run(rules, world, {4.55, 20});
   run.advance(kRight, 4);
   run.advance(kRightJump);
@@ -72,7 +72,7 @@ TEST(WhoWins, WallBeforeAirJump) {
 
 TEST(WhoWins, GroundBeforeWall) {
   const Rules rules = rules_of(everything());
-  const CourseWorld world(walled());
+  const LevelWorld world(walled());
   Mover run(rules, world, {4, 0});
   run.advance(kRight, 30);
   ASSERT_EQ(run.character.wall, 1);
@@ -84,7 +84,7 @@ TEST(WhoWins, ABufferedPressWaitsForGroundOrWallWhicheverComesFirst) {
   Tuning tuning = everything();
   tuning.jump.air_jumps.count = 0;
   const Rules rules = rules_of(tuning);
-  const CourseWorld world(walled());
+  const LevelWorld world(walled());
   Mover to_wall(rules, world, {4.45, 30});
   to_wall.advance(kRightJump);
   while (to_wall.character.wall == 0) to_wall.advance(kRight);
@@ -99,11 +99,11 @@ TEST(WhoWins, ABufferedPressWaitsForGroundOrWallWhicheverComesFirst) {
 
 TEST(WhoWins, ADashOverAWallClingUntilItIsBlocked) {
   const Rules rules = rules_of(everything());
-  const CourseWorld world(walled());
+  const LevelWorld world(walled());
   Mover run(rules, world, {3.6, 20});
   run.advance(kRightDash);
   while (run.character.wall == 0) {
-    EXPECT_EQ(run.character.stance(), Stance::dash);
+    EXPECT_EQ(run.character.stance(), Stance::dashing);
     run.advance(kRight);
   }
   EXPECT_EQ(detail_of(run.all(EventKind::dash_ended).at(0)), "blocked");
@@ -116,16 +116,16 @@ TEST(WhoWins, ADashOverAWallClingUntilItIsBlocked) {
 
 TEST(WhoWins, ADashStartedAtAWallLeavesIt) {
   const Rules rules = rules_of(everything());
-  const CourseWorld world(walled());
+  const LevelWorld world(walled());
   Mover run(rules, world, {4.55, 20});
   run.advance(kRight, 4);
   run.advance({-127, 0, false, true});
   EXPECT_LT(run.character.velocity.x, 0);
-  EXPECT_EQ(run.character.stance(), Stance::dash);
+  EXPECT_EQ(run.character.stance(), Stance::dashing);
 }
 
 TEST(WhoWins, AJumpEndsADashIfTheTuningLetsIt) {
-  const CourseWorld world(flat_floor());
+  const LevelWorld world(flat_floor());
   for (const bool lets : {true, false}) {
     Tuning tuning = everything();
     tuning.dash.jump_out = lets;
@@ -146,7 +146,7 @@ TEST(WhoWins, AJumpEndsADashIfTheTuningLetsIt) {
 
 TEST(WhoWins, JumpAndDashOnOneTickJumpFirstAndDashNext) {
   const Rules rules = rules_of(everything());
-  const CourseWorld world(flat_floor());
+  const LevelWorld world(flat_floor());
   Mover run(rules, world, {0, 0});
   run.advance({127, 0, true, true});
   EXPECT_EQ(jumps_of(run), (Kinds{"ground"}));
@@ -158,7 +158,7 @@ TEST(WhoWins, JumpAndDashOnOneTickJumpFirstAndDashNext) {
 
 TEST(WhoWins, APushEndsAWallJumpsLockAndADash) {
   const Rules rules = rules_of(everything());
-  const CourseWorld world(walled());
+  const LevelWorld world(walled());
   Mover run(rules, world, {4.55, 20});
   run.advance(kRight, 4);
   run.advance(kRightJump, 3);
@@ -182,7 +182,7 @@ TEST(WhoWins, AStunEmptiesACharge) {
   tuning.jump.charge.time = Duration{0.5};
   tuning.jump.charge.height = 5;
   const Rules rules = rules_of(tuning);
-  const CourseWorld world(flat_floor());
+  const LevelWorld world(flat_floor());
   Mover run(rules, world, {0, 0});
   run.advance(kJump, 20);
   set_status(run.character, StatusKind::stun, {3});
@@ -194,9 +194,9 @@ TEST(WhoWins, AStunEmptiesACharge) {
 }
 
 TEST(WhoWins, ABounceDisarmsTheCut) {
-  Course course = flat_floor();
-  course.solids[0].traits.bounce_speed = 15;
-  const CourseWorld world(course);
+  Level level = flat_floor();
+  level.solids[0].traits.bounce_speed = 15;
+  const LevelWorld world(level);
   const Rules rules = rules_of(everything());
   Mover run(rules, world, {0, 1});
   while (run.all(EventKind::bounced).empty()) run.advance(kJump);
@@ -207,9 +207,9 @@ TEST(WhoWins, ABounceDisarmsTheCut) {
 }
 
 TEST(WhoWins, ABounceEndsADash) {
-  Course course = flat_floor();
-  course.solids[0].traits.bounce_speed = 15;
-  const CourseWorld world(course);
+  Level level = flat_floor();
+  level.solids[0].traits.bounce_speed = 15;
+  const LevelWorld world(level);
   Tuning tuning = everything();
   tuning.dash.direction = DashDirection::eight;
   const Rules rules = rules_of(tuning);
@@ -222,7 +222,7 @@ TEST(WhoWins, ABounceEndsADash) {
 
 TEST(WhoWins, ALandingEndsASteeringLock) {
   const Rules rules = rules_of(everything());
-  const CourseWorld world(walled());
+  const LevelWorld world(walled());
   Mover run(rules, world, {4.55, 0.3});
   run.advance(kRight, 3);
   ASSERT_EQ(run.character.wall, 1);
@@ -237,7 +237,7 @@ TEST(WhoWins, ALandingEndsASteeringLock) {
 
 TEST(WhoWins, NoCoyoteTimeOpensUnderAPushsLock) {
   const Rules rules = rules_of(everything());
-  const CourseWorld ledge = world_of({{{-9, -1}, {0, 0}}});
+  const LevelWorld ledge = world_of({{{-9, -1}, {0, 0}}});
   for (const bool locked : {true, false}) {
     Mover run(rules, ledge, {-0.5, 0});
     push(run.character, {{20, 0}, PushFrame::world, false, locked ? 0.5 : 0.0}, {}, rules);
@@ -249,7 +249,7 @@ TEST(WhoWins, NoCoyoteTimeOpensUnderAPushsLock) {
 
 TEST(WhoWins, AWallOverFastFallAndGlide) {
   const Rules rules = rules_of(everything());
-  const CourseWorld world(walled());
+  const LevelWorld world(walled());
   Mover run(rules, world, {4.0, 50});
   run.advance({0, -127, false, false});
   EXPECT_TRUE(run.character.fast_falling);
@@ -266,13 +266,13 @@ TEST(WhoWins, AFastFallOverAGlide) {
   Tuning tuning = everything();
   tuning.jump.air_jumps.count = 0;
   const Rules rules = rules_of(tuning);
-  const CourseWorld world(flat_floor());
+  const LevelWorld world(flat_floor());
   Mover run(rules, world, {0, 60});
   run.advance({0, 0, true, false}, 20);
-  EXPECT_EQ(run.character.stance(), Stance::glide);
+  EXPECT_EQ(run.character.stance(), Stance::gliding);
   run.advance({0, -127, true, false}, 3);
   EXPECT_EQ(run.character.velocity.y, -30);
-  EXPECT_EQ(run.character.stance(), Stance::fall);
+  EXPECT_EQ(run.character.stance(), Stance::falling);
 }
 
 // ---- classic mistakes ---------------------------------------------------------------------------
@@ -280,7 +280,7 @@ TEST(WhoWins, AFastFallOverAGlide) {
 TEST(Mistake, NoSecondJumpAtTheApex) {
   Tuning tuning = pip();
   tuning.jump.hang = {3, 0.01};  // dwells at the top, with no speed to speak of
-  const CourseWorld world(flat_floor());
+  const LevelWorld world(flat_floor());
   const Rules rules = rules_of(tuning);
   Mover run(rules, world, {0, 0});
   for (int i = 0; i < 24; ++i) run.advance(kJump);
@@ -297,7 +297,7 @@ TEST(Mistake, NoCutWhileFalling) {
   Tuning tuning = pip();
   tuning.jump.cut = {CutStyle::scale, 0.1, 2, {}};
   const Rules rules = rules_of(tuning);
-  const CourseWorld world(flat_floor());
+  const LevelWorld world(flat_floor());
   Mover run(rules, world, {0, 0});
   while (run.character.velocity.y >= 0) run.advance(kJump);
   const double speed = run.character.velocity.y;
@@ -308,7 +308,7 @@ TEST(Mistake, NoCutWhileFalling) {
 
 TEST(Mistake, NoFreeExtraJumpAfterCoyote) {
   const Rules rules = rules_of(everything());
-  const CourseWorld ledge = world_of({{{-9, -1}, {0, 0}}});
+  const LevelWorld ledge = world_of({{{-9, -1}, {0, 0}}});
   Mover run(rules, ledge, {-1, 0});
   while (run.character.grounded()) run.advance(kRight);
   for (int i = 0; i < 20; ++i) run.advance(i % 2 == 0 ? kRightJump : kRight);
@@ -317,17 +317,17 @@ TEST(Mistake, NoFreeExtraJumpAfterCoyote) {
 
 TEST(Mistake, NoRepeatedJumpFromAHeldButton) {
   const Rules rules = rules_of(everything());
-  const CourseWorld world(flat_floor());
+  const LevelWorld world(flat_floor());
   Mover run(rules, world, {0, 0});
   run.advance(kJump, 500);
   EXPECT_EQ(jumps_of(run).size(), 1U);
 }
 
-TEST(Mistake, AWallJumpCostsNoAirJumpAndRefillsWhenTold) {
+TEST(Mistake, AWallJumpCostsNoAirJumpAndRestoreWhenTold) {
   Tuning tuning = everything();
-  tuning.jump.air_jumps.refill_on_wall = true;
+  tuning.jump.air_jumps.restore_on_wall = true;
   const Rules rules = rules_of(tuning);
-  const CourseWorld world(walled());
+  const LevelWorld world(walled());
   Mover run(rules, world, {3.5, 30});
   run.advance(kRightJump);
   EXPECT_EQ(run.character.air_jumps_used, 1);
@@ -342,7 +342,7 @@ TEST(Mistake, AWallJumpCostsNoAirJumpAndRefillsWhenTold) {
 
 TEST(Mistake, HeldSteeringDoesNotCancelThePushOff) {
   const Rules rules = rules_of(everything());
-  const CourseWorld world(walled());
+  const LevelWorld world(walled());
   Mover run(rules, world, {4.55, 20});
   run.advance(kRight, 4);
   run.advance(kRightJump, 9);
@@ -351,7 +351,7 @@ TEST(Mistake, HeldSteeringDoesNotCancelThePushOff) {
 }
 
 TEST(Mistake, NoDownwardSpeedPilesUpOnTheGround) {
-  const CourseWorld ledge = world_of({{{-9, -1}, {0, 0}}});
+  const LevelWorld ledge = world_of({{{-9, -1}, {0, 0}}});
   const Rules rules = rules_of(everything());
   Mover run(rules, ledge, {-8, 0});
   run.advance(kNothing, 600);
@@ -362,7 +362,7 @@ TEST(Mistake, NoDownwardSpeedPilesUpOnTheGround) {
 }
 
 TEST(Mistake, NoBounceOnLanding) {
-  const CourseWorld world(flat_floor());
+  const LevelWorld world(flat_floor());
   for (const JumpLoop& loop : all_loops({30, 60})) {
     const Rules rules = rules_of(with_loop(everything(), loop));
     Mover run(rules, world, {0, 40});
@@ -380,8 +380,8 @@ TEST(Mistake, NoStickingToAWallThatIsPushedInto) {
   tuning.wall.slide_speed.reset();
   tuning.wall.cling = {};
   const Rules rules = rules_of(tuning);
-  const CourseWorld with_wall(walled());
-  const CourseWorld without = world_of({{{-50, -1}, {50, 0}}});
+  const LevelWorld with_wall(walled());
+  const LevelWorld without = world_of({{{-50, -1}, {50, 0}}});
   Mover pushing(rules, with_wall, {4.59, 30});
   Mover free(rules, without, {4.59, 30});
   for (int i = 0; i < 30; ++i) {
@@ -389,12 +389,12 @@ TEST(Mistake, NoStickingToAWallThatIsPushedInto) {
     free.advance(kRight);
     EXPECT_NEAR(pushing.character.feet.y, free.character.feet.y, 1e-12);
   }
-  EXPECT_EQ(pushing.character.stance(), Stance::fall);
+  EXPECT_EQ(pushing.character.stance(), Stance::falling);
 }
 
 TEST(Mistake, AFastFallIsNotClippedByTerminalSpeed) {
   const Rules rules = rules_of(everything());  // terminal speed 24, fast fall 30
-  const CourseWorld world(flat_floor());
+  const LevelWorld world(flat_floor());
   Mover run(rules, world, {0, 60});
   run.advance({0, -127, false, false}, 20);
   EXPECT_EQ(run.character.velocity.y, -30);
@@ -402,26 +402,26 @@ TEST(Mistake, AFastFallIsNotClippedByTerminalSpeed) {
 
 // ---- everything at once -------------------------------------------------------------------------
 
-// Plays one tape on a small course that has a wall, a bounce and a push, and watches that nothing
+// Plays inputs on a small level that has a wall, a bounce and a push, and watches that nothing
 // breaks. Counts the tunings that were played.
 void play(const Tuning& tuning, const std::string& what, int& played) {
   const Compiled compiled = compile(tuning);
   if (!compiled.ok()) return;  // a combination that is refused with its reason
-  Course course{"limits", {0, 0}, {}};
-  for (const Box& box : walled()) course.solids.push_back({"", box});
-  course.solids.push_back({"", {{-9, 0}, {-7, 0.5}}});
-  course.solids.back().traits.bounce_speed = 12;
-  course.solids.push_back({"", {{-20, 0}, {-19, 4}}});
-  course.solids.back().traits.has_touch = course.solids.back().traits.touch.pushes = true;
-  course.solids.back().traits.touch.push = {{9, 9}, PushFrame::source};
-  const CourseWorld world(course);
+  Level level{"limits", {0, 0}, {}};
+  for (const Box& box : walled()) level.solids.push_back({"", box});
+  level.solids.push_back({"", {{-9, 0}, {-7, 0.5}}});
+  level.solids.back().traits.bounce_speed = 12;
+  level.solids.push_back({"", {{-20, 0}, {-19, 4}}});
+  level.solids.back().traits.has_touch = level.solids.back().traits.touch.pushes = true;
+  level.solids.back().traits.touch.push = {{9, 9}, PushFrame::source};
+  const LevelWorld world(level);
   Character character;
   if (!place(character, {0, 0}, compiled.rules, world)) return;  // a body too large for it
   ++played;
-  const Controls tape[] = {kRight,     kRightJump, kRight,           kRightJump, kLeft,
+  const Controls inputs[] = {kRight,     kRightJump, kRight,           kRightJump, kLeft,
                            kRightDash, kJump,      {0, -127, false}, kLeft,      {-127, 0, true}};
   for (int i = 0; i < 600; ++i) {
-    const Events events = advance(character, tape[(i / 7) % 10], compiled.rules, world);
+    const Events events = advance(character, inputs[(i / 7) % 10], compiled.rules, world);
     ASSERT_TRUE(std::isfinite(character.feet.x) && std::isfinite(character.feet.y)) << what;
     ASSERT_TRUE(std::isfinite(character.velocity.x + character.velocity.y)) << what;
     ASSERT_EQ(world.overlap(compiled.rules.body, character.feet, 0).depth, 0) << what;
@@ -447,7 +447,7 @@ TEST(Limits, EveryKnobAtZeroAtOneTickAndHuge) {
 TEST(Why, SaysWhatEachCandidateFailedOn) {
   Tuning tuning = everything();
   const Rules rules = rules_of(tuning);
-  const CourseWorld ledge = world_of({{{-9, -1}, {0, 0}}});
+  const LevelWorld ledge = world_of({{{-9, -1}, {0, 0}}});
   Mover run(rules, ledge, {-1, 0});
   while (run.character.grounded()) run.advance(kRight);
   run.advance(kRight, 7);

@@ -22,7 +22,7 @@ TEST(DeriveJump, HeightAndApexTimeAreMetInEveryLoop) {
         SCOPED_TRACE(text_of(loop) + " height " + std::to_string(height) + " time " +
                      std::to_string(time));
         const JumpAnswer answer = derive_jump({height, time, {}, {}}, loop);
-        ASSERT_TRUE(answer.ok()) << answer.refusal;
+        ASSERT_TRUE(answer.ok()) << describe(answer.refusal);
         EXPECT_DOUBLE_EQ(answer.gravity, 2 * height / (time * time));
         const Apex apex = predict_apex(answer.launch_speed, answer.gravity, loop);
         EXPECT_NEAR(apex.height, height, kSameHeight);
@@ -68,7 +68,7 @@ TEST(DeriveJump, AnyTwoGiveTheRest) {
     const double gravity = 41;
     for (const JumpAsk& ask : {JumpAsk{height, {}, launch, {}}, JumpAsk{height, {}, {}, gravity}}) {
       const JumpAnswer answer = derive_jump(ask, loop);
-      ASSERT_TRUE(answer.ok()) << answer.refusal;
+      ASSERT_TRUE(answer.ok()) << describe(answer.refusal);
       if (ask.launch_speed) {
         EXPECT_EQ(answer.launch_speed, launch);
       }
@@ -96,7 +96,7 @@ TEST(DeriveJump, HangIsPartOfTheJumpAskedFor) {
        {JumpAsk{3.9, 0.6, {}, {}}, JumpAsk{3.9, {}, 15.0, {}}, JumpAsk{3.9, {}, {}, 30.0},
         JumpAsk{{}, 0.6, 15.0, {}}, JumpAsk{{}, 0.6, {}, 30.0}}) {
     const JumpAnswer answer = derive_jump(ask, {}, {hang});
-    ASSERT_TRUE(answer.ok()) << answer.refusal;
+    ASSERT_TRUE(answer.ok()) << describe(answer.refusal);
     EXPECT_NEAR(answer.gravity, 30, same);
     EXPECT_NEAR(answer.launch_speed, 15, same);
   }
@@ -113,7 +113,7 @@ TEST(DeriveJump, HangInSteppedLoopsMeetsTheHeightOrSaysThatNothingDoes) {
         for (const JumpAsk& ask : {JumpAsk{height, 0.38, {}, {}}, JumpAsk{height, {}, 14.0, {}}}) {
           const JumpAnswer answer = derive_jump(ask, loop, {hang});
           if (!answer.ok()) {
-            EXPECT_NE(answer.refusal.find("impossible in this loop"), std::string::npos);
+            EXPECT_NE(answer.refusal.found.find("rises from one tick to the next"), std::string::npos);
             ++refused;
             continue;
           }
@@ -142,28 +142,30 @@ TEST(DeriveJump, RefusesWithTheReason) {
   const double nan = std::nan("");
   const double inf = std::numeric_limits<double>::infinity();
   const Refused gallery[] = {
-      {"nothing", {}, exact, "given: none"},
-      {"one only", {3.0, {}, {}, {}}, exact, "given: height"},
-      {"zero", {0.0, 0.4, {}, {}}, exact, "height must be more than 0"},
-      {"negative", {3.0, -0.4, {}, {}}, exact, "apex time must be more than 0"},
-      {"not a number", {3.0, {}, nan, {}}, exact, "launch speed must be more than 0"},
-      {"infinite", {3.0, {}, {}, inf}, exact, "gravity must be more than 0"},
-      {"three that clash", {3.0, 0.4, {}, 30.0}, exact, "give gravity 37.5 u/s², not 30"},
+      {"nothing", {}, exact, "found nothing, expected two of height, apex time, launch speed and gravity"},
+      {"one only", {3.0, {}, {}, {}}, exact, "found height alone, expected two of"},
+      {"zero", {0.0, 0.4, {}, {}}, exact, "found height 0, expected more than 0, and finite"},
+      {"negative", {3.0, -0.4, {}, {}}, exact, "found apex time -0.4, expected more than 0"},
+      {"not a number", {3.0, {}, nan, {}}, exact, "found launch speed nan, expected more than 0"},
+      {"infinite", {3.0, {}, {}, inf}, exact, "found gravity inf, expected more than 0"},
+      {"three that clash", {3.0, 0.4, {}, 30.0}, exact, "found gravity 30 u/s² where the others give 37.5 u/s², expected one of them left out"},
       {"exact without launch gravity",
        {3.0, 0.4, {}, {}},
        {Integrator::exact, 60, false},
-       "always has gravity on the launch tick"},
+       "expected gravity on it: the launch tick of the exact loop is like any other"},
       {"past the height before gravity acts",
        {0.1, {}, 15.0, {}},
        {Integrator::semi_implicit, 60, false},
-       "rises past it from one tick to the next"},
-      {"no tick rate", {3.0, 0.4, {}, {}}, {Integrator::averaged, 0, true}, "tick rate"},
+       "found a height of 0.1 u, past which such a jump rises from one tick to the next, expected "
+       "another height or tick rate"},
+      {"no tick rate", {3.0, 0.4, {}, {}}, {Integrator::averaged, 0, true}, "found a tick rate of 0 Hz"},
+      {"too far apart", {1e300, 1e-300, {}, {}}, exact, "expected numbers that are not so far apart"},
   };
   for (const Refused& refused : gallery) {
     const JumpAnswer answer = derive_jump(refused.ask, refused.loop);
     EXPECT_FALSE(answer.ok()) << refused.what;
-    EXPECT_NE(answer.refusal.find(refused.reason), std::string::npos)
-        << refused.what << ": " << answer.refusal;
+    const std::string text = describe(answer.refusal);
+    EXPECT_NE(text.find(refused.reason), std::string::npos) << refused.what << ": " << text;
   }
 }
 

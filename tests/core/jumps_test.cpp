@@ -16,7 +16,7 @@ constexpr double kSameHeight = 1e-9;
 // The highest place of the feet over their start, while `held` says what is held at each tick.
 template <class Held>
 double top_of(const Rules& rules, const Held& held, int ticks = 400) {
-  const CourseWorld world(flat_floor());
+  const LevelWorld world(flat_floor());
   Mover run(rules, world, {0, 0});
   const double floor = run.character.feet.y;
   double top = floor;
@@ -43,7 +43,7 @@ TEST(Sustain, TheHeightAskedForIsThatOfTheWholeJumpInEveryLoop) {
 TEST(Sustain, AnyTwoQuantitiesGiveTheSameJump) {
   const JumpShape shape{{1.2, 0.6}, 0.1};
   const JumpAnswer jump = derive_jump({3.25, 0.5, {}, {}}, {}, shape);
-  ASSERT_TRUE(jump.ok()) << jump.refusal;
+  ASSERT_TRUE(jump.ok()) << describe(jump.refusal);
   const Apex apex = predict_apex(jump.launch_speed, jump.gravity, {}, shape);
   EXPECT_NEAR(apex.height, 3.25, 1e-12);
   EXPECT_NEAR(apex.time, 0.5, 1e-12);
@@ -63,7 +63,7 @@ TEST(Sustain, LettingGoEndsItAndTheLaunchSpeedIsHeldTickByTick) {
   tuning.jump.cut.style = CutStyle::none;
   tuning.jump.sustain = {6, Duration::Unit::ticks};
   const Rules rules = rules_of(tuning);
-  const CourseWorld world(flat_floor());
+  const LevelWorld world(flat_floor());
   for (int held = 1; held <= 8; ++held) {
     Mover run(rules, world, {0, 0});
     for (int tick = 1; tick <= 8; ++tick) {
@@ -80,7 +80,7 @@ TEST(Sustain, ATapAndABumpedHeadEndIt) {
   Tuning tuning = pip();
   tuning.jump.sustain = {20, Duration::Unit::ticks};
   const Rules rules = rules_of(tuning);
-  const CourseWorld low = world_of({{{-9, -1}, {9, 0}}, {{-9, 2}, {9, 3}}});
+  const LevelWorld low = world_of({{{-9, -1}, {9, 0}}, {{-9, 2}, {9, 3}}});
   Mover run(rules, low, {0, 0});
   run.advance(kJump, 5);
   EXPECT_EQ(run.all(EventKind::bumped_head).size(), 1U);
@@ -123,7 +123,7 @@ TEST(Charge, OneContinuousCurveFromThePlainHop) {
 
 TEST(Charge, TheGaugeIsReadableAndReleaseLaunches) {
   const Rules rules = rules_of(charger());
-  const CourseWorld world(flat_floor());
+  const LevelWorld world(flat_floor());
   Mover run(rules, world, {0, 0});
   run.advance(kRightJump);
   EXPECT_EQ(run.all(EventKind::charge_started).size(), 1U);
@@ -144,7 +144,7 @@ TEST(Charge, MayRootTheFeet) {
   Tuning tuning = charger();
   tuning.jump.charge.may_run = false;
   const Rules rules = rules_of(tuning);
-  const CourseWorld world(flat_floor());
+  const LevelWorld world(flat_floor());
   Mover run(rules, world, {0, 0});
   run.advance(kRight, 30);
   run.advance(kRightJump, 30);
@@ -155,7 +155,7 @@ TEST(Charge, GoesOnOverTheEdgeWithinTheTimeOfGraceOnly) {
   Tuning tuning = charger();
   tuning.jump.coyote = {5, Duration::Unit::ticks};
   const Rules rules = rules_of(tuning);
-  const CourseWorld ledge = world_of({{{-9, -1}, {0, 0}}});
+  const LevelWorld ledge = world_of({{{-9, -1}, {0, 0}}});
   for (int after = 1; after <= 8; ++after) {
     Mover run(rules, ledge, {-1, 0});
     run.advance(kRightJump, 2);
@@ -173,7 +173,7 @@ TEST(Charge, ABufferedPressChargesIfHeldAndHopsIfNot) {
   Tuning tuning = charger();
   tuning.jump.buffer = {10, Duration::Unit::ticks};
   const Rules rules = rules_of(tuning);
-  const CourseWorld world(flat_floor());
+  const LevelWorld world(flat_floor());
   for (const bool holds : {true, false}) {
     Mover run(rules, world, {0, 0.6});
     while (run.character.feet.y > 0.3) run.advance(kNothing);
@@ -225,7 +225,7 @@ std::size_t jumps_by_mashing(Mover& run, int presses, std::string_view kind) {
 TEST(AirJump, HasItsOwnHeightInEveryLoop) {
   for (const JumpLoop& loop : all_loops({30, 60, 144})) {
     const Rules rules = rules_of(with_loop(flier(1), loop));
-    const CourseWorld world(flat_floor());
+    const LevelWorld world(flat_floor());
     Mover run(rules, world, {0, 0});
     run.advance(kJump);
     while (run.character.velocity.y > 0) run.advance(kNothing);
@@ -241,7 +241,7 @@ TEST(AirJump, HasItsOwnHeightInEveryLoop) {
 }
 
 TEST(AirJump, CountsUntilTheNextLanding) {
-  const CourseWorld world(flat_floor());
+  const LevelWorld world(flat_floor());
   for (int count = 0; count <= 4; ++count) {
     const Rules rules = rules_of(flier(count));
     Mover run(rules, world, {0, 0});
@@ -262,7 +262,7 @@ TEST(AirJump, KeepsItsInterval) {
   Tuning tuning = flier(9);
   tuning.jump.air_jumps.interval = {7, Duration::Unit::ticks};
   const Rules rules = rules_of(tuning);
-  const CourseWorld world(flat_floor());
+  const LevelWorld world(flat_floor());
   Mover run(rules, world, {0, 0});
   jumps_by_mashing(run, 30, "air");
   const auto jumps = run.all(EventKind::jumped);
@@ -273,7 +273,7 @@ TEST(AirJump, KeepsItsInterval) {
 }
 
 TEST(AirJump, WalkingOffMayCostOneAfterTheTimeOfGrace) {
-  const CourseWorld ledge = world_of({{{-9, -1}, {0, 0}}});
+  const LevelWorld ledge = world_of({{{-9, -1}, {0, 0}}});
   for (const bool costs : {false, true}) {
     for (const int coyote : {0, 4}) {
       Tuning tuning = flier(2);
@@ -290,7 +290,7 @@ TEST(AirJump, WalkingOffMayCostOneAfterTheTimeOfGrace) {
 }
 
 TEST(AirJump, JustAboveTheGroundMayWaitForTheLanding) {
-  const CourseWorld world(flat_floor());
+  const LevelWorld world(flat_floor());
   for (const NearGround means : {NearGround::air_jump, NearGround::buffer}) {
     Tuning tuning = flier(1);
     tuning.jump.buffer = {6, Duration::Unit::ticks};
@@ -319,11 +319,11 @@ TEST(AirJump, JustAboveTheGroundMayWaitForTheLanding) {
 // ---- permission ---------------------------------------------------------------------------------
 
 TEST(Permission, IsTheTuningsTheSurfacesAndAStatuss) {
-  const Course floor = flat_floor();
-  Course thorns = floor;
+  const Level floor = flat_floor();
+  Level thorns = floor;
   thorns.solids[0].traits.jump = false;
-  const CourseWorld world(floor);
-  const CourseWorld thorn_world(thorns);
+  const LevelWorld world(floor);
+  const LevelWorld thorn_world(thorns);
   Tuning tuning = pip();
   const Rules rules = rules_of(tuning);
   tuning.jump.allowed = false;
@@ -362,7 +362,7 @@ TEST(Permission, APressDuringALockIsRemembered) {
   Tuning tuning = pip();
   tuning.jump.buffer = {5, Duration::Unit::ticks};
   const Rules rules = rules_of(tuning);
-  const CourseWorld world(flat_floor());
+  const LevelWorld world(flat_floor());
   for (const StatusKind kind : {StatusKind::stun, StatusKind::no_jump, StatusKind::no_control}) {
     for (int early = 1; early <= 7; ++early) {
       Mover run(rules, world, {0, 0});
@@ -384,7 +384,7 @@ TEST(Available, SaysWhatAPressThenDoes) {
   tuning.wall.coyote = {4, Duration::Unit::ticks};
   tuning.wall.exits = {{"jump", WallPlace::anywhere, {}, 8, 10}};
   const Rules rules = rules_of(tuning);
-  const CourseWorld world = world_of({{{-6, -1}, {6, 0}}, {{6, -4}, {7, 9}}, {{-9, 2}, {-4, 3}}});
+  const LevelWorld world = world_of({{{-6, -1}, {6, 0}}, {{6, -4}, {7, 9}}, {{-9, 2}, {-4, 3}}});
   std::uint32_t seed = 12345;
   const auto random = [&seed](std::uint32_t n) {
     seed = seed * 1664525U + 1013904223U;

@@ -1,4 +1,4 @@
-// Laws of motion that hold for any course, tape and tuning.
+// Laws of motion that hold for any level, inputs and tuning.
 #include <cmath>
 #include <cstring>
 
@@ -6,7 +6,7 @@
 #include <rapidcheck/gtest.h>
 
 #include "bushbaby/core/advance.h"
-#include "bushbaby/core/tape.h"
+#include "bushbaby/core/inputs.h"
 
 #include "situation.h"
 #include "support.h"
@@ -21,7 +21,7 @@ using test::Situation;
 // A place where the body fits; a situation without one does not count.
 Vec room_in(Situation& situation, const Rules& rules, const World& world) {
   const auto feet = situation.find_room(rules, world);
-  if (!feet) RC_DISCARD("no room in this course");
+  if (!feet) RC_DISCARD("no room in this level");
   return *feet;
 }
 
@@ -31,7 +31,7 @@ Character placed(Vec feet, const Rules& rules, const World& world) {
   return character;
 }
 
-// Left and right are the same: the mirrored course, tape and start give the mirrored run, to the
+// Left and right are the same: the mirrored level, inputs and start give the mirrored run, to the
 // last bit.
 RC_GTEST_PROP(Law, MirrorSymmetry, (std::uint32_t seed)) {
   Situation situation(seed);
@@ -41,7 +41,7 @@ RC_GTEST_PROP(Law, MirrorSymmetry, (std::uint32_t seed)) {
   if (run == AutoRun::left) turned.run.auto_run = AutoRun::right;
   if (run == AutoRun::right) turned.run.auto_run = AutoRun::left;
   const Rules mirror_rules = rules_of(turned);
-  Course mirrored = situation.course;
+  Level mirrored = situation.level;
   for (Solid& solid : mirrored.solids) {
     const Box box = solid.box;
     solid.box = {{-box.hi.x, box.lo.y}, {-box.lo.x, box.hi.y}};
@@ -49,8 +49,8 @@ RC_GTEST_PROP(Law, MirrorSymmetry, (std::uint32_t seed)) {
     Push& push = solid.traits.touch.push;
     if (push.frame == PushFrame::world) push.velocity.x = -push.velocity.x;
   }
-  const CourseWorld world(situation.course);
-  const CourseWorld mirror_world(mirrored);
+  const LevelWorld world(situation.level);
+  const LevelWorld mirror_world(mirrored);
   const Vec feet = room_in(situation, rules, world);
   Character a = placed(feet, rules, world);
   Character b = placed({-feet.x, feet.y}, mirror_rules, mirror_world);
@@ -83,8 +83,8 @@ RC_GTEST_PROP(Law, UnitsOfLengthAreFree, (std::uint32_t seed)) {
       RC_ASSERT(!set_knob(large, knob, *number * kScale, place.row));
     }
   }
-  Course large_course = situation.course;
-  for (Solid& solid : large_course.solids) {
+  Level large_level = situation.level;
+  for (Solid& solid : large_level.solids) {
     solid.box = {solid.box.lo * kScale, solid.box.hi * kScale};
     solid.traits.belt *= kScale;
     solid.traits.bounce_speed *= kScale;
@@ -92,8 +92,8 @@ RC_GTEST_PROP(Law, UnitsOfLengthAreFree, (std::uint32_t seed)) {
   }
   const Rules rules = rules_of(situation.tuning);
   const Rules large_rules = rules_of(large);
-  const CourseWorld world(situation.course);
-  const CourseWorld large_world(large_course);
+  const LevelWorld world(situation.level);
+  const LevelWorld large_world(large_level);
   const Vec feet = room_in(situation, rules, world);
   Character a = placed(feet, rules, world);
   Character b = placed({feet.x * kScale, feet.y * kScale}, large_rules, large_world);
@@ -110,7 +110,7 @@ RC_GTEST_PROP(Law, UnitsOfLengthAreFree, (std::uint32_t seed)) {
 RC_GTEST_PROP(Law, TheCharacterIsTheWholeState, (std::uint32_t seed)) {
   Situation situation(seed);
   const Rules rules = rules_of(situation.tuning);
-  const CourseWorld world(situation.course);
+  const LevelWorld world(situation.level);
   const Vec feet = room_in(situation, rules, world);
   Character original = placed(feet, rules, world);
   const std::size_t half = situation.controls.size() / 2;
@@ -134,21 +134,21 @@ RC_GTEST_PROP(Law, ExactFreeFlightIsTheSameAtEveryRate, (std::uint32_t seed)) {
   tuning.run.top_speed = 9;
   tuning.jump.cut.min_hold = Duration{0.1};  // a common time too
   // Inputs change every tenth of a second: a whole number of ticks at each of the rates.
-  Tape tape;
+  Inputs inputs;
   for (int i = 0; i < 30; ++i) {
     Controls held;
     held.x = static_cast<std::int8_t>(static_cast<int>(situation.random() % 3 - 1) * 127);
     held.jump = situation.random() % 2 == 0;
-    tape.spans.push_back({held, {0.1}});
+    inputs.spans.push_back({held, {0.1}});
   }
-  const CourseWorld nothing(std::vector<Box>{});
+  const LevelWorld nothing(std::vector<Box>{});
   const auto end_at = [&](double rate) {
     tuning.loop.tick_rate = rate;
     const Rules rules = rules_of(tuning);
     Character character;
     character.velocity = {3, 14};
     character.cut_armed = true;
-    for (const Controls& held : controls_of(tape, rate)) advance(character, held, rules, nothing);
+    for (const Controls& held : controls_of(inputs, rate)) advance(character, held, rules, nothing);
     return character;
   };
   const Character reference = end_at(30);
@@ -163,17 +163,17 @@ RC_GTEST_PROP(Law, ExactFreeFlightIsTheSameAtEveryRate, (std::uint32_t seed)) {
   }
 }
 
-TEST(Tape, SpansEndAtCommonTimesAtEveryRate) {
-  const Tape tape{{{test::kRight, {0.25}},
+TEST(Inputs, SpansEndAtCommonTimesAtEveryRate) {
+  const Inputs inputs{{{test::kRight, {0.25}},
                    {test::kJump, {0.25}},
                    {test::kNothing, {3, Duration::Unit::ticks}}}};
-  const auto at_30 = controls_of(tape, 30);
+  const auto at_30 = controls_of(inputs, 30);
   ASSERT_EQ(at_30.size(), 18U);
   EXPECT_EQ(at_30[7], test::kRight) << "0.25 s is 7.5 ticks: half up";
   EXPECT_EQ(at_30[8], test::kJump);
   EXPECT_EQ(at_30[14], test::kJump) << "two halves make 15 ticks, not 16";
   EXPECT_EQ(at_30[15], test::kNothing);
-  EXPECT_EQ(controls_of(tape_of(at_30), 144), at_30);
+  EXPECT_EQ(controls_of(inputs_of(at_30), 144), at_30);
 }
 
 TEST(Controls, DirectionsAreWholeSteps) {

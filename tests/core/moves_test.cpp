@@ -26,7 +26,7 @@ TEST(Drive, TimesInThePlaceOfRates) {
   EXPECT_DOUBLE_EQ(rules.ground.rates.speed_up, 14);
   EXPECT_DOUBLE_EQ(rules.ground.rates.brake, 28);
   EXPECT_DOUBLE_EQ(rules.ground.rates.turn, 56);
-  const CourseWorld world(flat_floor());
+  const LevelWorld world(flat_floor());
   Mover run(rules, world, {0, 0});
   run.advance(kRight, 30);
   EXPECT_NEAR(run.character.velocity.x, 7, 1e-12);
@@ -35,7 +35,7 @@ TEST(Drive, TimesInThePlaceOfRates) {
 }
 
 TEST(Drive, DampedTakesAShareOfTheDifference) {
-  const CourseWorld world(flat_floor());
+  const LevelWorld world(flat_floor());
   for (const JumpLoop& loop : all_loops({30, 60, 144})) {
     Tuning tuning = with_loop(pip(), loop);
     tuning.run.ground.style = DriveStyle::damped;
@@ -54,7 +54,7 @@ TEST(Drive, DampedTakesAShareOfTheDifference) {
 }
 
 TEST(Drive, InstantIsThereAtOnce) {
-  const CourseWorld world(flat_floor());
+  const LevelWorld world(flat_floor());
   for (const JumpLoop& loop : all_loops({60})) {
     Tuning tuning = with_loop(pip(), loop);
     tuning.run.ground.style = tuning.run.air.style = DriveStyle::instant;
@@ -71,7 +71,7 @@ TEST(Drive, InstantIsThereAtOnce) {
 }
 
 TEST(Drive, OverSpeedDecaysByItsOwnRateAndIsNotClipped) {
-  const CourseWorld world(flat_floor());
+  const LevelWorld world(flat_floor());
   for (const JumpLoop& loop : all_loops({60})) {
     for (const DriveStyle style : {DriveStyle::rate, DriveStyle::damped, DriveStyle::instant}) {
       Tuning tuning = with_loop(pip(), loop);
@@ -89,7 +89,7 @@ TEST(Drive, OverSpeedDecaysByItsOwnRateAndIsNotClipped) {
 }
 
 TEST(Drive, FacingFollowsWhatTheTuningSays) {
-  const CourseWorld world(flat_floor());
+  const LevelWorld world(flat_floor());
   Tuning tuning = pip();
   tuning.run.facing = FacingRule::speed;
   const Rules by_speed = rules_of(tuning);
@@ -105,7 +105,7 @@ TEST(Drive, FacingFollowsWhatTheTuningSays) {
 }
 
 TEST(Drive, AutoRunHoldsADirectionWhileNoneIsHeld) {
-  const CourseWorld world(flat_floor());
+  const LevelWorld world(flat_floor());
   Tuning tuning = pip();
   tuning.run.auto_run = AutoRun::right;
   const Rules rules = rules_of(tuning);
@@ -124,16 +124,16 @@ TEST(Drive, AutoRunHoldsADirectionWhileNoneIsHeld) {
 
 // ---- surfaces -----------------------------------------------------------------------------------
 
-Course floor_like(const SurfaceTraits& traits) {
-  Course course = flat_floor();
-  course.solids[0].traits = traits;
-  return course;
+Level floor_like(const SurfaceTraits& traits) {
+  Level level = flat_floor();
+  level.solids[0].traits = traits;
+  return level;
 }
 
 TEST(Surface, GripScalesTheRates) {
   SurfaceTraits ice;
   ice.grip = 0.25;
-  const CourseWorld world(floor_like(ice));
+  const LevelWorld world(floor_like(ice));
   const Rules rules = rules_of(pip());
   Mover run(rules, world, {0, 0});
   run.advance(kRight, 8);
@@ -143,7 +143,7 @@ TEST(Surface, GripScalesTheRates) {
 TEST(Surface, ABeltCarriesWhatStandsOnIt) {
   SurfaceTraits belt;
   belt.belt = -3;
-  const CourseWorld world(floor_like(belt));
+  const LevelWorld world(floor_like(belt));
   for (const JumpLoop& loop : all_loops({60})) {
     for (const DriveStyle style : {DriveStyle::rate, DriveStyle::damped, DriveStyle::instant}) {
       Tuning tuning = with_loop(pip(), loop);
@@ -165,7 +165,7 @@ TEST(Surface, BouncesGiveBackAShareOrASpeed) {
   for (const JumpLoop& loop : all_loops({60, 144})) {
     SurfaceTraits springy;
     springy.bounce = 0.5;
-    const CourseWorld world(floor_like(springy));
+    const LevelWorld world(floor_like(springy));
     const Rules rules = rules_of(with_loop(pip(), loop));
     Mover run(rules, world, {0, 3});
     run.advance(kNothing, 400);
@@ -182,7 +182,7 @@ TEST(Surface, BouncesGiveBackAShareOrASpeed) {
   }
   SurfaceTraits spring;
   spring.bounce_speed = 12;
-  const CourseWorld world(floor_like(spring));
+  const LevelWorld world(floor_like(spring));
   const Rules rules = rules_of(pip());
   Mover run(rules, world, {0, 0.5});
   run.advance(kNothing, 300);
@@ -193,7 +193,7 @@ TEST(Surface, BouncesGiveBackAShareOrASpeed) {
 TEST(Surface, OneThatMayNotBeStoodOnBlocksAndGivesNoFooting) {
   SurfaceTraits thorns;
   thorns.footing = false;
-  const CourseWorld world(floor_like(thorns));
+  const LevelWorld world(floor_like(thorns));
   for (const JumpLoop& loop : all_loops({60})) {
     const Rules rules = rules_of(with_loop(pip(), loop));
     Mover run(rules, world, {0, 1});
@@ -215,9 +215,9 @@ TEST(Surface, ATouchWorksOncePerEntry) {
   hive.touch.push = {{-6, 5}, PushFrame::world, false, 0.2};
   hive.touch.slow = 0.5;
   hive.touch.slow_share = 0.5;
-  Course course = flat_floor();
-  course.solids.push_back({"hive", {{3, 0}, {4, 3}}, hive});
-  const CourseWorld world(course);
+  Level level = flat_floor();
+  level.solids.push_back({"hive", {{3, 0}, {4, 3}}, hive});
+  const LevelWorld world(level);
   const Rules rules = rules_of(pip());
   Mover run(rules, world, {1, 0});
   while (run.all(EventKind::pushed).empty()) run.advance(kRight);
@@ -233,8 +233,8 @@ TEST(Surface, ATouchWorksOncePerEntry) {
   SUCCEED() << "a second entry, a second push";
   // Pinned against it, it is pushed once.
   hive.touch.push = {{0, 0}, PushFrame::world, true, 0};
-  course.solids.back().traits = hive;
-  const CourseWorld still(course);
+  level.solids.back().traits = hive;
+  const LevelWorld still(level);
   Mover pinned(rules, still, {1, 0});
   pinned.advance(kRight, 120);
   EXPECT_EQ(pinned.all(EventKind::pushed).size(), 1U);
@@ -243,7 +243,7 @@ TEST(Surface, ATouchWorksOncePerEntry) {
 // ---- fall ---------------------------------------------------------------------------------------
 
 TEST(FastFall, SetsItsSpeedAndIsNotClippedByTerminalSpeed) {
-  const CourseWorld world(flat_floor());
+  const LevelWorld world(flat_floor());
   for (const JumpLoop& loop : all_loops({60})) {
     Tuning tuning = with_loop(pip(), loop);
     tuning.fall.fast.speed = 40;
@@ -264,7 +264,7 @@ TEST(FastFall, AFactorWorksOnGravityAndTerminalSpeed) {
   Tuning tuning = pip();
   tuning.fall.fast.factor = 2;
   const Rules rules = rules_of(tuning);
-  const CourseWorld world(flat_floor());
+  const LevelWorld world(flat_floor());
   Mover run(rules, world, {0, 100});
   run.advance(kDown, 6);
   EXPECT_NEAR(run.character.velocity.y, -2 * rules.fall_gravity * 6 / 60, 1e-9);
@@ -273,7 +273,7 @@ TEST(FastFall, AFactorWorksOnGravityAndTerminalSpeed) {
 }
 
 TEST(FastFall, OnThePressAndOnlyWhileFallingByChoice) {
-  const CourseWorld world(flat_floor());
+  const LevelWorld world(flat_floor());
   for (const bool only_falling : {true, false}) {
     Tuning tuning = pip();
     tuning.fall.fast.speed = 15;
@@ -293,7 +293,7 @@ TEST(FastFall, OnThePressAndOnlyWhileFallingByChoice) {
 }
 
 TEST(Fall, ATooFastFallDecaysByItsOwnRate) {
-  const CourseWorld world(flat_floor());
+  const LevelWorld world(flat_floor());
   for (const JumpLoop& loop : all_loops({60})) {
     Tuning tuning = with_loop(pip(), loop);
     tuning.fall.over_speed = 60;
@@ -308,7 +308,7 @@ TEST(Fall, ATooFastFallDecaysByItsOwnRate) {
 }
 
 TEST(Glide, APressThatGivesNoJumpGlidesWhileHeld) {
-  const CourseWorld world(flat_floor());
+  const LevelWorld world(flat_floor());
   for (const JumpLoop& loop : all_loops({60})) {
     Tuning tuning = with_loop(pip(), loop);
     tuning.fall.glide.speed = 3;
@@ -319,10 +319,10 @@ TEST(Glide, APressThatGivesNoJumpGlidesWhileHeld) {
     EXPECT_LT(run.character.velocity.y, -20);
     run.advance(kJump, 30);
     EXPECT_EQ(run.character.velocity.y, -3) << text_of(loop);
-    EXPECT_EQ(run.character.stance(), Stance::glide);
+    EXPECT_EQ(run.character.stance(), Stance::gliding);
     run.advance(kNothing, 10);
     EXPECT_LT(run.character.velocity.y, -10);
-    EXPECT_EQ(run.character.stance(), Stance::fall);
+    EXPECT_EQ(run.character.stance(), Stance::falling);
     // Still held from the jump itself, the button does not glide.
     Mover jumper(rules, world, {0, 0});
     jumper.advance(kJump, 30);
@@ -342,7 +342,7 @@ Tuning dasher() {
 }
 
 TEST(Dash, CoversItsDistanceAtEveryTickRateInEveryLoop) {
-  const CourseWorld world(flat_floor());
+  const LevelWorld world(flat_floor());
   for (const JumpLoop& loop : all_loops({24, 30, 50, 60, 144, 240, 1000})) {
     const Rules rules = rules_of(with_loop(dasher(), loop));
     for (const double height : {0.0, 30.0}) {
@@ -358,7 +358,7 @@ TEST(Dash, CoversItsDistanceAtEveryTickRateInEveryLoop) {
 }
 
 TEST(Dash, AtItsLimits) {
-  const CourseWorld world(flat_floor());
+  const LevelWorld world(flat_floor());
   const auto length = [&](double distance, double time) {
     Tuning tuning = dasher();
     tuning.dash.distance = distance;
@@ -400,7 +400,7 @@ TEST(Dash, TwoOfDistanceTimeAndSpeed) {
 }
 
 TEST(Dash, DirectionPolicies) {
-  const CourseWorld world(flat_floor());
+  const LevelWorld world(flat_floor());
   const double diagonal = 1 / std::sqrt(2.0);
   struct Case {
     DashDirection direction;
@@ -431,8 +431,8 @@ TEST(Dash, DirectionPolicies) {
   }
 }
 
-TEST(Dash, ChargesCooldownAndRefill) {
-  const CourseWorld world(flat_floor());
+TEST(Dash, ChargesCooldownAndRestore) {
+  const LevelWorld world(flat_floor());
   for (const int charges : {1, 2, 3}) {
     for (const int cooldown : {0, 1, 5}) {
       Tuning tuning = dasher();
@@ -443,7 +443,7 @@ TEST(Dash, ChargesCooldownAndRefill) {
       Mover run(rules, world, {0, 100});
       for (int i = 0; i < 60; ++i) run.advance(i % 2 == 0 ? kDash : kNothing);
       const auto starts = run.all(EventKind::dash_started);
-      EXPECT_EQ(starts.size(), static_cast<std::size_t>(charges)) << "no refill in the air";
+      EXPECT_EQ(starts.size(), static_cast<std::size_t>(charges)) << "no restore in the air";
       for (std::size_t i = 1; i < starts.size(); ++i) {
         // Three ticks of dash and the cooldown, at the next press of an even tick.
         const int next = (3 + cooldown + 1) / 2 * 2;
@@ -456,7 +456,7 @@ TEST(Dash, ChargesCooldownAndRefill) {
 }
 
 TEST(Dash, HoldingNeverRepeatsItAndABufferRemembersAPress) {
-  const CourseWorld world(flat_floor());
+  const LevelWorld world(flat_floor());
   Tuning tuning = dasher();
   tuning.dash.cooldown = {10, Duration::Unit::ticks};
   const Rules plain = rules_of(tuning);
@@ -477,7 +477,7 @@ TEST(Dash, HoldingNeverRepeatsItAndABufferRemembersAPress) {
 }
 
 TEST(Dash, EndsAtAWall) {
-  const CourseWorld world = world_of({{{-9, -1}, {9, 0}}, {{2, 0}, {3, 9}}});
+  const LevelWorld world = world_of({{{-9, -1}, {9, 0}}, {{2, 0}, {3, 9}}});
   for (const JumpLoop& loop : all_loops({60})) {
     const Rules rules = rules_of(with_loop(dasher(), loop));
     Mover run(rules, world, {0, 0});
@@ -493,7 +493,7 @@ TEST(Dash, EndsAtAWall) {
 // ---- push ---------------------------------------------------------------------------------------
 
 TEST(Push, FramesShareAddingAndLock) {
-  const CourseWorld world(flat_floor());
+  const LevelWorld world(flat_floor());
   Tuning tuning = pip();
   tuning.push.lock = {7, Duration::Unit::ticks};
   tuning.push.share = 0.5;
@@ -525,7 +525,7 @@ TEST(Push, FramesShareAddingAndLock) {
 }
 
 TEST(Status, SlowIsAPartOfTopSpeedAndStunStopsEverything) {
-  const CourseWorld world(flat_floor());
+  const LevelWorld world(flat_floor());
   const Rules rules = rules_of(dasher());
   Mover run(rules, world, {0, 0});
   set_status(run.character, StatusKind::slow, {60, 0, 0.5});
@@ -543,20 +543,20 @@ TEST(Status, SlowIsAPartOfTopSpeedAndStunStopsEverything) {
 // ---- between ticks ------------------------------------------------------------------------------
 
 TEST(Pose, GoesInAStraightLineFromTickToTick) {
-  const CourseWorld world(flat_floor());
+  const LevelWorld world(flat_floor());
   const Rules rules = rules_of(pip());
   Mover run(rules, world, {0, 0});
   const Character before = run.character;
   run.advance(kRightJump);
   const Character& after = run.character;
   EXPECT_EQ(pose_between(before, after, 0).feet, before.feet);
-  EXPECT_EQ(pose_between(before, after, 0).stance, Stance::ground);
+  EXPECT_EQ(pose_between(before, after, 0).stance, Stance::standing);
   EXPECT_EQ(pose_between(before, after, 1).feet, after.feet);
   EXPECT_EQ(pose_between(before, after, 7).velocity, after.velocity);
   EXPECT_EQ(pose_between(before, after, -7).feet, before.feet);
   const Pose half = pose_between(before, after, 0.5);
   EXPECT_NEAR(half.feet.y, (before.feet.y + after.feet.y) / 2, 1e-15);
-  EXPECT_EQ(half.stance, Stance::rise);
+  EXPECT_EQ(half.stance, Stance::rising);
 }
 
 }  // namespace

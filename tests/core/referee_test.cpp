@@ -72,7 +72,7 @@ class Referee {
     ASSERT_TRUE(within(c.cling_left, rules_.cling_ticks));
     ASSERT_TRUE(c.facing == 1 || c.facing == -1);
     ASSERT_EQ(c.tick, before_.tick + 1);
-    if (c.stance() == Stance::wall) {
+    if (c.stance() == Stance::at_wall) {
       ASSERT_TRUE(c.wall != 0 && !c.grounded());
     }
   }
@@ -222,7 +222,7 @@ std::size_t Referee::pushes = 0;
 bool play(std::uint32_t seed) {
   Situation situation(seed);
   const Rules rules = test::rules_of(situation.tuning);
-  const CourseWorld world(situation.course);
+  const LevelWorld world(situation.level);
   const auto feet = situation.find_room(rules, world);
   if (!feet) return true;
   Character character;

@@ -36,21 +36,21 @@ Mover at_wall(const Rules& rules, const World& world, double y = 20) {
 }
 
 TEST(WallSlide, LimitsTheFallAndNothingElse) {
-  const CourseWorld world(walled());
+  const LevelWorld world(walled());
   for (const JumpLoop& loop : all_loops({30, 60, 144})) {
     const Rules rules = rules_of(with_loop(climber(), loop));
     Mover run = at_wall(rules, world, 30);
     run.advance(kRight, static_cast<int>(loop.tick_rate));
     EXPECT_EQ(run.character.velocity.y, -2.5) << text_of(loop);
-    EXPECT_EQ(run.character.stance(), Stance::wall);
+    EXPECT_EQ(run.character.stance(), Stance::at_wall);
     run.advance(kNothing, static_cast<int>(loop.tick_rate / 3));
     EXPECT_LT(run.character.velocity.y, -8) << "without pushing it falls";
-    EXPECT_EQ(run.character.stance(), Stance::fall);
+    EXPECT_EQ(run.character.stance(), Stance::falling);
   }
 }
 
 TEST(WallSlide, ABodyThatBrushesAWallKeepsItsUpwardSpeed) {
-  const CourseWorld world(walled());
+  const LevelWorld world(walled());
   Tuning sliding = climber();
   sliding.wall.cling = {10, Duration::Unit::ticks};
   Tuning plain = sliding;
@@ -74,7 +74,7 @@ TEST(WallSlide, AFasterFallSlowsDownAtItsRate) {
   Tuning tuning = climber();
   tuning.wall.slide_brake = 60;  // 1 u/s a tick
   const Rules rules = rules_of(tuning);
-  const CourseWorld world(walled());
+  const LevelWorld world(walled());
   Mover run = at_wall(rules, world, 40);
   run.character.velocity.y = -12.25;
   run.advance(kRight, 9);
@@ -84,10 +84,10 @@ TEST(WallSlide, AFasterFallSlowsDownAtItsRate) {
 }
 
 TEST(WallSlide, OnlyOnSurfacesThatLetIt) {
-  Course course{"smooth", {0, 0}, {}};
-  for (const Box& box : walled()) course.solids.push_back({"", box});
-  course.solids[1].traits.cling = false;
-  const CourseWorld world(course);
+  Level level{"smooth", {0, 0}, {}};
+  for (const Box& box : walled()) level.solids.push_back({"", box});
+  level.solids[1].traits.cling = false;
+  const LevelWorld world(level);
   const Rules rules = rules_of(climber());
   Mover run = at_wall(rules, world);
   run.advance(kRight, 30);
@@ -99,7 +99,7 @@ TEST(WallSlide, OnlyOnSurfacesThatLetIt) {
 }
 
 TEST(WallCling, LastsTheTicksWritten) {
-  const CourseWorld world(walled());
+  const LevelWorld world(walled());
   for (const JumpLoop& loop : all_loops({60})) {
     for (int n = 0; n <= 8; ++n) {
       Tuning tuning = with_loop(climber(), loop);
@@ -123,7 +123,7 @@ TEST(WallCling, LastsTheTicksWritten) {
 }
 
 TEST(WallExit, GivesItsSpeedsAndLocksTheSteering) {
-  const CourseWorld world(walled());
+  const LevelWorld world(walled());
   for (const JumpLoop& loop : all_loops({60})) {
     for (const int lock : {0, 1, 9}) {
       Tuning tuning = with_loop(climber(), loop);
@@ -152,7 +152,7 @@ TEST(WallExit, AFadeGivesTheSteeringBackBitByBit) {
   tuning.wall.exits[0].steer_fade = {3, Duration::Unit::ticks};
   tuning.run.air = {{60, 60, 60}};  // 1 u/s a tick
   const Rules rules = rules_of(tuning);
-  const CourseWorld world(walled());
+  const LevelWorld world(walled());
   Mover run = at_wall(rules, world);
   const double expected[] = {-8, -8, -7.75, -7.25, -6.5, -5.5};
   for (const double speed : expected) {
@@ -162,7 +162,7 @@ TEST(WallExit, AFadeGivesTheSteeringBackBitByBit) {
 }
 
 TEST(WallExit, TheSideComesFromTheContactNeverFromFacing) {
-  const CourseWorld world(walled());
+  const LevelWorld world(walled());
   Tuning tuning = climber();
   tuning.wall.hold = WallHold::touch;
   const Rules rules = rules_of(tuning);
@@ -178,11 +178,11 @@ TEST(WallExit, TheFirstRowThatFitsCounts) {
   tuning.wall.exits = {
       {"jump + towards", WallPlace::anywhere, {}, 3, 12, {1, Duration::Unit::ticks}},
       {"jump", WallPlace::anywhere, {}, 8, 10, {1, Duration::Unit::ticks}},
-      {"away + down", WallPlace::anywhere, {}, 0, 0},
+      {"down", WallPlace::anywhere, {}, 0, 0},
       {"up", WallPlace::top, {}, -3, 9},
   };
   const Rules rules = rules_of(tuning);
-  const CourseWorld world(walled());
+  const LevelWorld world(walled());
   struct Case {
     Controls held;
     double away;
@@ -217,7 +217,7 @@ TEST(WallExit, TheFirstRowThatFitsCounts) {
 }
 
 TEST(WallExit, ADirectionMayHaveToBeHeldForAWhile) {
-  const CourseWorld world(walled());
+  const LevelWorld world(walled());
   for (int n = 0; n <= 5; ++n) {
     Tuning tuning = climber();
     tuning.wall.hold = WallHold::touch;
@@ -235,7 +235,7 @@ TEST(WallExit, ADirectionMayHaveToBeHeldForAWhile) {
 }
 
 TEST(WallWindows, AreTheTicksWritten) {
-  const CourseWorld world(walled());
+  const LevelWorld world(walled());
   for (const JumpLoop& loop : all_loops({30, 60, 144})) {
     for (int n = 0; n <= 8; ++n) {
       Tuning tuning = with_loop(climber(), loop);
@@ -275,7 +275,7 @@ TEST(WallExit, TheSameWallMayBeBarredUntilALandingOrTheOtherWall) {
   tuning.wall.exits[0].same_wall = false;
   tuning.wall.exits[0].steer_lock = {};
   const Rules rules = rules_of(tuning);
-  const CourseWorld shaft = world_of({{{-50, -1}, {50, 0}}, {{5, -1}, {6, 90}}, {{1, 2}, {2, 90}}});
+  const LevelWorld shaft = world_of({{{-50, -1}, {50, 0}}, {{5, -1}, {6, 90}}, {{1, 2}, {2, 90}}});
   Mover run = at_wall(rules, shaft, 40);
   run.advance(kRightJump);
   const auto back_to = [&run](const Controls& held, int side) {
@@ -294,18 +294,18 @@ TEST(WallExit, TheSameWallMayBeBarredUntilALandingOrTheOtherWall) {
 }
 
 TEST(WallExit, MayGiveAirJumpsBack) {
-  const CourseWorld world(walled());
-  for (const bool refill : {false, true}) {
+  const LevelWorld world(walled());
+  for (const bool restore : {false, true}) {
     Tuning tuning = climber();
     tuning.jump.air_jumps.count = 1;
-    tuning.wall.exits[0].refill = refill;
+    tuning.wall.exits[0].restore = restore;
     const Rules rules = rules_of(tuning);
     Mover run = at_wall(rules, world, 40);
     run.character.air_jumps_used = 1;
     run.advance(kRightJump);
     run.advance(kNothing);
     run.advance(kJump);
-    EXPECT_EQ(run.all(EventKind::jumped).size(), refill ? 2U : 1U);
+    EXPECT_EQ(run.all(EventKind::jumped).size(), restore ? 2U : 1U);
   }
 }
 
@@ -315,18 +315,18 @@ TEST(Wall, EverythingMirrors) {
   tuning.wall.coyote = {3, Duration::Unit::ticks};
   tuning.wall.exits.push_back({"away", WallPlace::anywhere, {4, Duration::Unit::ticks}, 2, 0});
   const Rules rules = rules_of(tuning);
-  const CourseWorld right(walled());
-  const CourseWorld left = world_of({{{-50, -1}, {50, 0}}, {{-6, -1}, {-5, 60}}});
+  const LevelWorld right(walled());
+  const LevelWorld left = world_of({{{-50, -1}, {50, 0}}, {{-6, -1}, {-5, 60}}});
   Mover a(rules, right, {3, 0});
   Mover b(rules, left, {-3, 0});
-  const Controls tape[] = {kRightJump, kRight,     kRightJump, kLeft,
+  const Controls inputs[] = {kRightJump, kRight,     kRightJump, kLeft,
                            kRight,     kRightJump, kLeft,      kNothing};
   const int lasts[] = {20, 12, 8, 3, 25, 14, 9, 40};
   for (std::size_t i = 0; i < 8; ++i) {
     for (int t = 0; t < lasts[i]; ++t) {
-      Controls mirrored = tape[i];
+      Controls mirrored = inputs[i];
       mirrored.x = static_cast<std::int8_t>(-mirrored.x);
-      a.advance(tape[i]);
+      a.advance(inputs[i]);
       b.advance(mirrored);
       ASSERT_EQ(a.character.feet.x, -b.character.feet.x);
       ASSERT_EQ(a.character.feet.y, b.character.feet.y);

@@ -15,10 +15,10 @@ Tuning with_windows(const JumpLoop& loop, int coyote, int buffer) {
   return tuning;
 }
 
-CourseWorld ledge() { return world_of({{{-50, -1}, {1, 0}}}); }
+LevelWorld ledge() { return world_of({{{-50, -1}, {1, 0}}}); }
 
 TEST(Coyote, TheFirstNDecisionsInTheAirMayJumpAndTheNextMayNot) {
-  const CourseWorld world = ledge();
+  const LevelWorld world = ledge();
   for (const JumpLoop& loop : all_loops({30, 60})) {
     for (int n = 0; n <= 12; ++n) {
       const Rules rules = rules_of(with_windows(loop, n, 0));
@@ -42,7 +42,7 @@ TEST(Coyote, TheFirstNDecisionsInTheAirMayJumpAndTheNextMayNot) {
 }
 
 TEST(Coyote, IsClosedByTheJumpAndNeverOpenedByOne) {
-  const CourseWorld world = ledge();
+  const LevelWorld world = ledge();
   const Rules rules = rules_of(with_windows({}, 10, 0));
   Mover walker(rules, world, {-3, 0});
   while (walker.character.grounded()) walker.advance(kRight);
@@ -58,7 +58,7 @@ TEST(Coyote, IsClosedByTheJumpAndNeverOpenedByOne) {
 }
 
 TEST(Coyote, GravityIsShared) {
-  const CourseWorld world = ledge();
+  const LevelWorld world = ledge();
   for (const JumpLoop& loop : all_loops({60})) {
     for (const double share : {0.0, 0.25, 1.0}) {
       Tuning tuning = with_windows(loop, 5, 0);
@@ -76,7 +76,7 @@ TEST(Coyote, GravityIsShared) {
 }
 
 TEST(Buffer, APressIsRememberedForTheNDecisionsAfterIt) {
-  const CourseWorld world(flat_floor());
+  const LevelWorld world(flat_floor());
   const auto rules_with = [](const JumpLoop& loop, int n) {
     Tuning tuning = with_windows(loop, 0, n);
     tuning.jump.cut.style =
@@ -116,7 +116,7 @@ TEST(Buffer, APressIsRememberedForTheNDecisionsAfterIt) {
 }
 
 TEST(Buffer, AJumpWhoseButtonIsUpIsATapAndOneHeldIsFull) {
-  const CourseWorld world(flat_floor());
+  const LevelWorld world(flat_floor());
   const Rules rules = rules_of(with_windows({}, 0, 6));
   for (const bool held : {false, true}) {
     Mover run(rules, world, {0, 0});
@@ -130,7 +130,7 @@ TEST(Buffer, AJumpWhoseButtonIsUpIsATapAndOneHeldIsFull) {
 }
 
 TEST(Buffer, ANewPressStartsTheWindowAnew) {
-  const CourseWorld world(flat_floor());
+  const LevelWorld world(flat_floor());
   const Rules rules = rules_of(with_windows({}, 0, 4));
   Mover run(rules, world, {0, 0});
   run.advance(kJump);
@@ -143,7 +143,7 @@ TEST(Buffer, ANewPressStartsTheWindowAnew) {
 }
 
 TEST(Hang, FloatsAroundTheApexOfAJumpOnly) {
-  const CourseWorld world(flat_floor());
+  const LevelWorld world(flat_floor());
   for (const JumpLoop& loop : all_loops({60, 144})) {
     SCOPED_TRACE(text_of(loop));
     Tuning tuning = with_loop(pip(), loop);

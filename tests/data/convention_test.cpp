@@ -1,11 +1,11 @@
-// Conventions: the same character and course, written in px, y down, per tick.
+// Conventions: the same character and level, written in px, y down, per tick.
 #include "bushbaby/data/convention.h"
 
 #include <cmath>
 
 #include <gtest/gtest.h>
 
-#include "bushbaby/data/course_file.h"
+#include "bushbaby/data/level_file.h"
 #include "bushbaby/data/tuning_file.h"
 
 namespace bushbaby {
@@ -23,7 +23,7 @@ ground = { speed_up = 62.5, brake = 78.125, turn = 125 }
 [jump]
 launch_speed = 15.625
 gravity = 39.0625
-coyote = "6t"
+coyote = "6 ticks"
 buffer = 0.1
 hang = { below_speed = 1.25, gravity = 0.5 }
 [fall]
@@ -95,7 +95,7 @@ TEST(Convention, RewritingStaysInTheConvention) {
   changed.jump.buffer = Duration{0.2};
   std::string expected = kPixels;
   expected.replace(expected.find("top_speed = 2"), 13, "top_speed = 4");
-  expected.replace(expected.find("\"0.1s\""), 6, "\"10t\"");
+  expected.replace(expected.find("\"0.1s\""), 6, "\"10 ticks\"");
   EXPECT_EQ(rewrite_tuning(parsed(kPixels), changed), expected);
 }
 
@@ -115,14 +115,14 @@ TEST(Convention, AnotherTickRateKeepsWhatIsWrittenPerTick) {
   }
 }
 
-TEST(Convention, CoursesTurnWithIt) {
-  const auto course = parse_course(
-      "format = \"bushbaby-course/1\"\nstart = [32, -16]\n[convention]\none_unit = \"16 px\"\n"
+TEST(Convention, LevelsTurnWithIt) {
+  const auto level = parse_level(
+      "format = \"bushbaby-level/1\"\nstart = [32, -16]\n[convention]\none_unit = \"16 px\"\n"
       "vertical = \"down\"\n[[solid]]\nbox = [0, 48, 160, 16]\n",
       "c");
-  ASSERT_TRUE(course) << describe(course.error().front());
-  EXPECT_EQ(course->start, (Vec{2, 1}));
-  EXPECT_EQ(course->solids[0].box, (Box{{0, -3}, {10, -1}}));
+  ASSERT_TRUE(level) << describe(level.error().front());
+  EXPECT_EQ(level->start, (Vec{2, 1}));
+  EXPECT_EQ(level->solids[0].box, (Box{{0, -3}, {10, -1}}));
 }
 
 TEST(Convention, ThereAndBack) {

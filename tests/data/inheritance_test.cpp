@@ -26,7 +26,7 @@ top_speed = 5
 [jump]
 height = 3.25   # high
 apex_time = 0.38
-coyote = "6t"
+coyote = "6 ticks"
 [fall]
 terminal_speed = 24
 [[wall.exit]]
@@ -152,7 +152,7 @@ TEST_F(Inheritance, RowsAreReadRewrittenAndAdded) {
   const std::string text = rewrite_tuning(base, changed);
   EXPECT_NE(text.find("height = 3.25   # high"), std::string::npos);
   EXPECT_NE(text.find("on = \"jump\"\naway = 9\n"), std::string::npos) << text;
-  EXPECT_NE(text.find("on = \"away\"\nsteer_lock = \"5t\"\n"), std::string::npos) << text;
+  EXPECT_NE(text.find("on = \"away\"\nsteer_lock = \"5 ticks\"\n"), std::string::npos) << text;
   EXPECT_NE(text.find("[[wall.exit]]\non = \"down\"\nwhere = \"top\"\naway = 1\nup = 2\n"),
             std::string::npos)
       << text;

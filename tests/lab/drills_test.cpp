@@ -60,7 +60,7 @@ TEST(Drills, ExactFactsAreTheClosedForms) {
   const double t = 3.0 / 60;
   const double speed = 0.45 * (rules.launch_speed - rules.rise_gravity * t);
   const double height = rules.launch_speed * t - rules.rise_gravity * t * t / 2;
-  EXPECT_NEAR(fact(reports, "tap_jump.height"), height + speed * speed / (2 * rules.rise_gravity),
+  EXPECT_NEAR(fact(reports, "hop.height"), height + speed * speed / (2 * rules.rise_gravity),
               1e-9);
 }
 
@@ -68,7 +68,7 @@ TEST(Drills, ExactFactsDoNotDependOnTheTickRate) {
   Tuning tuning = test::pip();
   tuning.jump.cut.min_hold = Duration{0.1};  // a whole number of ticks at all of these rates
   const auto reference = drilled(at_tick_rate(tuning, 30));
-  const std::set<std::string_view> sampled_drills{"tap_jump", "turn",  "hold_ladder",
+  const std::set<std::string_view> sampled_drills{"hop", "turn",  "hold_ladder",
                                                   "drop",     "steer", "push"};
   for (const double rate : {60.0, 120.0, 240.0}) {
     const auto reports = drilled(at_tick_rate(tuning, rate));
@@ -88,7 +88,7 @@ TEST(Drills, ExactFactsDoNotDependOnTheTickRate) {
             << info.name << " at " << rate << " Hz";
       }
     }
-    EXPECT_NEAR(fact(reports, "tap_jump.height"), fact(reference, "tap_jump.height"), 1e-9);
+    EXPECT_NEAR(fact(reports, "hop.height"), fact(reference, "hop.height"), 1e-9);
   }
 }
 
@@ -169,7 +169,7 @@ TEST(Drills, SayWhatASubjectDoesNotDo) {
   tuning.run.top_speed = 0;
   tuning.run.ground.brake = 0;
   for (const DrillReport& report : drilled(tuning)) {
-    const std::set<std::string_view> standing{"stand_jump", "tap_jump", "hold_ladder",
+    const std::set<std::string_view> standing{"stand_jump", "hop", "hold_ladder",
                                               "early_press"};
     const bool runs = standing.count(report.drill->name) == 0;
     for (const Fact& measured : report.facts) {
@@ -199,7 +199,7 @@ class HomeMade final : public Subject {
   }
   [[nodiscard]] bool place(const Stage& stage) override {
     now_ = {};
-    now_.feet = stage.course.start;
+    now_.feet = stage.level.start;
     now_.grounded = true;
     return true;
   }

@@ -113,7 +113,7 @@ TEST(MoveDrills, ChargeIsTheCurveOfTheTuning) {
   tuning.jump.charge.height = 5;
   EXPECT_NEAR(fact(tuning, "charge.largest_step"), 1.75 / 30, 1e-9);
   EXPECT_NEAR(fact(tuning, "stand_jump.height"), 5, 1e-9) << "held, and let go when it is full";
-  EXPECT_NEAR(fact(tuning, "tap_jump.height"), 3.25, 1e-9);
+  EXPECT_NEAR(fact(tuning, "hop.height"), 3.25, 1e-9);
 }
 
 TEST(MoveDrills, SteerGrowsWithAirControl) {

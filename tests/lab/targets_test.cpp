@@ -41,9 +41,9 @@ TEST(Bounds, MetAndOffBy) {
 RecordedJump tent() {
   RecordedJump jump;
   jump.trace.tick_rate = 2;
-  jump.trace.samples = {{0, {5, 0}, {0, 0}, Stance::ground, true, {}},
-                        {1, {6, 1}, {0, 0}, Stance::fall, false, {}},
-                        {2, {7, 0}, {0, 0}, Stance::ground, true, {}}};
+  jump.trace.samples = {{0, {5, 0}, {0, 0}, Stance::standing, true, {}},
+                        {1, {6, 1}, {0, 0}, Stance::falling, false, {}},
+                        {2, {7, 0}, {0, 0}, Stance::standing, true, {}}};
   jump.arc = {true, 0, {5, 0}, 2, 0.5, {6, 1}, true, 1, {7, 0}, 2};
   return jump;
 }

@@ -1,8 +1,8 @@
 // Traces: arcs in them, hashes, and that watching changes nothing.
 #include "bushbaby/lab/trace.h"
 
-#include "bushbaby/data/course_file.h"
-#include "bushbaby/data/tape_file.h"
+#include "bushbaby/data/level_file.h"
+#include "bushbaby/data/inputs_file.h"
 #include "bushbaby/data/tuning_file.h"
 #include "bushbaby/lab/subject.h"
 
@@ -15,23 +15,23 @@ const std::string kDemo = std::string(BUSHBABY_SOURCE_DIR) + "/demo/";
 
 struct Demo {
   Tuning tuning = load_tuning(kDemo + "pip.tuning.toml")->tuning;
-  Course course = *load_course(kDemo + "first-limbs.course.toml");
-  Tape tape = *load_tape(kDemo + "first-leaps.tape");
+  Level level = *load_level(kDemo + "first-limbs.level.toml");
+  Inputs inputs = *load_inputs(kDemo + "first-leaps.inputs");
 };
 
 Trace run_demo(const Demo& demo) {
   CharacterSubject subject(compile(demo.tuning).rules);
-  return *run_tape(subject, course_stage(demo.course),
-                   controls_of(demo.tape, demo.tuning.loop.tick_rate));
+  return *run_inputs(subject, level_stage(demo.level),
+                   controls_of(demo.inputs, demo.tuning.loop.tick_rate));
 }
 
-TEST(Trace, DemoTapeDoesWhatItTells) {
+TEST(Trace, DemoInputsDoWhatItTells) {
   const Demo demo;
   const Trace trace = run_demo(demo);
   const std::vector<Arc> arcs = find_arcs(trace);
   ASSERT_EQ(arcs.size(), 5U);
   const auto top_of = [&](const char* name) {
-    for (const Solid& solid : demo.course.solids) {
+    for (const Solid& solid : demo.level.solids) {
       if (solid.name == name) return solid.box.hi.y;
     }
     return -1.0;
@@ -50,11 +50,11 @@ TEST(Trace, WatchingChangesNothing) {
   const Demo demo;
   const Trace trace = run_demo(demo);
   const Rules rules = compile(demo.tuning).rules;
-  const CourseWorld world(demo.course);
+  const LevelWorld world(demo.level);
   Character character;
-  ASSERT_TRUE(place(character, demo.course.start, rules, world));
+  ASSERT_TRUE(place(character, demo.level.start, rules, world));
   std::size_t i = 0;
-  for (const Controls& held : controls_of(demo.tape, rules.tick_rate)) {
+  for (const Controls& held : controls_of(demo.inputs, rules.tick_rate)) {
     advance(character, held, rules, world);
     const Sample& sample = trace.samples.at(++i);
     ASSERT_EQ(sample.feet, character.feet);
@@ -75,7 +75,7 @@ TEST(Trace, HashSeesEveryField) {
   };
   EXPECT_TRUE(changed([](Trace& t) { t.samples[9].feet.x += 1e-12; }));
   EXPECT_TRUE(changed([](Trace& t) { t.samples[9].velocity.y = -0.0; }));
-  EXPECT_TRUE(changed([](Trace& t) { t.samples[9].stance = Stance::rise; }));
+  EXPECT_TRUE(changed([](Trace& t) { t.samples[9].stance = Stance::rising; }));
   EXPECT_TRUE(changed([](Trace& t) { t.samples[9].held.dash = true; }));
   EXPECT_TRUE(changed([](Trace& t) { t.events[0].fraction = 0.5; }));
   EXPECT_TRUE(changed([](Trace& t) { t.events[0].place.y += 1e-12; }));

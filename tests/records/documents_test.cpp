@@ -2,7 +2,7 @@
 #include <gtest/gtest.h>
 
 #include "bushbaby/data/files.h"
-#include "bushbaby/records/reports.h"
+#include "bushbaby/records/catalogue.h"
 #include "bushbaby/records/trace_csv.h"
 
 namespace bushbaby {
@@ -11,15 +11,15 @@ namespace {
 TEST(TraceCsv, RowsAreSamplesAndEventsStandInTheRowTheirTickEnded) {
   Trace trace;
   trace.tick_rate = 50;
-  trace.samples = {{0, {1, 0.5}, {0, 0}, Stance::ground, true, {}},
-                   {1, {1.1, 0.7}, {5, 0.1}, Stance::rise, false, {127, 0, true, false}}};
+  trace.samples = {{0, {1, 0.5}, {0, 0}, Stance::standing, true, {}},
+                   {1, {1.1, 0.7}, {5, 0.1}, Stance::rising, false, {127, 0, true, false}}};
   trace.events = {{EventKind::left_ground, 0, 3, 0, 0, {1, 0.5}, 0},
                   {EventKind::jumped, 0, 3, 0, 0, {1, 0.5}, 12.5},
                   {EventKind::wall_touched, 1, 4, 0, 0.25, {1.1, 0.6}, 1.0 / 3}};
   EXPECT_EQ(write_trace(trace),
             "tick,time,x,y,vx,vy,stance,grounded,held,events\n"
-            "0,0,1,0.5,0,0,ground,1,nothing,\n"
-            "1,0.02,1.1,0.7,5,0.1,rise,0,right jump,left_ground:jumped@0 jumped:ground=12.5@0 "
+            "0,0,1,0.5,0,0,standing,1,nothing,\n"
+            "1,0.02,1.1,0.7,5,0.1,rising,0,right jump,left_ground:jumped@0 jumped:ground=12.5@0 "
             "wall_touched:right=0.3333333333333333@0.25\n");
 }
 
@@ -73,9 +73,9 @@ TEST(TraceCsv, SaysWhatIsWrongAndWhere) {
       {"tick,x,y\n0,0,0\n1,0\n", "t:3: found 2 fields, expected 3, as in the header"},
       {"tick,x,y\n0,0,0\n1,one,0\n", "t:3: x: found one, expected a finite number"},
       {"tick,x,y,stance\n0,0,0,flies\n1,0,0,rise\n",
-       "t:2: stance: found flies, expected ground, rise, fall, wall, glide or dash"},
+       "t:2: stance: found flies, expected one of standing, rising, falling, at_wall, gliding, dashing"},
       {"tick,x,y,held\n0,0,0,rihgt\n1,0,0,right\n",
-       "t:2: held: found rihgt, expected what is held, as in a tape"},
+       "t:2: held: found rihgt, expected what is held, as in inputs"},
       {"tick,x,y,events\n0,0,0,\n1,0,0,hopped@0\n",
        "t:3: events: found hopped@0, expected an event of a trace, such as landed=18.2@0.63"},
   };

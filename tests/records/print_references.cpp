@@ -3,7 +3,7 @@
 #include <string>
 
 #include "bushbaby/data/files.h"
-#include "bushbaby/records/reports.h"
+#include "bushbaby/records/catalogue.h"
 
 namespace {
 

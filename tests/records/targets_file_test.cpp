@@ -56,8 +56,8 @@ TEST(TargetsFile, SaysWhatIsWrongAndWhere) {
       {kHead + "fact = \"stand_jump.height\"\nat_most = 3\nweight = 0\n",
        "t:5:10: weight: found 0, expected more than 0"},
       {kHead + "drill = \"stop\"\nfollow = \"x.csv\"\nwithin = 1\n",
-       "t:3:9: drill: found \"stop\", expected one of stand_jump, tap_jump, running_jump"},
-      {kHead + "drill = \"tap_jump\"\nfollow = \"nowhere.csv\"\nwithin = 1\n",
+       "t:3:9: drill: found \"stop\", expected one of stand_jump, hop, running_jump"},
+      {kHead + "drill = \"hop\"\nfollow = \"nowhere.csv\"\nwithin = 1\n",
        "nowhere.csv: found No such file or directory, expected a readable file"},
   };
   for (const Bad& bad : gallery) {
@@ -87,7 +87,7 @@ TEST(CurveCsv, SaysWhatIsWrongAndWhere) {
       {"x,y\n0,0\n1,2,3\n", "c:3: found 3 fields, expected 2, as in the header"},
       {"x,y\n0,0\n1,high\n", "c:3: y: found high, expected a finite number"},
       {"x,y\n0,0\n1,nan\n", "c:3: y: found nan, expected a finite number"},
-      {"x,y\n0,0\n1,1\n0.5,0\n", "c:4: x: found 0.5, expected more than 1, the one before"},
+      {"x,y\n0,0\n1,1\n0.5,0\n", "c:4: x: found 0.5, expected more than 1, which stands in the row above"},
       {"x,y\n0,0\n1,\"2\n", "c:3: found "},
   };
   for (const Bad& bad : gallery) {

@@ -3,6 +3,7 @@
 #include <cmath>
 #include <cstdio>
 #include <filesystem>
+#include <sstream>
 
 #include <fmt/format.h>
 #include <gtest/gtest.h>
@@ -92,7 +93,7 @@ TEST_F(Tool, DeriveTakesAnyTwo) {
     return json_of("derive " + what)["gravity"].get<double>();
   };
   EXPECT_NEAR(gravity("--height 3 --apex-time 0.4"), 37.5, 1e-9);
-  EXPECT_NEAR(gravity("--height 3 --apex-time 24t"), 37.5, 1e-9);
+  EXPECT_NEAR(gravity("--height 3 --apex-time 24ticks"), 37.5, 1e-9);
   EXPECT_NEAR(gravity("--height 3 --launch-speed 15"), 37.5, 1e-9);
   EXPECT_NEAR(gravity("--apex-time 400ms --launch-speed 15"), 37.5, 1e-9);
   EXPECT_NEAR(gravity("--height 3 --air-time 0.8"), 37.5, 1e-9);
@@ -123,7 +124,7 @@ TEST_F(Tool, DrillMeasuresThePromisedFacts) {
   EXPECT_EQ(json["tuning"], "Pip");
   EXPECT_EQ(json["tick_rate"], 60);
   for (const char* fact : {"stand_jump.height", "stand_jump.apex_time", "stand_jump.air_time",
-                           "stand_jump.launch_speed", "stand_jump.landing_speed", "tap_jump.height",
+                           "stand_jump.launch_speed", "stand_jump.landing_speed", "hop.height",
                            "running_jump.distance", "run_up.time", "stop.distance", "impact.gap"}) {
     EXPECT_TRUE(json["facts"][fact].is_number()) << fact;
     EXPECT_TRUE(json["units"][fact].is_string()) << fact;
@@ -133,9 +134,9 @@ TEST_F(Tool, DrillMeasuresThePromisedFacts) {
   EXPECT_EQ(rounded["rounded"][0]["knob"], "jump.coyote");
   EXPECT_NEAR(rounded["rounded"][0]["asked_ticks"].get<double>(), 6.6, 1e-9);
   EXPECT_EQ(rounded["facts"]["late_press.window_ticks"], 7);
-  const auto only = json_of("drill pip.tuning.toml --only tap_jump --set jump.cut.style=none");
+  const auto only = json_of("drill pip.tuning.toml --only hop --set jump.cut.style=none");
   EXPECT_EQ(only["facts"].size(), 3U);
-  EXPECT_NEAR(only["facts"]["tap_jump.height"].get<double>(), 3.25, 1e-9);
+  EXPECT_NEAR(only["facts"]["hop.height"].get<double>(), 3.25, 1e-9);
 }
 
 TEST_F(Tool, JudgeMeetsAllOfPipsTargets) {
@@ -163,9 +164,9 @@ TEST_F(Tool, JudgeFailsExactlyTheTargetsThatAChangeShould) {
     return missed;
   };
   using Names = std::vector<std::string>;
-  EXPECT_EQ(missed_with("jump.coyote=5t"), Names{"late_press.window_ticks"});
+  EXPECT_EQ(missed_with("jump.coyote=5ticks"), Names{"late_press.window_ticks"});
   EXPECT_EQ(missed_with("jump.buffer=0"), Names{"early_press.window_ticks"});
-  EXPECT_EQ(missed_with("jump.cut.keep=0.9"), Names{"tap_jump.height"});
+  EXPECT_EQ(missed_with("jump.cut.keep=0.9"), Names{"hop.height"});
   EXPECT_EQ(missed_with("run.ground.brake=20"), Names{"stop.distance"}) << "only a should";
   EXPECT_EQ(missed_with("jump.height=3.3"), Names{"stand_jump.height"});
   EXPECT_EQ(missed_with("fall.factor=2.4"), (Names{"stand_jump.air_time", "running_jump"}));
@@ -178,8 +179,8 @@ TEST_F(Tool, JudgeFailsExactlyTheTargetsThatAChangeShould) {
 
 TEST_F(Tool, RunWritesTheTraceItReports) {
   const auto json = json_of(
-      "run pip.tuning.toml --course first-limbs.course.toml --tape "
-      "first-leaps.tape --trace out.csv");
+      "run pip.tuning.toml --level first-limbs.level.toml --inputs "
+      "first-leaps.inputs --trace out.csv");
   EXPECT_EQ(json["arcs"].size(), 5U);
   const std::string trace = text_of("out.csv");
   EXPECT_EQ(trace.substr(0, trace.find('\n')), "tick,time,x,y,vx,vy,stance,grounded,held,events");
@@ -189,8 +190,8 @@ TEST_F(Tool, RunWritesTheTraceItReports) {
 
 TEST_F(Tool, TracesComeOutInTheConventionAskedFor) {
   const std::string call =
-      "run pip.tuning.toml --course first-limbs.course.toml --tape "
-      "first-leaps.tape --trace out.csv";
+      "run pip.tuning.toml --level first-limbs.level.toml --inputs "
+      "first-leaps.inputs --trace out.csv";
   const auto row = [&](int number) {
     const std::string text = text_of("out.csv");
     std::size_t at = 0;
@@ -217,7 +218,7 @@ TEST_F(Tool, TracesComeOutInTheConventionAskedFor) {
 TEST_F(Tool, PicturesAreWrittenInBothFormats) {
   ASSERT_EQ(run("drill pip.tuning.toml --plot jumps.png").code, 0);
   EXPECT_EQ(text_of("jumps.png").substr(1, 3), "PNG");
-  ASSERT_EQ(run("run pip.tuning.toml --course first-limbs.course.toml --tape first-leaps.tape "
+  ASSERT_EQ(run("run pip.tuning.toml --level first-limbs.level.toml --inputs first-leaps.inputs "
                 "--plot run.svg")
                 .code,
             0);
@@ -240,10 +241,10 @@ TEST_F(Tool, DemoWalksThroughAllItsSteps) {
 }
 
 TEST_F(Tool, HelpShowsAnExampleForEveryVerb) {
-  for (const char* verb : {"derive", "drill", "judge", "run", "demo"}) {
+  for (const char* verb : {"derive", "drill", "judge", "run", "why", "demo"}) {
     const Outcome outcome = run(std::string(verb) + " --help");
     EXPECT_EQ(outcome.code, 0);
-    EXPECT_NE(outcome.out.find("Example"), std::string::npos) << verb;
+    EXPECT_NE(outcome.out.find("\nexample   "), std::string::npos) << verb;
   }
   EXPECT_EQ(run("--version").out, "bushbaby 0.1.0\n");
 }
@@ -257,17 +258,17 @@ TEST_F(Tool, RefusesWithTheReasonAndExitCodeTwo) {
   ASSERT_FALSE(write_file(path("bad.tuning.toml"),
                           "format = \"bushbaby-tuning/1\"\n[jump]\n"
                           "heigth = 3\n"));
-  ASSERT_FALSE(write_file(path("buried.course.toml"),
-                          "format = \"bushbaby-course/1\"\nstart = "
+  ASSERT_FALSE(write_file(path("buried.level.toml"),
+                          "format = \"bushbaby-level/1\"\nstart = "
                           "[0, 0]\n[[solid]]\nbox = [-1, -1, 1, 1]\n"));
   ASSERT_FALSE(write_file(path("empty.toml"), ""));
   ASSERT_FALSE(write_file(path("long.toml"), "name = \"" + std::string(100U << 20U, 'x') + "\""));
-  ASSERT_FALSE(write_file(path("longish.tape"), std::string(8U << 20U, 'x')));
+  ASSERT_FALSE(write_file(path("longish.inputs"), std::string(8U << 20U, 'x')));
   ASSERT_FALSE(write_file(path("binary.toml"), std::string("\x00\xff\xfe[#", 5)));
   ASSERT_FALSE(
-      write_file(path("nan.course.toml"), "format = \"bushbaby-course/1\"\nstart = [nan, 0]\n"));
+      write_file(path("nan.level.toml"), "format = \"bushbaby-level/1\"\nstart = [nan, 0]\n"));
   ASSERT_FALSE(write_file(path("newer.targets.toml"), "format = \"bushbaby-targets/9\"\n"));
-  ASSERT_FALSE(write_file(path("typo.tape"), "# bushbaby tape 1\nrihgt for 3t\n"));
+  ASSERT_FALSE(write_file(path("typo.inputs"), "# bushbaby inputs 1\nrihgt for 3 ticks\n"));
   ASSERT_FALSE(write_file(path("ragged.csv"), "x,y\n0,0\n1,1\n2"));
   ASSERT_FALSE(write_file(path("ragged.targets.toml"),
                           "format = \"bushbaby-targets/1\"\n[[target]]\ndrill = \"stand_jump\"\n"
@@ -279,33 +280,49 @@ TEST_F(Tool, RefusesWithTheReasonAndExitCodeTwo) {
       {"judge pip.tuning.toml newer.targets.toml", "the only version this program reads"},
       {"judge pip.tuning.toml ragged.targets.toml", "ragged.csv:4: found 1 fields, expected 2"},
       {"judge pip.tuning.toml nowhere.toml", "nowhere.toml: found No such file"},
-      {"run pip.tuning.toml --course nan.course.toml --tape typo.tape",
-       "nan.course.toml:2:10: start: found nan"},
-      {"run pip.tuning.toml --course nan.course.toml --tape typo.tape",
-       "typo.tape:2:1: found rihgt"},
-      {"run pip.tuning.toml --course first-limbs.course.toml --tape longish.tape",
-       "longish.tape:1:1: found xxxxxx"},
-      {"run pip.tuning.toml --course first-limbs.course.toml --tape first-leaps.tape --trace .",
+      {"run pip.tuning.toml --level nan.level.toml --inputs typo.inputs",
+       "nan.level.toml:2:10: start: found nan"},
+      {"run pip.tuning.toml --level nan.level.toml --inputs typo.inputs",
+       "typo.inputs:2:1: found rihgt"},
+      {"run pip.tuning.toml --level first-limbs.level.toml --inputs longish.inputs",
+       "longish.inputs:1:1: found xxxxxx"},
+      {"run pip.tuning.toml --level first-limbs.level.toml --inputs first-leaps.inputs --trace .",
        ".: found a directory, expected a place that can be written to"},
-      {"run pip.tuning.toml --course first-limbs.course.toml --tape first-leaps.tape --trace "
+      {"run pip.tuning.toml --level first-limbs.level.toml --inputs first-leaps.inputs --trace "
        "/dev/full",
        "/dev/full: found No space left"},
-      {"run pip.tuning.toml --course first-limbs.course.toml --tape first-leaps.tape --convention "
+      {"run pip.tuning.toml --level first-limbs.level.toml --inputs first-leaps.inputs --convention "
        "sideways",
        "--convention: found sideways"},
-      {"", "found no verb; expected derive, drill, judge, run, why or demo"},
+      {"", "found no verb, expected one of derive, drill, judge, run, why, demo"},
       {"dril pip.tuning.toml", "did you mean drill?"},
-      {"drill pip.tuning.toml --ploot x.png", "did you mean --plot?"},
-      {"derive --height 3", "two of height"},
-      {"derive --height 3 --apex-time 0.4 --gravity 30", "give gravity 37.5 u/s², not 30"},
-      {"derive --height -3 --apex-time 0.4", "height must be more than 0"},
-      {"derive --height nan --apex-time 0.4", "height must be more than 0 and finite, not nan"},
+      {"drill pip.tuning.toml --ploot x.png", "found unknown option --ploot; did you mean --plot?"},
+      {"drill pip.tuning.toml --plot", "--plot: found nothing behind it, expected FILE"},
+      {"drill pip.tuning.toml --plot ''", "--plot: found nothing behind it, expected FILE"},
+      {"drill pip.tuning.toml --plot a.png --plot b.png", "--plot: found it 2 times, expected it once"},
+      {"drill pip.tuning.toml --json=yes", "--json: found =yes, expected --json alone"},
+      {"drill pip.tuning.toml dorro.tuning.toml", "found dorro.tuning.toml, which belongs to nothing"},
+      {"drill", "found no TUNING, expected TUNING, the tuning file"},
+      {"drill --hieght", "bushbaby drill --help tells more"},
+      {"drill pip.tuning.toml --set coyote=3", "found unknown key coyote; did you mean jump.coyote?"},
+      {"drill pip.tuning.toml --set wall.exit.away=3",
+       "found unknown key wall.exit.away; did you mean wall.exit.1.away?"},
+      {"drill pip.tuning.toml --set loop.integrator=semi-implicit", "did you mean semi_implicit?"},
+      {"drill pip.tuning.toml --set run.top_speed=8 --save dorro.tuning.toml",
+       "--save: found dorro.tuning.toml, which is there already, expected a new name, or "
+       "pip.tuning.toml itself"},
+      {"derive --from pip.tuning.toml --set jump.allowed=false --height 3 --apex-time 0.4",
+       "derive: jump.allowed: found false, expected true"},
+      {"derive --height 3", "derive: found height alone, expected two of height"},
+      {"derive --height 3 --apex-time 0.4 --gravity 30", "found gravity 30 u/s² where the others give 37.5"},
+      {"derive --height -3 --apex-time 0.4", "derive: found height -3, expected more than 0, and finite"},
+      {"derive --height nan --apex-time 0.4", "found height nan, expected more than 0, and finite"},
       {"derive --height tall --apex-time 0.4", "--height: found tall, expected a number"},
       {"derive --height 3 --apex-time soon", "--apex-time: found soon, expected a time"},
-      {"derive --height 3 --apex-time 0.4 --tick-rate 0", "loop.tick_rate: found 0"},
+      {"derive --height 3 --apex-time 0.4 --tick-rate 0", "--tick-rate: found 0, expected a rate in Hz"},
       {"derive --height 3 --apex-time 0.4 --integrator exakt", "expected one of exact, averaged"},
-      {"derive --height 3 --apex-time 0.4 --no-launch-gravity", "always has gravity"},
-      {"derive --height 3 --apex-time 0.4 --fall-factor -1", "fall.factor: found -1"},
+      {"derive --height 3 --apex-time 0.4 --no-launch-gravity", "expected gravity on it: the launch tick"},
+      {"derive --height 3 --apex-time 0.4 --fall-factor -1", "--fall-factor: found -1, expected a factor, more than 0"},
       {"drill nowhere.tuning.toml", "nowhere.tuning.toml: found No such file"},
       {"drill .", ".: found a directory"},
       {"drill bad.tuning.toml",
@@ -315,14 +332,14 @@ TEST_F(Tool, RefusesWithTheReasonAndExitCodeTwo) {
       {"drill pip.tuning.toml --set run.top_speed=fast", "found \"fast\""},
       {"drill pip.tuning.toml --plot jumps.gif", "a name ending in .png or .svg"},
       {"drill pip.tuning.toml --plot no/such/place.png", "a place that can be written to"},
-      {"run pip.tuning.toml --course first-limbs.course.toml", "--tape is required"},
-      {"run pip.tuning.toml --course pip.tuning.toml --tape first-leaps.tape",
-       "expected \"bushbaby-course/1\""},
-      {"run pip.tuning.toml --course buried.course.toml --tape first-leaps.tape", "inside a solid"},
-      {"run pip.tuning.toml --course first-limbs.course.toml --tape first-leaps.tape --trace "
+      {"run pip.tuning.toml --level first-limbs.level.toml", "found no --inputs, expected --inputs INPUTS, the inputs file"},
+      {"run pip.tuning.toml --level pip.tuning.toml --inputs first-leaps.inputs",
+       "expected \"bushbaby-level/1\""},
+      {"run pip.tuning.toml --level buried.level.toml --inputs first-leaps.inputs", "inside a solid"},
+      {"run pip.tuning.toml --level first-limbs.level.toml --inputs first-leaps.inputs --trace "
        "no/such/out.csv",
        "a place that can be written to"},
-      {"demo --data .. --out walk", "no demo data"},
+      {"demo --data .. --out walk", "--data: found .., expected the folder with pip.tuning.toml"},
   };
   for (const Refusal& refusal : gallery) {
     const Outcome outcome = run(refusal.call);
@@ -337,6 +354,69 @@ TEST_F(Tool, RefusesWithTheReasonAndExitCodeTwo) {
   }
 }
 
+TEST_F(Tool, SaveKeepsWhatSetTriedAndTheCommentsToo) {
+  const std::string before = text_of("pip.tuning.toml");
+  const std::string set = " --only stop --set jump.coyote=9ticks --set run.top_speed=8 --save ";
+  ASSERT_EQ(run("drill pip.tuning.toml" + set + "quick.tuning.toml").code, 0);
+  EXPECT_EQ(text_of("pip.tuning.toml"), before) << "a new file leaves the old one alone";
+  std::string expected = before;
+  expected.replace(expected.find("\"7 ticks\"  "), 9, "\"9 ticks\"");
+  expected.replace(expected.find("top_speed = 7.0"), 15, "top_speed = 8");
+  EXPECT_EQ(text_of("quick.tuning.toml"), expected);
+  ASSERT_EQ(run("drill pip.tuning.toml" + set + "pip.tuning.toml").code, 0);
+  EXPECT_EQ(text_of("pip.tuning.toml"), expected);
+  // A base is found from the new place too.
+  fs::create_directory(folder_ / "kept");
+  ASSERT_EQ(run("drill dorro.tuning.toml" + set + "kept/dorro.tuning.toml").code, 0);
+  const auto kept = load_tuning(path("kept/dorro.tuning.toml"));
+  ASSERT_TRUE(kept) << describe(kept.error().front());
+  EXPECT_EQ(kept->tuning.run.top_speed, 8);
+  EXPECT_EQ(kept->tuning.wall.buffer, (Duration{6, Duration::Unit::ticks})) << "as Pip's";
+}
+
+TEST_F(Tool, ListsEveryKnobAndEveryFact) {
+  const auto list = json_of("drill --knobs --json");
+  ASSERT_EQ(list["knobs"].size(), knobs().size());
+  for (const auto& item : list["knobs"]) {
+    EXPECT_NE(find_knob(item["knob"].get<std::string>()), nullptr) << item;
+    EXPECT_FALSE(item["help"].get<std::string>().empty()) << item;
+  }
+  const auto own = json_of("judge pip.tuning.toml --knobs --json --set run.top_speed=9");
+  for (const auto& item : own["knobs"]) {
+    if (item["knob"] != "run.top_speed") continue;
+    EXPECT_EQ(item["value"], "9");
+    EXPECT_EQ(item["default"], "7");
+    EXPECT_EQ(item["unit"], "u/s");
+  }
+  const std::string facts = run("drill --facts").out;
+  EXPECT_NE(facts.find("late_press.window_ticks"), std::string::npos);
+}
+
+TEST_F(Tool, LongTimesDeserveARemark) {
+  const Outcome outcome = run("drill pip.tuning.toml --only stop --set jump.coyote=100");
+  EXPECT_EQ(outcome.code, 0);
+  EXPECT_EQ(outcome.err,
+            "bushbaby: remark: jump.coyote is 100 s long, which is 6000 ticks; write 100ms if "
+            "milliseconds were meant, 100ticks if ticks were\n");
+  EXPECT_EQ(run("drill pip.tuning.toml --only stop --set jump.coyote=100ms").err, "");
+}
+
+// Help, parsing and docs are made from one table.
+TEST_F(Tool, EveryVerbHasItsPageInTheDocs) {
+  const auto commands = read_file(std::string(BUSHBABY_SOURCE_DIR) + "/docs/commands.md");
+  ASSERT_TRUE(commands);
+  const std::string page = run("--help").out;
+  EXPECT_NE(commands->find(page), std::string::npos) << "run scripts/refresh-docs";
+  for (const char* verb : {"derive", "drill", "judge", "run", "why", "demo"}) {
+    const Outcome help = run(std::string(verb) + " --help");
+    EXPECT_EQ(help.code, 0);
+    EXPECT_NE(page.find(std::string("\n") + verb + " "), std::string::npos) << verb;
+    EXPECT_NE(commands->find(help.out), std::string::npos) << verb << ": run scripts/refresh-docs";
+    std::istringstream lines(help.out);
+    for (std::string line; std::getline(lines, line);) EXPECT_LE(line.size(), 100U) << line;
+  }
+}
+
 TEST_F(Tool, AnOutputStaysWhenTheNewOneFails) {
   const std::string before = text_of("pip.tuning.toml");
   EXPECT_EQ(run("derive --height 3 --write pip.tuning.toml").code, 2);
@@ -344,11 +424,11 @@ TEST_F(Tool, AnOutputStaysWhenTheNewOneFails) {
 }
 
 constexpr const char* kFirstRun =
-    "why pip.tuning.toml --course first-limbs.course.toml --tape first-leaps.tape";
+    "why pip.tuning.toml --level first-limbs.level.toml --inputs first-leaps.inputs";
 
 TEST_F(Tool, WhyExplainsEveryPressOrTheTicksAskedFor) {
   const auto json = json_of(kFirstRun);
-  ASSERT_EQ(json["ticks"].size(), 4U) << "four presses on the tape";
+  ASSERT_EQ(json["ticks"].size(), 4U) << "four presses on the inputs";
   EXPECT_EQ(json["ticks"][0]["tick"], 50);
   EXPECT_EQ(json["ticks"][0]["candidates"][0]["candidate"], "ground jump");
   EXPECT_TRUE(json["ticks"][0]["candidates"][0]["happens"].get<bool>());
@@ -368,9 +448,9 @@ TEST_F(Tool, WhySaysWhereTwoRunsPartAndOverWhat) {
   EXPECT_EQ(json["knobs"][0], "jump.height: 3.25, 3.3");
   EXPECT_EQ(json["over"][0]["column"], "y");
   const auto same = json_of(std::string(kFirstRun) + " --against-set dash.charges=3");
-  EXPECT_FALSE(same["parts"].get<bool>()) << "nobody dashes on this tape";
+  EXPECT_FALSE(same["parts"].get<bool>()) << "nobody dashes on this inputs";
 
-  const std::string at = " --course first-limbs.course.toml --tape first-leaps.tape --trace ";
+  const std::string at = " --level first-limbs.level.toml --inputs first-leaps.inputs --trace ";
   ASSERT_EQ(run("run pip.tuning.toml" + at + "a.csv").code, 0);
   ASSERT_EQ(run("run pip.tuning.toml" + at + "b.csv --set fall.factor=2").code, 0);
   const auto traces = json_of("why --traces a.csv b.csv");
@@ -385,13 +465,17 @@ TEST_F(Tool, WhyRefusesWhatMakesNoSense) {
     const char* arguments;
     const char* message;
   } gallery[] = {
-      {"why pip.tuning.toml", "expected TUNING --course COURSE --tape TAPE, or --traces A B"},
-      {"why pip.tuning.toml --course first-limbs.course.toml --tape first-leaps.tape --tick 999",
-       "--tick: found 999, expected a tick of the tape, 0 to 350"},
-      {"why pip.tuning.toml --traces a.csv b.csv", "--traces: found a tuning as well"},
-      {"why --traces a.csv", "2"},
+      {"why", "found nothing to explain, expected TUNING --level LEVEL --inputs INPUTS, or --traces "
+              "A B"},
+      {"why pip.tuning.toml --level x", "found no --inputs, expected TUNING --level LEVEL"},
+      {"why pip.tuning.toml --tick soon", "--tick: found soon, expected a whole number"},
+      {"why --traces a.csv b.csv --within wide", "--within: found wide, expected a number, 0 or more"},
+      {"why pip.tuning.toml --level first-limbs.level.toml --inputs first-leaps.inputs --tick 999",
+       "--tick: found 999, expected a tick of the inputs, 0 to 350"},
+      {"why pip.tuning.toml --traces a.csv b.csv", "--traces: found a tuning, a level or inputs beside it"},
+      {"why --traces a.csv", "--traces: found a.csv alone, expected A B"},
       {"why --traces a.csv b.csv", "a.csv: found No such file"},
-      {"why pip.tuning.toml --course first-limbs.course.toml --tape first-leaps.tape "
+      {"why pip.tuning.toml --level first-limbs.level.toml --inputs first-leaps.inputs "
        "--against-set loop.tick_rate=30",
        "--against: found 60 Hz and 30 Hz, expected two tunings of one tick rate"},
   };

@@ -1,7 +1,7 @@
 // The heart: one tick of a character's motion.
 //
 //     Character character;
-//     place(character, course.start, rules, world);
+//     place(character, level.start, rules, world);
 //     while (playing) {
 //       const Events events = advance(character, controls, rules, world);
 //       draw(character.feet, character.stance());

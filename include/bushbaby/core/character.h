@@ -16,12 +16,12 @@ namespace bushbaby {
 
 /// What the body is really doing, from its velocity and contacts.
 enum class Stance : std::uint8_t {
-  ground,
-  rise,
-  fall,
-  wall,   ///< slides down a wall, or clings to it
-  glide,  ///< falls no faster than a glide does
-  dash,
+  standing,
+  rising,
+  falling,
+  at_wall,  ///< slides down a wall, or clings to it
+  gliding,  ///< falls no faster than a glide does
+  dashing,
 };
 
 [[nodiscard]] std::string_view name_of(Stance stance) noexcept;

@@ -5,7 +5,7 @@
 
 namespace bushbaby {
 
-/// Controls of one tick. Directions are whole steps of 1/127, so that a tape written as text and a
+/// Controls of one tick. Directions are whole steps of 1/127, so that inputs written as text and a
 /// stick read by a game mean the same bits.
 struct Controls {
   std::int8_t x = 0;  ///< -127 (full left) … 127 (full right)

@@ -12,9 +12,9 @@
 #pragma once
 
 #include <optional>
-#include <string>
 
 #include <bushbaby/core/tuning.h>
+#include <bushbaby/core/violation.h>
 
 namespace bushbaby {
 
@@ -43,9 +43,9 @@ struct JumpShape {
 struct JumpAnswer {
   double gravity = 0;       ///< u/s², while rising
   double launch_speed = 0;  ///< u/s
-  std::string refusal;      ///< why there is no answer; empty when there is one
+  Violation refusal;        ///< why there is no answer, if there is none; its key is empty
 
-  [[nodiscard]] bool ok() const noexcept { return refusal.empty(); }
+  [[nodiscard]] bool ok() const noexcept { return refusal.expected.empty(); }
 };
 
 /// Solves for gravity and launch speed. With `exact` both are the continuous ones. With a stepped

@@ -17,6 +17,7 @@
 #include <vector>
 
 #include <bushbaby/core/tuning.h>
+#include <bushbaby/core/violation.h>
 
 namespace bushbaby {
 
@@ -53,7 +54,7 @@ struct Range {
 /// of a choice or of the character.
 using KnobValue = std::variant<std::monostate, double, bool, Duration, std::string>;
 
-/// The value as it would be written in a tuning file, without the key: `7`, `"7t"`, `true`.
+/// The value as it would be written in a tuning file, without the key: `7`, `"7 ticks"`, `true`.
 [[nodiscard]] std::string describe(const KnobValue& value);
 
 /// Reaches the value of a knob in a tuning; `row` counts for knobs of lists only.
@@ -110,13 +111,6 @@ struct KnobPlace {
 
 /// Every knob that a tuning has, those of lists once for each row.
 [[nodiscard]] std::vector<KnobPlace> places_of(const Tuning& tuning);
-
-/// A value that a knob, or a combination of knobs, does not allow.
-struct Violation {
-  std::string key;
-  std::string found;
-  std::string expected;
-};
 
 /// The value of a knob; in a row that a list does not have, that of a fresh one.
 [[nodiscard]] KnobValue get_knob(const Tuning& tuning, const Knob& knob, std::size_t row = 0);

@@ -13,7 +13,7 @@ namespace bushbaby {
 struct Pose {
   Vec feet{0, 0};      ///< u
   Vec velocity{0, 0};  ///< u/s
-  Stance stance = Stance::fall;
+  Stance stance = Stance::falling;
   int facing = 1;  ///< -1 left, 1 right
 };
 

@@ -39,7 +39,7 @@ struct WallExitRules {
   double up = 0;          ///< u/s
   std::int64_t steer_lock = 0;
   std::int64_t steer_fade = 0;
-  bool refill = false;
+  bool restore = false;
   bool same_wall = true;
 };
 
@@ -88,8 +88,8 @@ struct Rules {
   std::int32_t air_jumps = 0;
   double air_launch = 0;  ///< u/s
   std::int64_t air_interval = 0;
-  bool air_refill_on_wall = false;
-  bool air_refill_on_bounce = false;
+  bool air_restore_on_wall = false;
+  bool air_restore_on_bounce = false;
   bool walk_off_costs = false;
   NearGround near_ground = NearGround::air_jump;
 
@@ -117,8 +117,8 @@ struct Rules {
   std::int64_t dash_cooldown = 0;
   std::int64_t dash_buffer = 0;
   bool dash_jump_out = true;
-  bool dash_refill_on_wall = false;
-  bool dash_refill_on_bounce = false;
+  bool dash_restore_on_wall = false;
+  bool dash_restore_on_bounce = false;
 
   double push_share = 1;
   std::int64_t push_lock = 0;

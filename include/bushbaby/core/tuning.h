@@ -114,14 +114,14 @@ struct WallExit {
   double up = 0;          ///< u/s along up that the body gets at least; 0 leaves it as it is
   Duration steer_lock{};  ///< the held direction does nothing for this long
   Duration steer_fade{};  ///< then its rates grow from nothing for this long
-  bool refill = false;    ///< whether air jumps and dashes come back
+  bool restore = false;    ///< whether air jumps and dashes come back
   bool same_wall = true;  ///< whether the same side may be left again before a landing
 };
 
 [[nodiscard]] inline bool operator==(const WallExit& a, const WallExit& b) noexcept {
   return a.on == b.on && a.where == b.where && a.hold == b.hold && a.away == b.away &&
          a.up == b.up && a.steer_lock == b.steer_lock && a.steer_fade == b.steer_fade &&
-         a.refill == b.refill && a.same_wall == b.same_wall;
+         a.restore == b.restore && a.same_wall == b.same_wall;
 }
 
 /// At most this many ways to leave a wall.
@@ -202,8 +202,8 @@ struct Tuning {
       bool unlimited = false;        ///< as many as wanted
       std::optional<double> height;  ///< u; absent: that of a jump
       Duration interval{};           ///< least time since the last jump
-      bool refill_on_wall = false;   ///< touching a wall gives them back
-      bool refill_on_bounce = false;
+      bool restore_on_wall = false;   ///< touching a wall gives them back
+      bool restore_on_bounce = false;
       bool walk_off_costs = false;  ///< ground lost past the time of grace uses one up
     } air_jumps{};
     NearGround near_ground = NearGround::air_jump;
@@ -248,8 +248,8 @@ struct Tuning {
     Duration cooldown{};   ///< from the end of one to the start of the next
     Duration buffer{};     ///< how long a press that could not dash is remembered
     bool jump_out = true;  ///< whether a jump may end it
-    bool refill_on_wall = false;
-    bool refill_on_bounce = false;
+    bool restore_on_wall = false;
+    bool restore_on_bounce = false;
   } dash;
 
   /// How the character takes a push from outside.

@@ -45,7 +45,7 @@ enum class Hurdle : std::uint8_t {
   surface,       ///< the surface does not let it
   dashing,       ///< a dash is under way
   charging,      ///< the press fills the gauge first
-  left_by,       ///< the ground was not walked off [have: LeaveReason]
+  left_by,       ///< the ground was left in another way than by walking off [have: LeaveReason]
   shut,          ///< the time of grace is over [have: ticks ago; need: its length]
   no_wall,       ///< no wall is touched
   let_go,        ///< the wall was let go

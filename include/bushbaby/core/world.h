@@ -1,7 +1,7 @@
 // What the motion step needs of a level: two questions about a box among solids, and what a surface
 // is like.
 //
-// `CourseWorld` (bushbaby/core/course.h) answers them for a course. A game that has its own
+// `LevelWorld` (bushbaby/core/level.h) answers them for a level. A game that has its own
 // collision implements `World` instead and gives it to `advance`; docs/embedding.md says how.
 #pragma once
 

@@ -44,7 +44,8 @@ struct TuningFile {
   };
   std::map<std::string, Place, std::less<>> places;  ///< by knob key: what the file sets
   bool has_rows = false;                             ///< it has `[[wall.exit]]` of its own
-  std::string based_on;  ///< the path of the tuning it inherits from; empty if none
+  std::string based_on;     ///< the path of the tuning it inherits from; empty if none
+  TextSpan based_on_value;  ///< where the text says so
 };
 
 /// Reads a tuning from text, and the files that it is based on, which are looked for beside `path`.
@@ -53,9 +54,8 @@ struct TuningFile {
 /// its own knob; whether they fit together is for `check_tuning`.
 [[nodiscard]] Result<TuningFile> parse_tuning(std::string text, const std::string& path);
 
-/// Changes one knob as `--set` does: "run.top_speed=8", "jump.coyote=7t". Numbers are meant in the
-/// file's convention. An empty value leaves an
-/// optional knob unset.
+/// Changes one knob as `--set` does: "run.top_speed=8", "jump.coyote=7ticks". Numbers are meant in
+/// the file's convention. An empty value leaves an optional knob unset.
 [[nodiscard]] std::optional<Problem> apply_setting(TuningFile& file, std::string_view setting);
 
 /// Compiles the tuning; what does not fit together is reported where it stands in the file.
@@ -73,10 +73,14 @@ struct TuningFile {
 /// list are taken out is the text written anew.
 [[nodiscard]] std::string rewrite_tuning(const TuningFile& file, const Tuning& changed);
 
-/// A duration as people write it in quotes: "7t", "110ms", "0.11s".
-[[nodiscard]] std::optional<Duration> parse_duration(std::string_view text);
+/// Writes `meant` to `path`, as the text of `source` with what differs rewritten; a source without
+/// text gives a new file. A base is found from the new place too. Nothing is written unless the new
+/// text reads back as what is meant.
+[[nodiscard]] std::optional<Problem> save_tuning(const TuningFile& source, const Tuning& meant,
+                                                 const std::string& path);
 
-/// A number, whole text, finite or not; nothing if the text is none.
-[[nodiscard]] std::optional<double> parse_number(std::string_view text);
+/// What in a tuning is allowed but looks like a mix-up of units: times of more than 10 s, each as a
+/// sentence.
+[[nodiscard]] std::vector<std::string> unit_remarks(const TuningFile& file);
 
 }  // namespace bushbaby

@@ -63,7 +63,7 @@ struct ArcAsk {
 /// The constants that give what was asked for, or why there are none: too few, contradictory,
 /// impossible, or not positive finite numbers. A height is exact for the loop (see `derive_jump`);
 /// an air time is exact in continuous time, and in a stepped loop comes out in whole ticks.
-[[nodiscard]] tl::expected<ArcConstants, std::string> derive_arc(const ArcAsk& ask,
-                                                                 const JumpLoop& loop);
+[[nodiscard]] tl::expected<ArcConstants, Violation> derive_arc(const ArcAsk& ask,
+                                                               const JumpLoop& loop);
 
 }  // namespace bushbaby

@@ -31,6 +31,6 @@ struct Derivation {
 /// factor, terminal speed and hang band are those of `base`; a top speed in the ask becomes the
 /// tuning's. The tuning keeps the two quantities asked for where a tuning has knobs for them, and
 /// gravity in the place of an air time or a distance. Returns the reason if there is no answer.
-[[nodiscard]] tl::expected<Derivation, std::string> derive(const Tuning& base, ArcAsk ask);
+[[nodiscard]] tl::expected<Derivation, Violation> derive(const Tuning& base, ArcAsk ask);
 
 }  // namespace bushbaby

@@ -23,8 +23,8 @@ struct ExplainedTick {
   std::vector<Event> events;  ///< what happened in it
 };
 
-/// Runs a tape on a stage and explains the ticks asked for, in order of time; ticks outside the
-/// tape are left out. Nothing if the subject cannot be placed there.
+/// Runs inputs on a stage and explains the ticks asked for, in order of time; ticks outside the
+/// inputs are left out. Nothing if the subject cannot be placed there.
 [[nodiscard]] std::optional<std::vector<ExplainedTick>> explain_ticks(
     CharacterSubject& subject, const Stage& stage, const std::vector<Controls>& controls,
     const std::vector<std::int64_t>& ticks);

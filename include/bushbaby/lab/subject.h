@@ -7,7 +7,7 @@
 #include <vector>
 
 #include <bushbaby/core/advance.h>
-#include <bushbaby/core/course.h>
+#include <bushbaby/core/level.h>
 #include <bushbaby/core/why.h>
 #include <bushbaby/lab/trace.h>
 
@@ -18,16 +18,16 @@ enum class Terrain {
   floor,   ///< level ground at y = 0, without end
   wall,    ///< the same, with a high wall whose face is at `mark`
   ledge,   ///< level ground at y = 0 that ends at `mark`; below lies another floor
-  course,  ///< a given course
+  level,  ///< a given level
 };
 
 [[nodiscard]] std::string_view name_of(Terrain terrain) noexcept;
 
-/// Where a subject is put. `course` holds the solids of every terrain, so that a subject with a
+/// Where a subject is put. `level` holds the solids of every terrain, so that a subject with a
 /// collision of its own can build them.
 struct Stage {
   Terrain terrain = Terrain::floor;
-  Course course;
+  Level level;
   double mark = 0;  ///< x of the terrain's feature, u
 };
 
@@ -35,7 +35,7 @@ struct Stage {
 [[nodiscard]] Stage wall_stage(double wall_x);
 /// A ledge that ends at `edge_x`, `depth` above the floor below it.
 [[nodiscard]] Stage ledge_stage(double edge_x, double depth);
-[[nodiscard]] Stage course_stage(Course course);
+[[nodiscard]] Stage level_stage(Level level);
 
 /// What a subject says of itself.
 struct SubjectTraits {
@@ -56,7 +56,7 @@ class Subject {
   /// Whether it can be put on such a terrain.
   [[nodiscard]] virtual bool can_stand_on(Terrain terrain) const = 0;
 
-  /// Puts it on the stage, at rest at the course's start; false if that cannot be.
+  /// Puts it on the stage, at rest at the level's start; false if that cannot be.
   [[nodiscard]] virtual bool place(const Stage& stage) = 0;
 
   /// One tick under `controls`.
@@ -95,7 +95,7 @@ class CharacterSubject final : public Subject {
  private:
   Rules rules_;
   std::string name_;
-  CourseWorld world_;
+  LevelWorld world_;
   Character character_;
   Events events_;
 };
@@ -118,8 +118,8 @@ class Recorder {
   Trace trace_;
 };
 
-/// Runs a tape on a stage. Nothing if the subject cannot be placed there.
-[[nodiscard]] std::optional<Trace> run_tape(Subject& subject, const Stage& stage,
+/// Runs inputs on a stage. Nothing if the subject cannot be placed there.
+[[nodiscard]] std::optional<Trace> run_inputs(Subject& subject, const Stage& stage,
                                             const std::vector<Controls>& controls);
 
 }  // namespace bushbaby

@@ -18,7 +18,7 @@ struct Sample {
   std::int64_t tick = 0;  ///< ticks done
   Vec feet{0, 0};         ///< u
   Vec velocity{0, 0};     ///< u/s
-  Stance stance = Stance::fall;
+  Stance stance = Stance::falling;
   bool grounded = false;
   Controls held;  ///< during the tick that ended here
 };

@@ -13,9 +13,10 @@ namespace bushbaby {
 /// Explained ticks of one run.
 struct WhyReport {
   std::string character;
-  std::string course;
+  std::string level;
   double tick_rate = 60;  ///< Hz
   std::vector<ExplainedTick> ticks;
+  Tuning tuning;  ///< in whose knobs the reasons are told
 };
 
 /// A paragraph for each tick: what was decided, on which knob, and what each other candidate failed
@@ -33,6 +34,8 @@ struct PartingReport {
   std::vector<std::string> knobs{};    ///< in which two tunings differ, in words
   std::vector<ExplainedTick> why_a{};  ///< of the tick in which they part, where it can be told
   std::vector<ExplainedTick> why_b{};
+  Tuning tuning_a{};  ///< in whose knobs the reasons are told
+  Tuning tuning_b{};
 };
 
 /// The knobs in which two tunings differ: "fall.factor: 1.7, 1.8".

@@ -48,15 +48,11 @@ struct MissAdvice {
 /// A run: its arcs and its events.
 struct RunReport {
   std::string character;
-  std::string course;
+  std::string level;
   Trace trace;
 };
 
 [[nodiscard]] std::string run_table(const RunReport& report);
 [[nodiscard]] std::string run_json(const RunReport& report);
-
-/// The reference of knobs and of facts that stand in docs/formats.md and docs/facts.md.
-[[nodiscard]] std::string knob_reference();
-[[nodiscard]] std::string fact_reference();
 
 }  // namespace bushbaby

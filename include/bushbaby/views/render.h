@@ -8,7 +8,7 @@
 
 namespace bushbaby {
 
-/// A drawing, in the words of the plotting program; made by the other headers of this room.
+/// A drawing, in the words of the plotting program; made by the other headers of this part.
 struct Drawing {
   std::string script;
 };

@@ -1,35 +1,35 @@
-// Course files: reading them, and what is wrong with them.
-#include "bushbaby/data/course_file.h"
+// Level files: reading them, and what is wrong with them.
+#include "bushbaby/data/level_file.h"
 
 #include <gtest/gtest.h>
 
 namespace bushbaby {
 namespace {
 
-const std::string kHead = "format = \"bushbaby-course/1\"\nstart = [0, 0]\n";
+const std::string kHead = "format = \"bushbaby-level/1\"\nstart = [0, 0]\n";
 
-TEST(CourseFile, ReadsTheFirstLimbs) {
-  const auto course =
-      load_course(std::string(BUSHBABY_SOURCE_DIR) + "/demo/first-limbs.course.toml");
-  ASSERT_TRUE(course) << describe(course.error().front());
-  EXPECT_EQ(course->name, "First limbs");
-  EXPECT_EQ(course->start, (Vec{2, 0}));
-  ASSERT_EQ(course->solids.size(), 7U);
-  EXPECT_EQ(course->solids[1].name, "root");
-  EXPECT_EQ(course->solids[1].box, (Box{{6, 0}, {8.5, 1.1}}));
+TEST(LevelFile, ReadsTheFirstLimbs) {
+  const auto level =
+      load_level(std::string(BUSHBABY_SOURCE_DIR) + "/demo/first-limbs.level.toml");
+  ASSERT_TRUE(level) << describe(level.error().front());
+  EXPECT_EQ(level->name, "First limbs");
+  EXPECT_EQ(level->start, (Vec{2, 0}));
+  ASSERT_EQ(level->solids.size(), 7U);
+  EXPECT_EQ(level->solids[1].name, "root");
+  EXPECT_EQ(level->solids[1].box, (Box{{6, 0}, {8.5, 1.1}}));
 }
 
-TEST(CourseFile, ReadsSurfacesAndTouchesInTheFilesConvention) {
-  const auto course = parse_course(
-      "format = \"bushbaby-course/1\"\nstart = [0, 0]\n[convention]\none_unit = \"16 px\"\n"
+TEST(LevelFile, ReadsSurfacesAndTouchesInTheFilesConvention) {
+  const auto level = parse_level(
+      "format = \"bushbaby-level/1\"\nstart = [0, 0]\n[convention]\none_unit = \"16 px\"\n"
       "vertical = \"down\"\n[[solid]]\nbox = [0, 16, 16, 0]\n"
       "surface = { grip = 0.5, belt = -32, bounce = 0.25, bounce_speed = 160, footing = false, "
       "cling = false, jump = false }\n"
       "touch = { push = [96, -80], frame = \"away\", adds = true, lock = \"200ms\", stun = 0.5, "
       "no_jump = \"1s\", slow = 2, slow_share = 0.75 }\n",
       "c");
-  ASSERT_TRUE(course) << describe(course.error().front());
-  const SurfaceTraits& surface = course->solids.at(0).traits;
+  ASSERT_TRUE(level) << describe(level.error().front());
+  const SurfaceTraits& surface = level->solids.at(0).traits;
   EXPECT_EQ(surface.grip, 0.5);
   EXPECT_EQ(surface.belt, -2);
   EXPECT_EQ(surface.bounce, 0.25);
@@ -51,19 +51,19 @@ struct Bad {
   const char* message;
 };
 
-TEST(CourseFile, SaysWhatIsWrongAndWhere) {
+TEST(LevelFile, SaysWhatIsWrongAndWhere) {
   const Bad gallery[] = {
-      {"", "c:1:1: found no format line, expected format = \"bushbaby-course/1\""},
-      {"format = \"bushbaby-course/1\"\n",
+      {"", "c:1:1: found no format line, expected format = \"bushbaby-level/1\""},
+      {"format = \"bushbaby-level/1\"\n",
        "c:1:1: found no start, expected start = [x, y] of the feet in u"},
       {kHead + "[[solid]]\nbox = [0, 0, 1]\n",
        "c:4:7: solid.box: found a list of 3, expected [left, bottom, right, top] in u"},
       {kHead + "[[solid]]\nbox = [0, 0, 1, \"one\"]\n",
        "c:4:17: solid.box: found \"one\", expected [left, bottom, right, top] in u"},
       {kHead + "[[solid]]\nbox = [1, 0, 0, 1]\n",
-       "c:4:7: solid.box: found left, right = 1, 0, expected the second beyond the first"},
+       "c:4:7: solid.box: found left 1, right 0, expected left less than right"},
       {kHead + "[[solid]]\nbox = [0, 1, 1, 1]\n",
-       "c:4:7: solid.box: found bottom, top = 1, 1, expected the second beyond the first"},
+       "c:4:7: solid.box: found bottom 1, top 1, expected bottom less than top"},
       {kHead + "[[solid]]\nbox = [0, 0, nan, 1]\n",
        "c:4:14: solid.box: found nan, expected a coordinate of -1e+07 to 1e+07 u"},
       {kHead + "[[solid]]\nname = \"bare\"\n",
@@ -81,8 +81,8 @@ TEST(CourseFile, SaysWhatIsWrongAndWhere) {
        "c:5:23: surface.footing: found 1, expected true or false"},
       {kHead + "[[solid]]\nbox = [0, 0, 1, 1]\nsurface = 3\n",
        "c:5:11: surface: found 3, expected a table"},
-      {kHead + "[[solid]]\nbox = [0, 0, 1, 1]\ntouch = { stun = \"9t\" }\n",
-       "c:5:18: touch.stun: found \"9t\", expected a time, 0 or more: 0.11 (seconds) or \"110ms\""},
+      {kHead + "[[solid]]\nbox = [0, 0, 1, 1]\ntouch = { stun = \"9 ticks\" }\n",
+       "c:5:18: touch.stun: found \"9 ticks\", expected a time, 0 or more: 0.11 (seconds) or \"110 ms\""},
       {kHead + "[[solid]]\nbox = [0, 0, 1, 1]\ntouch = { push = [1] }\n",
        "c:5:18: touch.push: found a list of 1, expected [speed along the frame, speed along up]"},
       {kHead + "[[solid]]\nbox = [0, 0, 1, 1]\ntouch = { frame = \"awya\" }\n",
@@ -90,13 +90,13 @@ TEST(CourseFile, SaysWhatIsWrongAndWhere) {
        "away?"},
       {kHead + "[[solid]]\nbox = [0, 0, 1, 1]\nsurface = { belt = 1 }\n[convention]\ntime = "
                "\"tick\"\n",
-       "c:5:20: surface.belt: found a course that counts in ticks, expected time = \"second\" in "
-       "its convention: a course has no tick rate"},
+       "c:5:20: surface.belt: found a level that counts in ticks, expected time = \"second\" in "
+       "its convention: a level has no tick rate"},
   };
   for (const Bad& bad : gallery) {
-    const auto course = parse_course(bad.text, "c");
-    ASSERT_FALSE(course) << bad.text;
-    EXPECT_EQ(describe(course.error().front()), bad.message) << bad.text;
+    const auto level = parse_level(bad.text, "c");
+    ASSERT_FALSE(level) << bad.text;
+    EXPECT_EQ(describe(level.error().front()), bad.message) << bad.text;
   }
 }
 

@@ -1,4 +1,4 @@
-#include "bushbaby/views/course_map.h"
+#include "bushbaby/views/level_map.h"
 
 #include <algorithm>
 #include <array>
@@ -31,21 +31,21 @@ constexpr std::array<Mark, 10> kMarks{{{EventKind::jumped, "jumped", 9},
                                        {EventKind::bounced, "bounced", 8},
                                        {EventKind::pushed, "pushed", 3}}};
 
-// Where the course is, with the start and some room to fall past it.
-Box neighbourhood_of(const Course& course) {
+// Where the level is, with the start and some room to fall past it.
+Box neighbourhood_of(const Level& level) {
   constexpr double kRoom = 4;
-  Box all{course.start, course.start};
-  for (const Solid& solid : course.solids) {
+  Box all{level.start, level.start};
+  for (const Solid& solid : level.solids) {
     all.lo = {std::min(all.lo.x, solid.box.lo.x), std::min(all.lo.y, solid.box.lo.y)};
     all.hi = {std::max(all.hi.x, solid.box.hi.x), std::max(all.hi.y, solid.box.hi.y)};
   }
   return {{all.lo.x - kRoom, all.lo.y - kRoom}, {all.hi.x + kRoom, all.hi.y + kRoom}};
 }
 
-// The part of the course that is shown: the trail with the body and some air around it, widened to
-// the shape of the sheet. A trail that leaves the course is followed only a little way.
+// The part of the level that is shown: the trail with the body and some air around it, widened to
+// the shape of the sheet. A trail that leaves the level is followed only a little way.
 Box view_of(const RunMap& map) {
-  const Box limits = neighbourhood_of(map.course);
+  const Box limits = neighbourhood_of(map.level);
   Box view{map.trace.samples.front().feet, map.trace.samples.front().feet};
   for (const Sample& sample : map.trace.samples) {
     const Vec feet{std::clamp(sample.feet.x, limits.lo.x, limits.hi.x),
@@ -87,10 +87,10 @@ std::string name_of_solid(const std::string& name, const Box& seen, const Box& v
   return label(name, {middle.x, seen.lo.y}, Align::centre, {0, -0.8});
 }
 
-std::string terrain(const Course& course, const Box& view) {
+std::string terrain(const Level& level, const Box& view) {
   std::string text;
   std::string tops;
-  for (const Solid& solid : course.solids) {
+  for (const Solid& solid : level.solids) {
     const Box seen{{std::max(solid.box.lo.x, view.lo.x), std::max(solid.box.lo.y, view.lo.y)},
                    {std::min(solid.box.hi.x, view.hi.x), std::min(solid.box.hi.y, view.hi.y)}};
     if (!(seen.lo.x < seen.hi.x && seen.lo.y < seen.hi.y)) continue;
@@ -130,7 +130,7 @@ std::string finding(const RunMap& map, const std::vector<Arc>& arcs) {
   }
   std::string text = fmt::format(
       "{} on \"{}\": {} {} in {:.2f} s", map.character.empty() ? "the character" : map.character,
-      map.course.name, arcs.size(), arcs.size() == 1 ? "arc" : "arcs", map.trace.time_of(last));
+      map.level.name, arcs.size(), arcs.size() == 1 ? "arc" : "arcs", map.trace.time_of(last));
   if (!arcs.empty()) {
     text += fmt::format("; highest {:.3f} u, longest {:.3f} u", highest, longest);
   }
@@ -154,7 +154,7 @@ Drawing draw(const RunMap& map) {
       detail::colour::kInk);
   script += fmt::format("set xrange [{}:{}]\nset yrange [{}:{}]\n", view.lo.x, view.hi.x, view.lo.y,
                         view.hi.y);
-  script += terrain(map.course, view);
+  script += terrain(map.level, view);
   script += outlines(map);
   std::string trail;
   for (const Sample& sample : map.trace.samples) {

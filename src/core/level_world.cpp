@@ -1,6 +1,6 @@
 #include <algorithm>
 
-#include "bushbaby/core/course.h"
+#include "bushbaby/core/level.h"
 
 #include "box_index.h"
 
@@ -11,10 +11,10 @@ using detail::BoxGrid;
 using detail::BoxTree;
 using detail::Entry;
 
-std::vector<Box> boxes_of(const Course& course) {
+std::vector<Box> boxes_of(const Level& level) {
   std::vector<Box> boxes;
-  boxes.reserve(course.solids.size());
-  for (const Solid& solid : course.solids) boxes.push_back(solid.box);
+  boxes.reserve(level.solids.size());
+  for (const Solid& solid : level.solids) boxes.push_back(solid.box);
   return boxes;
 }
 
@@ -32,17 +32,17 @@ Box swept_region(const Sweep& sweep) noexcept {
           add({larger(sweep.from.x, to.x), larger(sweep.from.y, to.y)}, sweep.shape.hi)};
 }
 
-// The traits of a course's surfaces; null if all are plain, as most are.
-std::shared_ptr<const std::vector<SurfaceTraits>> traits_of(const Course& course) {
+// The traits of a level's surfaces; null if all are plain, as most are.
+std::shared_ptr<const std::vector<SurfaceTraits>> traits_of(const Level& level) {
   const auto is_plain = [](const Solid& solid) {
     const SurfaceTraits& t = solid.traits;
     return t.grip == 1 && t.belt == 0 && !t.bounces() && t.footing && t.cling && t.jump &&
            !t.has_touch;
   };
-  if (std::all_of(course.solids.begin(), course.solids.end(), is_plain)) return nullptr;
+  if (std::all_of(level.solids.begin(), level.solids.end(), is_plain)) return nullptr;
   std::vector<SurfaceTraits> traits;
-  traits.reserve(course.solids.size());
-  for (const Solid& solid : course.solids) traits.push_back(solid.traits);
+  traits.reserve(level.solids.size());
+  for (const Solid& solid : level.solids) traits.push_back(solid.traits);
   return std::make_shared<const std::vector<SurfaceTraits>>(std::move(traits));
 }
 
@@ -52,7 +52,7 @@ bool reaches(const Box& box, Vec point) noexcept {
 
 }  // namespace
 
-struct CourseWorld::Index {
+struct LevelWorld::Index {
   explicit Index(const std::vector<Entry>& entries) : Index(entries, {}) {}
   Index(const std::vector<Entry>& entries, std::vector<Entry> rest)
       : grid(entries, rest), large(std::move(rest)), all(entries) {}
@@ -73,11 +73,11 @@ struct CourseWorld::Index {
   BoxTree all;    // every box, for long casts
 };
 
-CourseWorld::CourseWorld(const Course& course) : CourseWorld(boxes_of(course)) {
-  traits_ = traits_of(course);
+LevelWorld::LevelWorld(const Level& level) : LevelWorld(boxes_of(level)) {
+  traits_ = traits_of(level);
 }
 
-CourseWorld::CourseWorld(const std::vector<Box>& solids)
+LevelWorld::LevelWorld(const std::vector<Box>& solids)
     : index_(std::make_shared<const Index>(entries_of(solids))) {}
 
 const SurfaceTraits& World::surface(SurfaceId /*surface*/) const noexcept {
@@ -85,12 +85,12 @@ const SurfaceTraits& World::surface(SurfaceId /*surface*/) const noexcept {
   return kPlain;
 }
 
-const SurfaceTraits& CourseWorld::surface(SurfaceId surface) const noexcept {
+const SurfaceTraits& LevelWorld::surface(SurfaceId surface) const noexcept {
   return traits_ != nullptr && surface < traits_->size() ? (*traits_)[surface]
                                                          : World::surface(surface);
 }
 
-Contact CourseWorld::cast(const Sweep& sweep) const noexcept {
+Contact LevelWorld::cast(const Sweep& sweep) const noexcept {
   Contact best;
   const Ray ray = ray_of(sweep);
   const auto visit = [&](const Entry& entry) {
@@ -108,7 +108,7 @@ Contact CourseWorld::cast(const Sweep& sweep) const noexcept {
   return best;
 }
 
-Overlap CourseWorld::overlap(const Box& shape, Vec feet, std::int64_t /*tick*/) const noexcept {
+Overlap LevelWorld::overlap(const Box& shape, Vec feet, std::int64_t /*tick*/) const noexcept {
   Overlap deepest;
   const auto visit = [&](const Entry& entry) {
     const Overlap overlap = overlap_with(shape, feet, entry.box, entry.surface);

@@ -1,4 +1,4 @@
-#include "bushbaby/data/course_file.h"
+#include "bushbaby/data/level_file.h"
 
 #include <algorithm>
 #include <array>
@@ -8,6 +8,7 @@
 #include <fmt/format.h>
 
 #include "bushbaby/data/files.h"
+#include "bushbaby/data/quantities.h"
 
 #include "toml_text.h"
 
@@ -20,14 +21,13 @@ using detail::shown;
 // Farther out than this, the flush gap drowns in rounding.
 constexpr double kFarthest = 1e7;
 
-// Reads a list of exactly N coordinates; notes what is wrong with it.
+// Reads a list of exactly N lengths or speeds; notes what is wrong with it.
 template <std::size_t N>
-std::optional<std::array<double, N>> read_coordinates(const toml::node& node,
-                                                      const std::string& key,
-                                                      const std::string& expected,
-                                                      const Convention& convention,
-                                                      ProblemList& problems) {
-  const double unit = factor_of(convention, Dimension::length, 1);
+std::optional<std::array<double, N>> read_numbers(const toml::node& node, const std::string& key,
+                                                  const std::string& expected, Dimension dimension,
+                                                  const Convention& convention,
+                                                  ProblemList& problems) {
+  const double unit = factor_of(convention, dimension, 1);
   const toml::array* list = node.as_array();
   if (list == nullptr || list->size() != N) {
     const std::string found =
@@ -45,8 +45,9 @@ std::optional<std::array<double, N>> read_coordinates(const toml::node& node,
       fine = false;
     } else if (!(std::abs(*number * unit) <= kFarthest)) {
       problems.add(ProblemCode::out_of_range, item.source(), key, shown(item),
-                   fmt::format("a coordinate of -{0:g} to {0:g} {1}", kFarthest / unit,
-                               convention.length_name));
+                   fmt::format("a {0} of -{1:g} to {1:g} {2}",
+                               dimension == Dimension::speed ? "speed" : "coordinate",
+                               kFarthest / unit, unit_in(convention, dimension)));
       fine = false;
     } else {
       coordinates[i] = *number;
@@ -65,22 +66,39 @@ std::optional<std::string> read_text(const toml::node& node, const std::string& 
   return text;
 }
 
+std::string box_text(const Convention& convention) {
+  return fmt::format("[left, bottom, right, top] in {}", convention.length_name);
+}
+
+std::string start_text(const Convention& convention) {
+  return fmt::format("[x, y] of the feet in {}", convention.length_name);
+}
+
 // The solid's box, in world units; its sides keep their names whichever way y grows.
 void read_box(const toml::node& node, const Convention& convention, Box& box,
               ProblemList& problems) {
-  const auto sides = read_coordinates<4>(node, "solid.box", "[left, bottom, right, top] in u",
-                                         convention, problems);
+  const auto sides = read_numbers<4>(node, "solid.box", box_text(convention), Dimension::length,
+                                     convention, problems);
   if (!sides) return;
   const auto& [left, bottom, right, top] = *sides;
   const Vec lo = from_convention(convention, Vec{left, bottom}, Dimension::length, 1);
   const Vec hi = from_convention(convention, Vec{right, top}, Dimension::length, 1);
-  const auto require = [&](bool holds, const char* what, double low, double high) {
-    if (holds) return;
+  if (!(lo.x < hi.x)) {
     problems.add(ProblemCode::out_of_range, node.source(), "solid.box",
-                 fmt::format("{} = {}, {}", what, low, high), "the second beyond the first");
-  };
-  require(lo.x < hi.x, "left, right", left, right);
-  require(lo.y < hi.y, "bottom, top", bottom, top);
+                 fmt::format("left {}, right {}", left, right), "left less than right");
+  }
+  if (!(lo.y < hi.y)) {
+    const bool down = convention.vertical_down;
+    std::string expected = down ? "bottom more than top, since y points down in this file"
+                                : "bottom less than top";
+    if (lo.y > hi.y) {
+      expected += fmt::format(" (if y points {} in this file, write vertical = \"{}\" under "
+                              "[convention])",
+                              down ? "up" : "down", down ? "up" : "down");
+    }
+    problems.add(ProblemCode::out_of_range, node.source(), "solid.box",
+                 fmt::format("bottom {}, top {}", bottom, top), std::move(expected));
+  }
   box = {lo, hi};
 }
 
@@ -192,7 +210,7 @@ class SurfaceReader {
     return false;
   }
 
-  // A time may be written as one; a course has no ticks.
+  // A time may be written as one; a level has no ticks.
   static std::optional<double> number_of(const toml::node& node, Dimension dimension) {
     if (const auto number = detail::number_in(node)) return number;
     const auto text = node.value_exact<std::string>();
@@ -207,7 +225,7 @@ class SurfaceReader {
     const auto number = number_of(node, dimension);
     std::string expected = describe(range);
     if (dimension == Dimension::time) {
-      expected = "a time, " + expected + ": 0.11 (seconds) or \"110ms\"";
+      expected = "a time, " + expected + ": 0.11 (seconds) or \"110 ms\"";
     } else if (dimension == Dimension::speed) {
       expected = fmt::format("a speed in {}, {}", unit_in(convention_, dimension), expected);
     } else {
@@ -223,11 +241,11 @@ class SurfaceReader {
     }
   }
 
-  // A course has no tick rate that speeds per tick could be meant at.
+  // A level has no tick rate that speeds per tick could be meant at.
   bool has_speeds_per_second(const toml::node& node, const std::string& name, Dimension dimension) {
     if (!convention_.per_tick || dimension == Dimension::ratio) return true;
-    problems_.add(ProblemCode::contradiction, node.source(), name, "a course that counts in ticks",
-                  "time = \"second\" in its convention: a course has no tick rate");
+    problems_.add(ProblemCode::contradiction, node.source(), name, "a level that counts in ticks",
+                  "time = \"second\" in its convention: a level has no tick rate");
     return false;
   }
 
@@ -240,8 +258,9 @@ class SurfaceReader {
   }
 
   void read_push(const toml::node& node, Touch& touch) {
-    const auto velocity = read_coordinates<2>(
-        node, "touch.push", "[speed along the frame, speed along up]", convention_, problems_);
+    const auto velocity =
+        read_numbers<2>(node, "touch.push", "[speed along the frame, speed along up]",
+                        Dimension::speed, convention_, problems_);
     if (!velocity || !has_speeds_per_second(node, "touch.push", Dimension::speed)) return;
     touch.pushes = true;
     touch.push.velocity =
@@ -265,7 +284,7 @@ class SurfaceReader {
   ProblemList& problems_;
 };
 
-void read_solid(const toml::node& node, const Convention& convention, Course& course,
+void read_solid(const toml::node& node, const Convention& convention, Level& level,
                 ProblemList& problems) {
   const toml::table* table = node.as_table();
   if (table == nullptr) {
@@ -288,12 +307,12 @@ void read_solid(const toml::node& node, const Convention& convention, Course& co
   }
   if (!table->contains("box")) {
     problems.add(ProblemCode::contradiction, table->source(), "solid", "no box",
-                 "box = [left, bottom, right, top] in u");
+                 "box = " + box_text(convention));
   }
-  course.solids.push_back(std::move(solid));
+  level.solids.push_back(std::move(solid));
 }
 
-void read_solids(const toml::node& node, const Convention& convention, Course& course,
+void read_solids(const toml::node& node, const Convention& convention, Level& level,
                  ProblemList& problems) {
   const toml::array* list = node.as_array();
   if (list == nullptr) {
@@ -301,31 +320,32 @@ void read_solids(const toml::node& node, const Convention& convention, Course& c
                  "sections headed [[solid]]");
     return;
   }
-  for (const toml::node& item : *list) read_solid(item, convention, course, problems);
+  for (const toml::node& item : *list) read_solid(item, convention, level, problems);
 }
 
 }  // namespace
 
-Result<Course> parse_course(std::string_view text, const std::string& path) {
+Result<Level> parse_level(std::string_view text, const std::string& path) {
   const auto table = detail::parse_toml(text, path);
   if (!table) return tl::unexpected(table.error());
   ProblemList problems(path);
-  detail::check_format(*table, kCourseFormat, problems);
+  detail::check_format(*table, kLevelFormat, problems);
   if (!problems.empty()) return tl::unexpected(problems.take());
-  Course course;
+  Level level;
   Convention convention;
   detail::read_convention(*table, convention, problems);
   for (const auto& [key, node] : *table) {
     if (key.str() == "name") {
-      course.name = read_text(node, "name", problems).value_or("");
+      level.name = read_text(node, "name", problems).value_or("");
     } else if (key.str() == "start") {
       if (const auto feet =
-              read_coordinates<2>(node, "start", "[x, y] of the feet in u", convention, problems)) {
-        course.start =
+              read_numbers<2>(node, "start", start_text(convention), Dimension::length, convention,
+                              problems)) {
+        level.start =
             from_convention(convention, Vec{(*feet)[0], (*feet)[1]}, Dimension::length, 1);
       }
     } else if (key.str() == "solid") {
-      read_solids(node, convention, course, problems);
+      read_solids(node, convention, level, problems);
     } else if (key.str() != "format" && key.str() != "convention") {
       problems.unknown(key, std::string(key.str()),
                        {"format", "convention", "name", "start", "solid"});
@@ -333,16 +353,16 @@ Result<Course> parse_course(std::string_view text, const std::string& path) {
   }
   if (!table->contains("start")) {
     problems.add(ProblemCode::contradiction, {{1, 1}, {1, 1}, {}}, "", "no start",
-                 "start = [x, y] of the feet in u");
+                 "start = " + start_text(convention));
   }
   if (!problems.empty()) return tl::unexpected(problems.take());
-  return course;
+  return level;
 }
 
-Result<Course> load_course(const std::string& path) {
+Result<Level> load_level(const std::string& path) {
   const auto text = read_file(path);
   if (!text) return tl::unexpected(text.error());
-  return parse_course(*text, path);
+  return parse_level(*text, path);
 }
 
 }  // namespace bushbaby

@@ -1,4 +1,4 @@
-// A course: a piece of level made of solids, and the world that answers casts against it.
+// A level: a piece of level made of solids, and the world that answers casts against it.
 #pragma once
 
 #include <cstdint>
@@ -17,8 +17,8 @@ struct Solid {
   SurfaceTraits traits{};
 };
 
-/// A level as it is written down. Surface ids of a course are indices into `solids`.
-struct Course {
+/// A level as it is written down. Surface ids of a level are indices into `solids`.
+struct Level {
   std::string name;
   Vec start{0, 0};  ///< feet, u
   std::vector<Solid> solids;
@@ -37,15 +37,15 @@ struct Course {
 [[nodiscard]] Overlap overlap_with(const Box& shape, Vec feet, const Box& solid,
                                    SurfaceId surface) noexcept;
 
-/// A course's solids under an index, so that a cast among many costs little more than among few:
+/// A level's solids under an index, so that a cast among many costs little more than among few:
 /// short casts look into the cells of a grid, long ones walk a tree of bounds. Both find exactly
 /// what looking at every box would. Keeps its own copy of the boxes, shared between copies of the
 /// world. Surface ids are indices into the solids it was made of.
-class CourseWorld final : public World {
+class LevelWorld final : public World {
  public:
   /// Boxes must be valid (see `Box`); at most 2^31.
-  explicit CourseWorld(const Course& course);
-  explicit CourseWorld(const std::vector<Box>& solids);
+  explicit LevelWorld(const Level& level);
+  explicit LevelWorld(const std::vector<Box>& solids);
 
   [[nodiscard]] Contact cast(const Sweep& sweep) const noexcept override;
   [[nodiscard]] Overlap overlap(const Box& shape, Vec feet,

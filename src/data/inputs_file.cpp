@@ -1,4 +1,4 @@
-#include "bushbaby/data/tape_file.h"
+#include "bushbaby/data/inputs_file.h"
 
 #include <cmath>
 #include <optional>
@@ -6,7 +6,7 @@
 #include <fmt/format.h>
 
 #include "bushbaby/data/files.h"
-#include "bushbaby/data/tuning_file.h"
+#include "bushbaby/data/quantities.h"
 
 #include "toml_text.h"
 
@@ -19,7 +19,7 @@ constexpr std::string_view kBlank = " \t\r";
 constexpr std::string_view kHeldWords =
     "nothing, or any of left right up down jump dash x=SHARE y=SHARE";
 constexpr std::string_view kDurationWords =
-    "a length of time, more than 0: 30t (ticks), 0.25s or 250ms";
+    "a length of time, more than 0: 30 ticks, 0.25 s or 250 ms";
 
 struct Word {
   std::string_view text;
@@ -37,11 +37,11 @@ std::vector<Word> words_of(std::string_view line) {
   return words;
 }
 
-class TapeReader {
+class InputsReader {
  public:
-  explicit TapeReader(std::string path) : path_(std::move(path)) {}
+  explicit InputsReader(std::string path) : path_(std::move(path)) {}
 
-  Result<Tape> read(std::string_view text) {
+  Result<Inputs> read(std::string_view text) {
     int line_number = 0;
     bool titled = false;
     while (!text.empty()) {
@@ -55,7 +55,7 @@ class TapeReader {
     }
     if (line_number == 0) (void)read_title("");
     if (!problems_.empty()) return tl::unexpected(std::move(problems_));
-    return tape_;
+    return inputs_;
   }
 
  private:
@@ -68,12 +68,12 @@ class TapeReader {
   bool read_title(std::string_view line) {
     const std::size_t end = line.find_last_not_of(kBlank);
     line = end == std::string_view::npos ? "" : line.substr(0, end + 1);
-    if (line == kTapeFormat) return true;
-    const std::string_view kind = kTapeFormat.substr(0, kTapeFormat.rfind(' ') + 1);
+    if (line == kInputsFormat) return true;
+    const std::string_view kind = kInputsFormat.substr(0, kInputsFormat.rfind(' ') + 1);
     const bool other_version = line.substr(0, kind.size()) == kind;
     add(other_version ? ProblemCode::newer_format : ProblemCode::wrong_format, 1, 1,
         line.empty() ? "no format line" : shown(line),
-        fmt::format("the format line \"{}\"", kTapeFormat));
+        fmt::format("the format line \"{}\"", kInputsFormat));
     return false;
   }
 
@@ -94,22 +94,28 @@ class TapeReader {
       add(ProblemCode::bad_syntax, number, line_end, "the end of the line", kDurationWords);
       return;
     }
-    const auto lasts = read_duration(words[at + 1], number);
-    if (at + 2 < words.size()) {
-      add(ProblemCode::bad_syntax, number, words[at + 2].column, shown(words[at + 2].text),
-          "the end of the line");
-    }
-    if (held && lasts) tape_.spans.push_back({*held, *lasts});
+    const auto lasts = read_duration({words.begin() + static_cast<long>(at) + 1, words.end()},
+                                     number);
+    if (held && lasts) inputs_.spans.push_back({*held, *lasts});
   }
 
-  std::optional<Duration> read_duration(const Word& word, int line) {
-    const bool has_unit =
-        !word.text.empty() && (word.text.back() == 's' || word.text.back() == 't');
-    const auto duration = has_unit ? parse_duration(word.text) : std::nullopt;
-    if (duration && std::isfinite(duration->amount) && duration->amount > 0) return duration;
-    add(duration ? ProblemCode::out_of_range : ProblemCode::bad_syntax, line, word.column,
-        shown(word.text), kDurationWords);
-    return std::nullopt;
+  // A number and its unit, as one word or as two; a bare number could be either.
+  std::optional<Duration> read_duration(const std::vector<Word>& words, int line) {
+    const bool apart = parse_number(words[0].text) && words.size() > 1;
+    const std::string text = fmt::format("{}{}{}", words[0].text, apart ? " " : "",
+                                         apart ? words[1].text : std::string_view{});
+    const auto duration = parse_number(text) ? std::nullopt : parse_duration(text);
+    const bool fine = duration && std::isfinite(duration->amount) && duration->amount > 0;
+    if (!fine) {
+      add(duration ? ProblemCode::out_of_range : ProblemCode::bad_syntax, line, words[0].column,
+          shown(text), kDurationWords);
+    }
+    const std::size_t used = apart ? 2 : 1;
+    if (words.size() > used) {
+      add(ProblemCode::bad_syntax, line, words[used].column, shown(words[used].text),
+          "the end of the line");
+    }
+    return fine ? duration : std::nullopt;
   }
 
   // Directions add up, so that left + right is nothing.
@@ -162,7 +168,7 @@ class TapeReader {
 
   std::string path_;
   std::vector<Problem> problems_;
-  Tape tape_;
+  Inputs inputs_;
 };
 
 // The shortest decimal share that means this step.
@@ -183,14 +189,14 @@ std::string axis_text(std::int8_t step, char axis, std::string_view low, std::st
 
 }  // namespace
 
-Result<Tape> parse_tape(std::string_view text, const std::string& path) {
-  return TapeReader(path).read(text);
+Result<Inputs> parse_inputs(std::string_view text, const std::string& path) {
+  return InputsReader(path).read(text);
 }
 
-Result<Tape> load_tape(const std::string& path) {
+Result<Inputs> load_inputs(const std::string& path) {
   const auto text = read_file(path);
   if (!text) return tl::unexpected(text.error());
-  return parse_tape(*text, path);
+  return parse_inputs(*text, path);
 }
 
 std::string held_text(const Controls& held) {
@@ -202,11 +208,10 @@ std::string held_text(const Controls& held) {
   return text;
 }
 
-std::string write_tape(const Tape& tape) {
-  std::string text = fmt::format("{}\n", kTapeFormat);
-  for (const TapeSpan& span : tape.spans) {
-    const char* unit = span.lasts.unit == Duration::Unit::ticks ? "t" : "s";
-    text += fmt::format("{:<12} for {}{}\n", held_text(span.held), span.lasts.amount, unit);
+std::string write_inputs(const Inputs& inputs) {
+  std::string text = fmt::format("{}\n", kInputsFormat);
+  for (const InputSpan& span : inputs.spans) {
+    text += fmt::format("{:<12} for {}\n", held_text(span.held), duration_text(span.lasts));
   }
   return text;
 }

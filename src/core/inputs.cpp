@@ -1,15 +1,15 @@
-#include "bushbaby/core/tape.h"
+#include "bushbaby/core/inputs.h"
 
 #include "bushbaby/core/rules.h"
 
 namespace bushbaby {
 
-std::vector<Controls> controls_of(const Tape& tape, double tick_rate) {
+std::vector<Controls> controls_of(const Inputs& inputs, double tick_rate) {
   std::vector<Controls> controls;
   // Whole ticks and seconds are summed apart: sums of ticks stay exact.
   double ticks = 0;
   double time = 0;
-  for (const TapeSpan& span : tape.spans) {
+  for (const InputSpan& span : inputs.spans) {
     (span.lasts.unit == Duration::Unit::ticks ? ticks : time) += span.lasts.amount;
     const auto end = static_cast<std::size_t>(whole_ticks(ticks + time * tick_rate));
     if (end > controls.size()) controls.resize(end, span.held);
@@ -17,15 +17,15 @@ std::vector<Controls> controls_of(const Tape& tape, double tick_rate) {
   return controls;
 }
 
-Tape tape_of(const std::vector<Controls>& controls) {
-  Tape tape;
+Inputs inputs_of(const std::vector<Controls>& controls) {
+  Inputs inputs;
   for (const Controls& held : controls) {
-    if (tape.spans.empty() || tape.spans.back().held != held) {
-      tape.spans.push_back({held, {0, Duration::Unit::ticks}});
+    if (inputs.spans.empty() || inputs.spans.back().held != held) {
+      inputs.spans.push_back({held, {0, Duration::Unit::ticks}});
     }
-    tape.spans.back().lasts.amount += 1;
+    inputs.spans.back().lasts.amount += 1;
   }
-  return tape;
+  return inputs;
 }
 
 }  // namespace bushbaby

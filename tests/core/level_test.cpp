@@ -1,5 +1,5 @@
 // Casts: one box by hand, many boxes against brute force.
-#include "bushbaby/core/course.h"
+#include "bushbaby/core/level.h"
 
 #include <random>
 
@@ -53,7 +53,7 @@ TEST(Cast, AgainstOneBox) {
 }
 
 TEST(Cast, OverlapTellsTheShortestWayOut) {
-  const CourseWorld world(std::vector<Box>{kSolid});
+  const LevelWorld world(std::vector<Box>{kSolid});
   EXPECT_EQ(world.overlap(kBody, {0, 0}, 0).surface, kNoSurface);
   EXPECT_EQ(world.overlap(kBody, {3.5, 0}, 0).surface, kNoSurface) << "touching is not inside";
   const Overlap side = world.overlap(kBody, {3.75, 0}, 0);
@@ -65,7 +65,7 @@ TEST(Cast, OverlapTellsTheShortestWayOut) {
 }
 
 TEST(Cast, EmptyWorldMeetsNothing) {
-  const CourseWorld world(std::vector<Box>{});
+  const LevelWorld world(std::vector<Box>{});
   EXPECT_FALSE(world.cast({kBody, {0, 0}, {1e6, -1e6}, {0, 1}, 0}).met());
   EXPECT_EQ(world.overlap(kBody, {0, 0}, 0).surface, kNoSurface);
 }
@@ -89,11 +89,11 @@ std::vector<Box> random_boxes(std::mt19937_64& random, int count) {
 }
 
 // The index must find exactly what looking at every box finds: same bits, same surface.
-RC_GTEST_PROP(CourseWorldLaw, IndexEqualsBruteForce, (std::uint32_t seed)) {
+RC_GTEST_PROP(LevelWorldLaw, IndexEqualsBruteForce, (std::uint32_t seed)) {
   std::mt19937_64 random(seed);
   const int count = 1 + static_cast<int>(random() % 300);
   const std::vector<Box> boxes = random_boxes(random, count);
-  const CourseWorld world(boxes);
+  const LevelWorld world(boxes);
   std::uniform_real_distribution<double> place(-45, 45);
   std::uniform_real_distribution<double> step(-30, 30);
   for (int i = 0; i < 50; ++i) {

@@ -1,4 +1,4 @@
-# What every room (core, data, lab, records, views) is built and installed with.
+# What every part (core, data, lab, records, views) is built and installed with.
 
 # The step's bits must be the same everywhere: no fused multiply-add, no reordering. Public, because
 # a private flag would not reach the same inline code in a user's program.
@@ -21,11 +21,11 @@ if(BUSHBABY_SANITIZE)
   target_link_options(bushbaby_warnings INTERFACE -fsanitize=${BUSHBABY_SANITIZE})
 endif()
 
-set(bushbaby_rooms "" CACHE INTERNAL "")
+set(bushbaby_parts "" CACHE INTERNAL "")
 
-# bushbaby_room(NAME PUBLIC libraries PRIVATE libraries): the library bushbaby::NAME of src/NAME.
-function(bushbaby_room name)
-  cmake_parse_arguments(room "" "" "PUBLIC;PRIVATE" ${ARGN})
+# bushbaby_part(NAME PUBLIC libraries PRIVATE libraries): the library bushbaby::NAME of src/NAME.
+function(bushbaby_part name)
+  cmake_parse_arguments(part "" "" "PUBLIC;PRIVATE" ${ARGN})
   file(GLOB sources CONFIGURE_DEPENDS ${PROJECT_SOURCE_DIR}/src/${name}/*.cpp)
   file(GLOB headers CONFIGURE_DEPENDS ${PROJECT_SOURCE_DIR}/include/bushbaby/${name}/*.h)
   add_library(bushbaby_${name} ${sources} ${headers})
@@ -35,17 +35,17 @@ function(bushbaby_room name)
            $<INSTALL_INTERFACE:${CMAKE_INSTALL_INCLUDEDIR}>
     PRIVATE ${PROJECT_SOURCE_DIR}/include)
   target_link_libraries(bushbaby_${name}
-    PUBLIC bushbaby_arithmetic ${room_PUBLIC}
-    PRIVATE ${room_PRIVATE} $<BUILD_INTERFACE:bushbaby_warnings>)
+    PUBLIC bushbaby_arithmetic ${part_PUBLIC}
+    PRIVATE ${part_PRIVATE} $<BUILD_INTERFACE:bushbaby_warnings>)
   set_target_properties(bushbaby_${name} PROPERTIES EXPORT_NAME ${name}
                         OUTPUT_NAME bushbaby_${name} POSITION_INDEPENDENT_CODE ON)
-  set(bushbaby_rooms ${bushbaby_rooms} bushbaby_${name} CACHE INTERNAL "")
+  set(bushbaby_parts ${bushbaby_parts} bushbaby_${name} CACHE INTERNAL "")
 endfunction()
 
 function(bushbaby_install)
   include(CMakePackageConfigHelpers)
   set(package_dir ${CMAKE_INSTALL_LIBDIR}/cmake/Bushbaby)
-  install(TARGETS ${bushbaby_rooms} bushbaby_arithmetic EXPORT BushbabyTargets)
+  install(TARGETS ${bushbaby_parts} bushbaby_arithmetic EXPORT BushbabyTargets)
   install(DIRECTORY ${PROJECT_SOURCE_DIR}/include/ DESTINATION ${CMAKE_INSTALL_INCLUDEDIR})
   install(EXPORT BushbabyTargets NAMESPACE bushbaby:: DESTINATION ${package_dir})
   configure_package_config_file(${PROJECT_SOURCE_DIR}/cmake/BushbabyConfig.cmake.in

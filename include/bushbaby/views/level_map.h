@@ -1,9 +1,9 @@
-// Maps of a run on a course.
+// Maps of a run on a level.
 #pragma once
 
 #include <string>
 
-#include <bushbaby/core/course.h>
+#include <bushbaby/core/level.h>
 #include <bushbaby/lab/trace.h>
 #include <bushbaby/views/render.h>
 
@@ -12,7 +12,7 @@ namespace bushbaby {
 /// A run to be drawn: the terrain around it, its trail with a dot for every tick, its events.
 struct RunMap {
   std::string character;
-  const Course& course;
+  const Level& level;
   const Trace& trace;
   double body_width = 0;   ///< u
   double body_height = 0;  ///< u

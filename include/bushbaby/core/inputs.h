@@ -1,0 +1,32 @@
+// Inputs: what is held, and for how long.
+#pragma once
+
+#include <vector>
+
+#include <bushbaby/core/controls.h>
+#include <bushbaby/core/tuning.h>
+
+namespace bushbaby {
+
+struct InputSpan {
+  Controls held;
+  Duration lasts;
+};
+
+[[nodiscard]] constexpr bool operator==(const InputSpan& a, const InputSpan& b) noexcept {
+  return a.held == b.held && a.lasts == b.lasts;
+}
+
+struct Inputs {
+  std::vector<InputSpan> spans;
+};
+
+/// The controls of every tick at `tick_rate` Hz. Each span ends on the tick nearest to the sum of
+/// the durations so far, so that rounding does not add up and the same inputs press at common
+/// times at every rate.
+[[nodiscard]] std::vector<Controls> controls_of(const Inputs& inputs, double tick_rate);
+
+/// The inputs that holds those controls, in spans of whole ticks.
+[[nodiscard]] Inputs inputs_of(const std::vector<Controls>& controls);
+
+}  // namespace bushbaby

@@ -1,0 +1,20 @@
+// Level files: TOML in.
+#pragma once
+
+#include <string>
+#include <string_view>
+
+#include <bushbaby/core/level.h>
+#include <bushbaby/data/problem.h>
+
+namespace bushbaby {
+
+inline constexpr std::string_view kLevelFormat = "bushbaby-level/1";
+
+/// Reads a level from text. `path` is used in problems only. Boxes must be finite, with left <
+/// right and bottom < top.
+[[nodiscard]] Result<Level> parse_level(std::string_view text, const std::string& path);
+
+[[nodiscard]] Result<Level> load_level(const std::string& path);
+
+}  // namespace bushbaby
