@@ -43,8 +43,8 @@ void remark_on(const TuningFile& file) {
   for (const std::string& remark : unit_remarks(file)) say("bushbaby: remark: " + remark);
 }
 
-int draw_to(const Drawing& drawing, const std::string& path) {
-  if (const auto problem = render(drawing, path)) return fail({*problem});
+int draw_to(const Picture& picture, const std::string& path) {
+  if (const auto problem = render(picture, path)) return fail({*problem});
   say_written(path);
   return kDone;
 }

@@ -35,7 +35,7 @@ void say_written(const std::string& path);
 void remark_on(const TuningFile& file);
 
 /// Draws to a file; returns the exit code, kDone if all is well.
-int draw_to(const Drawing& drawing, const std::string& path);
+int draw_to(const Picture& picture, const std::string& path);
 
 /// Writes a tuning as the text of `source` with what changed; returns the exit code.
 int save(const TuningFile& source, const Tuning& tuning, const std::string& path);

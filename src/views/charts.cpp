@@ -5,22 +5,18 @@
 
 #include <fmt/format.h>
 
-#include "sheet.h"
+#include "words.h"
 
 namespace bushbaby {
 namespace {
-
-using detail::Align;
-using detail::label;
 
 // What is plotted across: time since take-off, or way from it.
 enum class Across { time, distance };
 
 struct Curve {
-  std::string block;  // name of its data
-  std::string name;   // "held"
+  std::string name;
   const RecordedJump* jump;
-  bool dashed;
+  Stroke stroke;
 };
 
 Vec place_on(const Arc& arc, Across across, double time, Vec feet) {
@@ -28,129 +24,144 @@ Vec place_on(const Arc& arc, Across across, double time, Vec feet) {
   return {x, feet.y - arc.take_off.y};
 }
 
-std::string curve_rows(const RecordedJump& jump, Across across) {
-  std::string rows;
+std::vector<Vec> line_of(const RecordedJump& jump, Across across) {
+  std::vector<Vec> line;
   for (const ArcPoint& point : points_of(jump.trace, jump.arc)) {
-    const Vec at = place_on(jump.arc, across, point.time, point.feet);
-    rows += fmt::format("{} {}\n", at.x, at.y);
+    line.push_back(place_on(jump.arc, across, point.time, point.feet));
   }
-  return rows;
+  return line;
 }
 
-std::string tick_rows(const RecordedJump& jump, Across across) {
-  std::string rows;
-  const double end = jump.arc.landing_time;
+std::vector<Vec> ticks_of(const RecordedJump& jump, Across across) {
+  std::vector<Vec> ticks;
   for (const Sample& sample : jump.trace.samples) {
     const double time = jump.trace.time_of(sample);
-    if (time < jump.arc.take_off_time || time > end) continue;
-    const Vec at = place_on(jump.arc, across, time, sample.feet);
-    rows += fmt::format("{} {}\n", at.x, at.y);
+    if (time < jump.arc.take_off_time || time > jump.arc.landing_time) continue;
+    ticks.push_back(place_on(jump.arc, across, time, sample.feet));
   }
-  return rows;
-}
-
-std::string mark_rows(const Arc& arc, Across across) {
-  const Vec apex = place_on(arc, across, arc.apex_time, arc.apex);
-  const Vec landing = place_on(arc, across, arc.landing_time, arc.landing);
-  return fmt::format("{} {}\n{} {}\n", apex.x, apex.y, landing.x, landing.y);
+  return ticks;
 }
 
 std::string apex_text(const Curve& curve, Across across) {
   const Arc& arc = curve.jump->arc;
   if (across == Across::time) {
-    return fmt::format("{}: apex {:.3f} u at {:.3f} s", curve.name, arc.height(), arc.rise_time());
+    return fmt::format("{}: {:.3f} u at {:.3f} s", curve.name, arc.height(), arc.rise_time());
   }
-  return fmt::format("{}: apex {:.3f} u, {:.3f} u out", curve.name, arc.height(),
+  return fmt::format("{}: {:.3f} u, {:.3f} u out", curve.name, arc.height(),
                      arc.apex.x - arc.take_off.x);
 }
 
 std::string landing_text(const Arc& arc, Across across) {
-  return across == Across::time ? fmt::format("lands {:.3f} s", arc.air_time())
-                                : fmt::format("lands {:.3f} u", arc.distance());
+  return across == Across::time ? fmt::format("lands after {:.3f} s", arc.air_time())
+                                : fmt::format("lands {:.3f} u out", arc.distance());
 }
 
-// One panel: the curves of one kind, with their marks and labels.
-std::string panel(const std::vector<Curve>& curves, Across across, std::string_view title) {
-  std::string text;
-  std::string plot;
-  double widest = 0;
-  double highest = 0;
+void add_curve(Panel& panel, const Curve& curve, Across across) {
+  const Arc& arc = curve.jump->arc;
+  panel.lines.push_back({line_of(*curve.jump, across), Ink::measured_soft, 3, curve.stroke, true});
+  panel.dots.push_back({ticks_of(*curve.jump, across), Ink::measured});
+  const Vec apex = place_on(arc, across, arc.apex_time, arc.apex);
+  const Vec landing = place_on(arc, across, arc.landing_time, arc.landing);
+  panel.marks.push_back({apex, Sign::apex, Ink::text});
+  panel.marks.push_back({landing, Sign::landing, Ink::text});
+  panel.labels.push_back({apex_text(curve, across), apex, Side::above, 15});
+  panel.labels.push_back({landing_text(arc, across), landing, Side::left, 14});
+}
+
+// The place of everything that the curves show, from the take-off on.
+Box extent_of(const std::vector<Curve>& curves, Across across) {
+  Box all{{0, 0}, {0, 0}};
   for (const Curve& curve : curves) {
-    const RecordedJump& jump = *curve.jump;
-    const Arc& arc = jump.arc;
-    text += detail::data_block(curve.block, curve_rows(jump, across));
-    text += detail::data_block(curve.block + "_ticks", tick_rows(jump, across));
-    text += detail::data_block(curve.block + "_marks", mark_rows(arc, across));
-    const Vec apex = place_on(arc, across, arc.apex_time, arc.apex);
-    const Vec landing = place_on(arc, across, arc.landing_time, arc.landing);
-    widest = std::max(widest, landing.x);
-    highest = std::max(highest, apex.y);
-    text +=
-        label(apex_text(curve, across), apex, curve.dashed ? Align::left : Align::centre, {0, 0.9});
-    text += label(landing_text(arc, across), landing, Align::right,
-                  {across == Across::time ? -1.2 : -2.4, 0.8});
-    plot += fmt::format(
-        "{}${} using 1:2 with lines lw 3 dt {} lc rgb '{}', "
-        "${}_ticks using 1:2 with points pt 7 ps 0.55 lc rgb '{}', "
-        "${}_marks using 1:2 with points pt 6 ps 1.6 lw 2 lc rgb '{}'",
-        plot.empty() ? "plot " : ", ", curve.block, curve.dashed ? "(8,5)" : "1",
-        detail::colour::kAmberSoft, curve.block, detail::colour::kAmber, curve.block,
-        detail::colour::kInk);
+    for (const Vec& at : line_of(*curve.jump, across)) {
+      all.hi = {std::max(all.hi.x, at.x), std::max(all.hi.y, at.y)};
+    }
   }
-  text += fmt::format("set title {}\nset ylabel 'height of the feet over take-off, u'\n",
-                      detail::quoted(title));
-  text += fmt::format("set xlabel '{}'\nset size {}\n",
-                      across == Across::time ? "time since take-off, s" : "way from take-off, u",
-                      across == Across::time ? "noratio" : "ratio -1");
-  text += fmt::format("set xrange [0:{}]\nset yrange [0:{}]\n", widest * 1.06, highest * 1.18);
-  return text + plot + "\nunset label\n";
+  return all;
+}
+
+constexpr Box kLeft{{78, 84}, {600, 690}};
+constexpr Box kRight{{690, 84}, {1250, 690}};
+
+Panel standing_panel(const std::vector<Curve>& curves) {
+  const Box all = extent_of(curves, Across::time);
+  Panel panel;
+  panel.place = kLeft;
+  panel.title = "standing, height over time";
+  panel.x = {-0.02 * all.hi.x, 1.06 * all.hi.x, "time since take-off, s"};
+  panel.y = {-0.04 * all.hi.y, 1.16 * all.hi.y, "feet over take-off, u"};
+  for (const Curve& curve : curves) add_curve(panel, curve, Across::time);
+  return panel;
+}
+
+Panel running_panel(const std::vector<Curve>& curves, const JumpChart& chart) {
+  Box all = extent_of(curves, Across::distance);
+  const double side = 0.8 * std::max(chart.body_width, 0.1 * all.hi.x);
+  all.lo = {-side, -0.04 * all.hi.y};
+  all.hi = {all.hi.x + side, all.hi.y + std::max(chart.body_height, 0.15 * all.hi.y) * 1.15};
+  Panel panel = equal_scale_panel(kRight, all);
+  panel.title = "at full run, equal scale";
+  panel.x.title = "way from take-off, u";
+  panel.y.title = "feet over take-off, u";
+  for (const Curve& curve : curves) {
+    const Arc& arc = curve.jump->arc;
+    for (const Vec feet : {arc.take_off, arc.apex, arc.landing}) {
+      panel.lines.push_back(body_outline(feet - arc.take_off, chart.body_width, chart.body_height));
+    }
+    add_curve(panel, curve, Across::distance);
+  }
+  return panel;
 }
 
 std::string finding(const JumpChart& chart) {
-  std::string text = chart.character.empty() ? "the character" : chart.character;
-  if (chart.held) {
-    text += fmt::format(": full jump {:.3f} u in {:.3f} s", chart.held->arc.height(),
-                        chart.held->arc.air_time());
+  std::string text = detail::character_name(chart.character) + ": ";
+  std::vector<std::string> parts;
+  if (chart.full) {
+    parts.push_back(fmt::format("full jump {:.3f} u in {:.3f} s", chart.full->arc.height(),
+                                chart.full->arc.air_time()));
   }
-  if (chart.tapped) text += fmt::format(", tap {:.3f} u", chart.tapped->arc.height());
+  if (chart.hop) parts.push_back(fmt::format("hop {:.3f} u", chart.hop->arc.height()));
   if (chart.running) {
-    text += fmt::format(", running leap {:.3f} u long", chart.running->arc.distance());
+    parts.push_back(fmt::format("running leap {:.3f} u long", chart.running->arc.distance()));
   }
-  return fmt::format("{}   ({}; a dot a tick)", text, chart.loop);
+  if (parts.empty()) return text + "no jump to show";
+  return fmt::format("{}{}   ({})", text, fmt::join(parts, ", "), chart.loop);
 }
 
-std::vector<Curve> curves_of(const std::optional<RecordedJump>& held, const char* held_name,
-                             const std::optional<RecordedJump>& tapped, const char* tapped_name) {
+std::vector<Curve> curves_of(const std::optional<RecordedJump>& full,
+                             const std::optional<RecordedJump>& hop) {
   std::vector<Curve> curves;
-  if (held) curves.push_back({held_name, "held", &*held, false});
-  if (tapped) curves.push_back({tapped_name, "tapped", &*tapped, true});
+  if (full) curves.push_back({"held", &*full, Stroke::solid});
+  if (hop) curves.push_back({"hop", &*hop, Stroke::dashed});
   return curves;
 }
 
 }  // namespace
 
 JumpChart record_jump_chart(Subject& subject, std::string loop) {
+  const SubjectTraits traits = subject.traits();
   JumpChart chart;
-  chart.character = subject.traits().name;
+  chart.character = traits.name;
   chart.loop = std::move(loop);
-  chart.held = record_standing_jump(subject, kHeldThroughout);
-  chart.tapped = record_standing_jump(subject, 1);
+  chart.body_width = traits.body_width;
+  chart.body_height = traits.body_height;
+  chart.full = record_standing_jump(subject, kHeldThroughout);
+  chart.hop = record_standing_jump(subject, 1);
   chart.running = record_running_jump(subject, kHeldThroughout);
-  chart.running_tap = record_running_jump(subject, 1);
+  chart.running_hop = record_running_jump(subject, 1);
   return chart;
 }
 
-Drawing draw(const JumpChart& chart) {
-  std::string script = detail::sheet_head();
-  script += "set multiplot layout 1,2 margins 0.06,0.98,0.1,0.86 spacing 0.08\n";
-  script += detail::heading(finding(chart));
-  const auto standing = curves_of(chart.held, "held", chart.tapped, "tapped");
-  const auto running = curves_of(chart.running, "leap", chart.running_tap, "hop");
-  if (!standing.empty()) script += panel(standing, Across::time, "standing jump");
-  if (!running.empty()) {
-    script += panel(running, Across::distance, "running jump, equal scale");
-  }
-  return {script + "unset multiplot\n"};
+Picture draw(const JumpChart& chart) {
+  Picture picture;
+  picture.finding = finding(chart);
+  picture.about =
+      "Left, height over time of a standing jump, held and let go after a tick; right, height over "
+      "distance at full run, with the body at take-off, apex and landing. A dot a tick.";
+  const auto standing = curves_of(chart.full, chart.hop);
+  const auto running = curves_of(chart.running, chart.running_hop);
+  if (!standing.empty()) picture.panels.push_back(standing_panel(standing));
+  if (!running.empty()) picture.panels.push_back(running_panel(running, chart));
+  return picture;
 }
 
 }  // namespace bushbaby

@@ -1,35 +1,62 @@
 #include "bushbaby/views/level_map.h"
 
 #include <algorithm>
-#include <array>
+#include <cmath>
+#include <optional>
+#include <set>
 
 #include <fmt/format.h>
 
-#include "sheet.h"
+#include "terrain.h"
+#include "words.h"
 
 namespace bushbaby {
 namespace {
 
-using detail::Align;
-using detail::label;
-
-struct Mark {
-  EventKind kind;
+struct MarkedEvent {
+  Sign sign;
   std::string_view name;
-  int point_type;
+  bool shows_body;
 };
 
-// Shapes differ, so that the marks read without colour.
-constexpr std::array<Mark, 10> kMarks{{{EventKind::jumped, "jumped", 9},
-                                       {EventKind::apex, "apex", 6},
-                                       {EventKind::cut, "cut", 2},
-                                       {EventKind::landed, "landed", 11},
-                                       {EventKind::wall_touched, "wall touched", 5},
-                                       {EventKind::bumped_head, "bumped head", 13},
-                                       {EventKind::dash_started, "dash", 1},
-                                       {EventKind::fast_fell, "fast fall", 10},
-                                       {EventKind::bounced, "bounced", 8},
-                                       {EventKind::pushed, "pushed", 3}}};
+std::optional<MarkedEvent> marked(const Event& event) {
+  switch (event.kind) {
+    case EventKind::jumped:
+      switch (static_cast<JumpKind>(event.detail)) {
+        case JumpKind::air: return MarkedEvent{Sign::take_off, "air jump", true};
+        case JumpKind::wall: return MarkedEvent{Sign::take_off, "wall jump", true};
+        case JumpKind::charged: return MarkedEvent{Sign::take_off, "charged jump", true};
+        case JumpKind::ground: break;
+      }
+      return MarkedEvent{Sign::take_off, "jump", true};
+    case EventKind::apex: return MarkedEvent{Sign::apex, "apex", true};
+    case EventKind::landed: return MarkedEvent{Sign::landing, "landing", true};
+    case EventKind::cut: return MarkedEvent{Sign::cut, "cut", false};
+    case EventKind::wall_touched: return MarkedEvent{Sign::wall, "wall", true};
+    case EventKind::bumped_head: return MarkedEvent{Sign::head, "bumped head", true};
+    case EventKind::dash_started: return MarkedEvent{Sign::dash, "dash", false};
+    case EventKind::fast_fell: return MarkedEvent{Sign::fast_fall, "fast fall", false};
+    case EventKind::bounced: return MarkedEvent{Sign::bounce, "bounce", true};
+    case EventKind::pushed: return MarkedEvent{Sign::push, "pushed", true};
+    default: return std::nullopt;
+  }
+}
+
+// The velocity at the end of the tick of an event.
+Vec velocity_after(const Trace& trace, const Event& event) {
+  const auto at = std::find_if(trace.samples.begin(), trace.samples.end(),
+                               [&event](const Sample& s) { return s.tick > event.tick; });
+  return at == trace.samples.end() ? Vec{0, 0} : at->velocity;
+}
+
+// Signs with a direction point the way that counts: to the wall, or where it goes.
+bool is_mirrored(const Trace& trace, const Event& event) {
+  if (event.kind == EventKind::wall_touched) return event.detail == 0;
+  const bool goes = event.kind == EventKind::dash_started || event.kind == EventKind::pushed;
+  return goes && velocity_after(trace, event).x < 0;
+}
+
+// ---- what is shown ------------------------------------------------------------------------------
 
 // Where the level is, with the start and some room to fall past it.
 Box neighbourhood_of(const Level& level) {
@@ -42,8 +69,8 @@ Box neighbourhood_of(const Level& level) {
   return {{all.lo.x - kRoom, all.lo.y - kRoom}, {all.hi.x + kRoom, all.hi.y + kRoom}};
 }
 
-// The part of the level that is shown: the trail with the body and some air around it, widened to
-// the shape of the sheet. A trail that leaves the level is followed only a little way.
+// The trail with the body and some air around it; one that leaves the level is followed only a
+// little way.
 Box view_of(const RunMap& map) {
   const Box limits = neighbourhood_of(map.level);
   Box view{map.trace.samples.front().feet, map.trace.samples.front().feet};
@@ -54,70 +81,147 @@ Box view_of(const RunMap& map) {
     view.hi = {std::max(view.hi.x, feet.x), std::max(view.hi.y, feet.y)};
   }
   const double air = std::max(map.body_width, map.body_height);
-  view.lo.x -= air;
-  view.hi.x += air;
-  view.lo.y -= 1.2 * air;
-  view.hi.y += map.body_height + air;
-  constexpr double kShape = 1.98;  // width over height of the plotted area
-  const double width = view.hi.x - view.lo.x;
-  const double height = view.hi.y - view.lo.y;
-  if (width < height * kShape) {
-    const double more = (height * kShape - width) / 2;
-    view.lo.x -= more;
-    view.hi.x += more;
-  } else {
-    const double more = width / kShape - height;
-    view.lo.y -= more * 0.35;
-    view.hi.y += more * 0.65;
-  }
-  return view;
+  return {{view.lo.x - air, view.lo.y - 1.2 * air},
+          {view.hi.x + air, view.hi.y + map.body_height + air}};
 }
 
-// A solid's name: under its top edge if there is room, upright in one that is tall and narrow, and
-// beneath one that is thin.
-std::string name_of_solid(const std::string& name, const Box& seen, const Box& view) {
-  const Vec size{seen.hi.x - seen.lo.x, seen.hi.y - seen.lo.y};
-  const Vec all{view.hi.x - view.lo.x, view.hi.y - view.lo.y};
-  const Vec middle{(seen.lo.x + seen.hi.x) / 2, (seen.lo.y + seen.hi.y) / 2};
-  if (size.x > all.x * 0.08 && size.y > all.y * 0.035) {
-    return label(name, {middle.x, seen.hi.y}, Align::centre, {0, -0.8});
-  }
-  const bool fits_upright = size.x > all.x * 0.015 && size.y > all.y * 0.15;
-  if (fits_upright) return label(name, middle, Align::centre, {0, 0}, true);
-  return label(name, {middle.x, seen.lo.y}, Align::centre, {0, -0.8});
+void add_trail(Panel& panel, const std::vector<Vec>& trail) {
+  constexpr std::size_t kMostDots = 4000;  // more would run into one another
+  panel.lines.push_back({trail, Ink::measured_soft, 2.5, Stroke::solid, true});
+  if (trail.size() <= kMostDots) panel.dots.push_back({trail, Ink::measured});
 }
 
-std::string terrain(const Level& level, const Box& view) {
-  std::string text;
-  std::string tops;
-  for (const Solid& solid : level.solids) {
-    const Box seen{{std::max(solid.box.lo.x, view.lo.x), std::max(solid.box.lo.y, view.lo.y)},
-                   {std::min(solid.box.hi.x, view.hi.x), std::min(solid.box.hi.y, view.hi.y)}};
-    if (!(seen.lo.x < seen.hi.x && seen.lo.y < seen.hi.y)) continue;
-    text += fmt::format(
-        "set object rectangle from {},{} to {},{} fc rgb '{}' fs solid 1 noborder behind\n",
-        seen.lo.x, seen.lo.y, seen.hi.x, seen.hi.y, detail::colour::kBark);
-    if (solid.box.hi.y <= view.hi.y) {
-      tops += fmt::format("{} {}\n{} {}\n\n", seen.lo.x, seen.hi.y, seen.hi.x, seen.hi.y);
+// Something that is marked, at its time and place.
+struct Happening {
+  MarkedEvent what;
+  double time;  // s
+  Vec feet;
+  bool mirrored;
+};
+
+// Whether an apex is there because something else happened: a bump, a hold, another jump.
+bool is_by_the_way(const Event& apex, const std::vector<Event>& events) {
+  constexpr std::int64_t kNear = 3;  // ticks
+  return std::any_of(events.begin(), events.end(), [&apex](const Event& other) {
+    const auto what = marked(other);
+    const bool counts = what && what->shows_body && other.kind != EventKind::apex;
+    return counts && std::abs(other.tick - apex.tick) <= kNear;
+  });
+}
+
+// All events that have a mark.
+std::vector<Happening> happenings_of(const RunMap& map) {
+  std::vector<Happening> all;
+  const std::vector<Event>& events = map.trace.events;
+  for (const Event& event : events) {
+    const auto what = marked(event);
+    if (!what || (event.kind == EventKind::apex && is_by_the_way(event, events))) continue;
+    all.push_back(
+        {*what, time_of(event, map.trace.tick_rate), event.place, is_mirrored(map.trace, event)});
+  }
+  return all;
+}
+
+// The body where it starts, ends, and where something happens to it; once where places are next to
+// one another.
+void add_bodies(Panel& panel, const RunMap& map, const std::vector<Happening>& happenings) {
+  std::vector<Vec> places{map.trace.samples.front().feet, map.trace.samples.back().feet};
+  for (const Happening& happening : happenings) {
+    const auto is_near = [&](Vec place) {
+      const Vec way = place - happening.feet;
+      return std::abs(way.x) + std::abs(way.y) < 0.3 * map.body_width;
+    };
+    if (!happening.what.shows_body) continue;
+    if (std::none_of(places.begin(), places.end(), is_near)) places.push_back(happening.feet);
+  }
+  for (const Vec& feet : places) {
+    panel.lines.push_back(body_outline(feet, map.body_width, map.body_height));
+  }
+}
+
+// A mark for each, and the name of each kind once; `place_of` says where in the panel.
+template <class Place>
+void add_marks(Panel& panel, const std::vector<Happening>& happenings, const Place& place_of) {
+  std::set<std::string_view> named;
+  for (const Happening& happening : happenings) {
+    const MarkedEvent& what = happening.what;
+    const Vec at = place_of(happening);
+    panel.marks.push_back({at, what.sign, Ink::text, happening.mirrored});
+    if (named.insert(what.name).second) {
+      panel.labels.push_back({std::string(what.name), at, Side::right, 12.5});
     }
-    if (!solid.name.empty()) text += name_of_solid(solid.name, seen, view);
   }
-  return text + detail::data_block("tops", tops.empty() ? "NaN NaN\n" : tops);
 }
 
-// The body's outline where it starts and where it ends.
-std::string outlines(const RunMap& map) {
-  std::string rows;
-  const auto outline = [&](Vec feet) {
-    const double left = feet.x - map.body_width / 2;
-    const double right = feet.x + map.body_width / 2;
-    const double top = feet.y + map.body_height;
-    rows +=
-        fmt::format("{0} {2}\n{1} {2}\n{1} {3}\n{0} {3}\n{0} {2}\n\n", left, right, feet.y, top);
-  };
-  outline(map.trace.samples.front().feet);
-  outline(map.trace.samples.back().feet);
-  return detail::data_block("bodies", rows);
+std::string arc_text(std::size_t number, const Arc& arc) {
+  return fmt::format("{}: {:.2f} u", number, arc.height());
+}
+
+void add_arc_labels(Panel& panel, const std::vector<Arc>& arcs) {
+  for (std::size_t i = 0; i < arcs.size(); ++i) {
+    if (!arcs[i].from_jump) continue;
+    panel.labels.push_back({arc_text(i + 1, arcs[i]), arcs[i].apex, Side::above, 15});
+  }
+}
+
+// The whole run, or terrain, trail and bodies alone.
+Panel map_panel(const RunMap& map, const std::vector<Arc>& arcs, const Box& room, bool whole) {
+  Panel panel = equal_scale_panel(room, view_of(map), true);
+  panel.x.title = "x, u";
+  panel.y.title = "y, u";
+  for (const Solid& solid : map.level.solids) detail::add_solid(panel, solid);
+  std::vector<Label> names;  // of solids: they take the room that the run leaves
+  names.swap(panel.labels);
+  std::vector<Vec> trail;
+  for (const Sample& sample : map.trace.samples) trail.push_back(sample.feet);
+  const std::vector<Happening> happenings = happenings_of(map);
+  add_bodies(panel, map, happenings);
+  add_trail(panel, trail);
+  if (whole) {
+    add_arc_labels(panel, arcs);
+    panel.labels.push_back({"start", trail.front(), Side::left, 12.5});
+    panel.labels.push_back({"end", trail.back(), Side::right, 12.5});
+    add_marks(panel, happenings, [](const Happening& happening) { return happening.feet; });
+  }
+  panel.labels.insert(panel.labels.end(), names.begin(), names.end());
+  return panel;
+}
+
+// Height of the feet over time, for a run whose map is next to a vertical line.
+Panel height_panel(const RunMap& map, const std::vector<Arc>& arcs, const Box& room) {
+  std::vector<Vec> trail;
+  for (const Sample& sample : map.trace.samples) {
+    trail.push_back({map.trace.time_of(sample), sample.feet.y});
+  }
+  const auto [lowest, highest] = std::minmax_element(
+      trail.begin(), trail.end(), [](const Vec& a, const Vec& b) { return a.y < b.y; });
+  const double span = std::max(highest->y - lowest->y, map.body_height);
+  Panel panel;
+  panel.place = room;
+  panel.title = "height of the feet over time";
+  panel.x = {0, std::max(trail.back().x, 1 / map.trace.tick_rate) * 1.04, "time, s"};
+  panel.y = {lowest->y - 0.08 * span, lowest->y + 1.2 * span, "y of the feet, u"};
+  for (std::size_t i = 0; i < arcs.size(); ++i) {
+    if (!arcs[i].from_jump) continue;
+    panel.labels.push_back(
+        {arc_text(i + 1, arcs[i]), {arcs[i].apex_time, arcs[i].apex.y}, Side::above, 15});
+  }
+  add_trail(panel, trail);
+  add_marks(panel, happenings_of(map), [](const Happening& happening) {
+    return Vec{happening.time, happening.feet.y};
+  });
+  return panel;
+}
+
+// Whether up and down of the trail lie over one another.
+bool stays_in_place(const RunMap& map) {
+  double left = map.trace.samples.front().feet.x;
+  double right = left;
+  for (const Sample& sample : map.trace.samples) {
+    left = std::min(left, sample.feet.x);
+    right = std::max(right, sample.feet.x);
+  }
+  return right - left < map.body_width;
 }
 
 std::string finding(const RunMap& map, const std::vector<Arc>& arcs) {
@@ -128,66 +232,34 @@ std::string finding(const RunMap& map, const std::vector<Arc>& arcs) {
     longest = std::max(longest, arc.landed ? arc.distance() : 0);
     highest = std::max(highest, arc.height());
   }
-  std::string text = fmt::format(
-      "{} on \"{}\": {} {} in {:.2f} s", map.character.empty() ? "the character" : map.character,
-      map.level.name, arcs.size(), arcs.size() == 1 ? "arc" : "arcs", map.trace.time_of(last));
-  if (!arcs.empty()) {
-    text += fmt::format("; highest {:.3f} u, longest {:.3f} u", highest, longest);
-  }
+  std::string text =
+      fmt::format("{} on {}: {} {} in {:.2f} s", detail::character_name(map.character),
+                  map.level.name.empty() ? "a level" : detail::short_name(map.level.name),
+                  arcs.size(), arcs.size() == 1 ? "arc" : "arcs", map.trace.time_of(last));
+  if (!arcs.empty()) text += fmt::format("; highest {:.3f} u", highest);
+  if (longest > map.body_width) text += fmt::format(", longest {:.3f} u", longest);
   return text;
 }
 
 }  // namespace
 
-Drawing draw(const RunMap& map) {
-  const Box view = view_of(map);
+Picture draw(const RunMap& map) {
   const std::vector<Arc> arcs = find_arcs(map.trace);
-  std::string script = detail::sheet_head();
-  script += detail::heading(finding(map, arcs));
-  script += "set xlabel 'x, u'\nset ylabel 'y, u'\nset size ratio -1\n";
-  script +=
-      "set lmargin at screen 0.055\nset rmargin at screen 0.985\n"
-      "set tmargin at screen 0.83\nset bmargin at screen 0.1\n";
-  script += fmt::format(
-      "set key on at screen 0.5,0.885 center center horizontal Left reverse samplen 1 "
-      "width -1 tc rgb '{}'\n",
-      detail::colour::kInk);
-  script += fmt::format("set xrange [{}:{}]\nset yrange [{}:{}]\n", view.lo.x, view.hi.x, view.lo.y,
-                        view.hi.y);
-  script += terrain(map.level, view);
-  script += outlines(map);
-  std::string trail;
-  for (const Sample& sample : map.trace.samples) {
-    trail += fmt::format("{} {}\n", sample.feet.x, sample.feet.y);
+  Picture picture;
+  picture.finding = finding(map, arcs);
+  picture.about =
+      "A map of the level at equal scale with the trail of the feet, a dot a tick, the body drawn "
+      "at events, and the height of every jump.";
+  constexpr Box kWhole{{76, 76}, {1256, 716}};
+  if (!stays_in_place(map)) {
+    picture.panels.push_back(map_panel(map, arcs, kWhole, true));
+    return picture;
   }
-  script += detail::data_block("trail", trail);
-  int number = 0;
-  for (const Arc& arc : arcs) {
-    ++number;
-    if (arc.from_jump) {
-      script += label(fmt::format("{}: {:.2f} u", number, arc.height()), arc.apex, Align::centre,
-                      {0, 0.9});
-    }
-  }
-  std::string plot = fmt::format(
-      "plot $tops using 1:2 with lines lw 3 lc rgb '{}' notitle, "
-      "$bodies using 1:2 with lines lw 1.2 dt (4,3) lc rgb '{}' title 'body at start and end', "
-      "$trail using 1:2 with lines lw 2.5 lc rgb '{}' title 'trail of the feet', "
-      "$trail using 1:2 with points pt 7 ps 0.4 lc rgb '{}' title 'a dot a tick'",
-      detail::colour::kBarkDark, detail::colour::kInk, detail::colour::kAmberSoft,
-      detail::colour::kAmber);
-  for (const Mark& mark : kMarks) {
-    std::string rows;
-    for (const Event& event : map.trace.events) {
-      if (event.kind == mark.kind) rows += fmt::format("{} {}\n", event.place.x, event.place.y);
-    }
-    if (rows.empty()) continue;
-    const std::string block = fmt::format("mark{}", static_cast<int>(mark.kind));
-    script += detail::data_block(block, rows);
-    plot += fmt::format(", ${} using 1:2 with points pt {} ps 1.5 lw 2 lc rgb '{}' title '{}'",
-                        block, mark.point_type, detail::colour::kInk, mark.name);
-  }
-  return {script + plot + "\n"};
+  constexpr Box kMapRoom{{76, 76}, {560, 690}};
+  constexpr Box kHeightRoom{{650, 76}, {1256, 690}};
+  picture.panels.push_back(map_panel(map, arcs, kMapRoom, false));
+  picture.panels.push_back(height_panel(map, arcs, kHeightRoom));
+  return picture;
 }
 
 }  // namespace bushbaby

@@ -7,103 +7,109 @@
 
 #include "bushbaby/records/reports.h"
 
-#include "sheet.h"
+#include "words.h"
 
 namespace bushbaby {
 namespace {
 
-using detail::Align;
-using detail::label;
-
 // ---- the arc against its band -------------------------------------------------------------------
 
-// The curve with points so close that a chain of discs of the band's radius looks smooth.
-std::vector<CurvePoint> dense(const Curve& curve) {
-  constexpr int kPieces = 24;
-  std::vector<CurvePoint> points;
-  for (std::size_t i = 1; i < curve.points.size(); ++i) {
-    const CurvePoint& a = curve.points[i - 1];
-    const CurvePoint& b = curve.points[i];
-    for (int k = 0; k < kPieces; ++k) {
-      const double share = static_cast<double>(k) / kPieces;
-      points.push_back(
-          {a.across + share * (b.across - a.across), a.height + share * (b.height - a.height)});
+Vec vec_of(const CurvePoint& point) { return {point.across, point.height}; }
+
+std::vector<Vec> line_of(const std::vector<CurvePoint>& points) {
+  std::vector<Vec> line;
+  for (const CurvePoint& point : points) line.push_back(vec_of(point));
+  return line;
+}
+
+// A disc around a point of a path's band.
+Area disc(Vec middle, double radius) {
+  constexpr int kCorners = 32;
+  constexpr double kTurn = 2 * 3.14159265358979323846;
+  Area area{{}, Ink::wanted_soft};
+  for (int i = 0; i <= kCorners; ++i) {
+    const double angle = kTurn * i / kCorners;
+    area.outline.push_back(middle + Vec{radius * std::cos(angle), radius * std::sin(angle)});
+  }
+  return area;
+}
+
+// The band around a path: a box along each piece and a disc on each corner. Over time the band is
+// what lies so far above and below.
+void add_band(Panel& panel, const Curve& curve, double within) {
+  const std::vector<Vec> line = line_of(curve.points);
+  if (curve.over_time) {
+    Area area{{}, Ink::wanted_soft};
+    for (const Vec& at : line) area.outline.push_back(at + Vec{0, within});
+    for (auto at = line.rbegin(); at != line.rend(); ++at) {
+      area.outline.push_back(*at - Vec{0, within});
     }
+    panel.areas.push_back(std::move(area));
+    return;
   }
-  points.push_back(curve.points.back());
-  return points;
+  for (std::size_t i = 0; i < line.size(); ++i) {
+    panel.areas.push_back(disc(line[i], within));
+    if (i == 0) continue;
+    const Vec along = line[i] - line[i - 1];
+    const double length = std::hypot(along.x, along.y);
+    const Vec side{-along.y / length * within, along.x / length * within};
+    panel.areas.push_back({{line[i - 1] + side, line[i] + side, line[i] - side, line[i - 1] - side},
+                           Ink::wanted_soft});
+  }
 }
 
-std::string rows_of(const std::vector<CurvePoint>& points) {
-  std::string rows;
-  for (const CurvePoint& point : points) {
-    rows += fmt::format("{} {}\n", point.across, point.height);
-  }
-  return rows;
-}
-
-std::string arc_panel(const VerdictChart::Followed& followed) {
+Panel arc_panel(const VerdictChart::Followed& followed) {
   const Target& target = *followed.verdict->target;
   const Curve& curve = *target.follow;
   const double within = target.bound.hi;
   const std::vector<CurvePoint> measured = arc_points(curve, followed.jump);
-  // What lies outside the band, piece by piece.
-  std::string outside;
+  const CurveMiss miss = measure_miss(curve, followed.jump);
+  const Vec worst = vec_of(curve.points[miss.worst]);
+
+  Box all{{0, 0}, vec_of(curve.points.back())};
+  const auto cover = [&all](const CurvePoint& point) {
+    all.lo = {std::min(all.lo.x, point.across), std::min(all.lo.y, point.height)};
+    all.hi = {std::max(all.hi.x, point.across), std::max(all.hi.y, point.height)};
+  };
+  for (const CurvePoint& point : measured) cover(point);
+  for (const CurvePoint& point : curve.points) cover(point);
+  const Vec size = all.hi - all.lo;
+  const Vec air{0.05 * size.x + within, 0.05 * size.y + within};
+  all = {all.lo - air, all.hi + air + Vec{0, 0.08 * size.y}};
+
+  constexpr Box kRoom{{76, 84}, {690, 690}};
+  Panel panel = equal_scale_panel(kRoom, all);
+  if (curve.over_time) {
+    panel.x = {all.lo.x, all.hi.x, {}};
+    panel.y = {all.lo.y, all.hi.y, {}};
+  }
+  panel.x.title = curve.over_time ? "time since take-off, s" : "way from take-off, u";
+  panel.y.title = "feet over take-off, u";
+  panel.title = fmt::format("{} against {}", target.fact, detail::short_name(target.curve_name));
+  add_band(panel, curve, within);
+  panel.lines.push_back({line_of(curve.points), Ink::wanted, 1.5, Stroke::dashed, true});
+  panel.lines.push_back({line_of(measured), Ink::measured_soft, 3, Stroke::solid, true});
   for (std::size_t i = 1; i < measured.size(); ++i) {
     if (distance_from(curve, measured[i]) <= within) continue;
-    outside += rows_of({measured[i - 1], measured[i]}) + "\n";
+    panel.lines.push_back(
+        {{vec_of(measured[i - 1]), vec_of(measured[i])}, Ink::missed, 4, Stroke::solid, false});
   }
-  const CurveMiss miss = measure_miss(curve, followed.jump);
-  const CurvePoint worst = curve.points[miss.worst];
-
-  double widest = curve.points.back().across;
-  double highest = 0;
-  for (const CurvePoint& point : measured) {
-    widest = std::max(widest, point.across);
-    highest = std::max(highest, point.height);
-  }
-  for (const CurvePoint& point : curve.points) highest = std::max(highest, point.height);
-
-  std::string text = detail::data_block("wanted", rows_of(dense(curve)));
-  text += detail::data_block("measured", rows_of(measured));
-  text += detail::data_block("outside", outside.empty() ? "NaN NaN\n" : outside);
-  text += detail::data_block("worst", fmt::format("{} {}\n", worst.across, worst.height));
-  text += fmt::format("set title {}\n",
-                      detail::quoted(fmt::format("{} against {}", target.fact, target.curve_name)));
-  text += fmt::format("set xlabel '{}'\nset ylabel 'height over take-off, u'\nset size {}\n",
-                      curve.over_time ? "time since take-off, s" : "way from take-off, u",
-                      curve.over_time ? "noratio" : "ratio -1");
-  text += fmt::format("set xrange [{}:{}]\nset yrange [{}:{}]\n", -0.03 * widest, widest * 1.06,
-                      -0.04 * highest, highest * 1.22);
-  text += label(fmt::format("band: wanted, within {} u", within), {widest * 0.5, highest * 0.2},
-                Align::centre);
-  text += label(fmt::format("ring: farthest off, {:.3f} u{}", miss.distance,
-                            followed.verdict->met ? ", inside the band" : ""),
-                {widest * 0.5, highest * 0.1}, Align::centre);
-  const std::string_view tone =
-      followed.verdict->met ? detail::colour::kAmber : detail::colour::kClay;
-  if (curve.over_time) {
-    text += fmt::format("plot $wanted using 1:($2-{0}):($2+{0}) with filledcurves lc rgb '{1}', ",
-                        within, detail::colour::kMossSoft);
-  } else {
-    text +=
-        fmt::format("plot $wanted using 1:2:({}) with circles lc rgb '{}' fs solid 1 noborder, ",
-                    within, detail::colour::kMossSoft);
-  }
-  text += fmt::format(
-      "$wanted using 1:2 with lines lw 1.5 dt (6,5) lc rgb '{}', "
-      "$measured using 1:2 with lines lw 3 lc rgb '{}', "
-      "$outside using 1:2 with lines lw 4 lc rgb '{}', "
-      "$measured using 1:2 with points pt 7 ps 0.5 lc rgb '{}', "
-      "$worst using 1:2 with points pt 6 ps 2.2 lw 2.5 lc rgb '{}'\n",
-      detail::colour::kMoss, detail::colour::kAmberSoft, detail::colour::kClay,
-      detail::colour::kAmber, tone);
-  return text + "unset label\n";
+  panel.dots.push_back({line_of(measured), Ink::measured});
+  const bool met = followed.verdict->met;
+  panel.marks.push_back({worst, Sign::farthest, met ? Ink::text : Ink::missed});
+  panel.labels.push_back(
+      {fmt::format("farthest off here: {:.3f} u{}", miss.distance, met ? ", inside the band" : ""),
+       worst, worst.x > all.hi.x / 2 ? Side::left : Side::right, 14});
+  const CurvePoint& middle = curve.points[curve.points.size() / 4];
+  panel.labels.push_back(
+      {fmt::format("wanted, within {} u", within), vec_of(middle), Side::left, 14});
+  panel.labels.push_back({"measured", vec_of(measured[measured.size() * 3 / 4]), Side::left, 14});
+  return panel;
 }
 
 // ---- a row for every target ---------------------------------------------------------------------
 
-// Where a value lies on its row: the band is from -1 to 1, the sheet ends at ±3. A bound on one
+// Where a value lies on its row: the band is from -1 to 1, the row ends at ±3. A bound on one
 // side has no width of its own; a quarter of it is as good a scale as any.
 double place_on_row(const Bound& bound, double value) {
   struct Scale {
@@ -128,61 +134,86 @@ double place_on_row(const Bound& bound, double value) {
   return std::clamp(place, -kEnd, kEnd);
 }
 
-std::string rows_panel(const Judgement& judgement) {
-  const double count = static_cast<double>(judgement.verdicts.size());
-  std::string text;
-  std::string met;
-  std::string missed;
-  // Few rows stand at the top of the sheet rather than fill it.
-  const double sheet = std::max(count, 6.0);
-  double row = sheet;
-  int object = 1;
-  for (const Verdict& verdict : judgement.verdicts) {
-    row -= 1;
-    const Target& target = *verdict.target;
-    const Bound& bound = target.bound;
-    // A bound on one side has a band that runs to the end of the sheet.
-    const double low = bound.form == Bound::Form::at_most ? -3 : -1;
-    const double high = bound.form == Bound::Form::at_least ? 3 : 1;
-    text += fmt::format(
-        "set object {} rectangle from {},{} to {},{} fc rgb '{}' fs solid 1 noborder behind\n",
-        object++, low, row + 0.12, high, row + 0.42, detail::colour::kMossSoft);
-    const std::string value =
-        verdict.measured ? fmt::format("{:.4g} {}", *verdict.measured, unit_of(target)) : "none";
-    const std::string state = verdict.met                           ? "met"
-                              : target.priority == Priority::should ? "missed (should)"
-                                                                    : "MISSED";
-    text += label(fmt::format("{}:  {}", subject_of(target), value), {-3, row + 0.68}, Align::left);
-    text += label(fmt::format("{} {}   {}", bound_text(bound), unit_of(target), state),
-                  {3, row + 0.68}, Align::right);
-    if (!verdict.measured) continue;
-    (verdict.met ? met : missed) +=
-        fmt::format("{} {}\n", place_on_row(bound, *verdict.measured), row + 0.27);
+std::string value_text(const Verdict& verdict) {
+  if (!verdict.measured) return "none";
+  return fmt::format("{:.4g} {}", *verdict.measured, unit_of(*verdict.target));
+}
+
+std::string state_text(const Verdict& verdict) {
+  if (verdict.met) return "met";
+  return verdict.target->priority == Priority::should ? "missed (should)" : "missed";
+}
+
+// The rows that there is room for: what is missed first, then what is met, each in its order.
+std::vector<const Verdict*> shown_rows(const Judgement& judgement, std::size_t most) {
+  std::vector<const Verdict*> rows;
+  for (const Verdict& verdict : judgement.verdicts) rows.push_back(&verdict);
+  if (rows.size() <= most) return rows;
+  std::stable_partition(rows.begin(), rows.end(), [](const Verdict* v) { return !v->met; });
+  rows.resize(most);
+  return rows;
+}
+
+void add_row(Panel& panel, const Verdict& verdict, double row) {
+  const Bound& bound = verdict.target->bound;
+  // A bound on one side has a band that runs to the end of the row.
+  const double low = bound.form == Bound::Form::at_most ? -3 : -1;
+  const double high = bound.form == Bound::Form::at_least ? 3 : 1;
+  panel.areas.push_back({outline_of({{low, row + 0.1}, {high, row + 0.4}}), Ink::wanted_soft});
+  const auto text = [&](const std::string& words, double x, Side side, Ink ink) {
+    // The side is that of the text from its place, so that columns line up.
+    panel.labels.push_back({words, {x, row + 0.68}, side, 14, true, false, ink});
+  };
+  const std::string what =
+      fmt::format("{}:  {}", detail::short_name(subject_of(*verdict.target)), value_text(verdict));
+  text(what, -3, Side::right, Ink::text);
+  text(fmt::format("{} {}   {}", bound_text(bound), unit_of(*verdict.target), state_text(verdict)),
+       3, Side::left, verdict.met ? Ink::text : Ink::missed);
+  if (!verdict.measured) return;
+  panel.marks.push_back({{place_on_row(bound, *verdict.measured), row + 0.25},
+                         verdict.met ? Sign::met : Sign::missed,
+                         verdict.met ? Ink::measured : Ink::missed});
+}
+
+Panel rows_panel(const Judgement& judgement, const Box& room) {
+  constexpr std::size_t kMost = 15;
+  const auto rows = shown_rows(judgement, kMost);
+  Panel panel;
+  panel.place = room;
+  panel.title = "every target: the band is what is wanted";
+  const std::size_t hidden = judgement.verdicts.size() - rows.size();
+  if (hidden > 0) {
+    panel.title = fmt::format("{} of {} targets, the missed ones first; the band is what is wanted",
+                              rows.size(), judgement.verdicts.size());
   }
-  text += detail::data_block("met", met.empty() ? "NaN NaN\n" : met);
-  text += detail::data_block("missed", missed.empty() ? "NaN NaN\n" : missed);
-  text += fmt::format(
-      "set title 'every target: the band is what is wanted'\nset size noratio\nunset border\n"
-      "unset tics\nunset xlabel\nunset ylabel\nunset grid\nset xrange [-3.05:3.05]\n"
-      "set yrange [0:{}]\n"
-      "plot $met using 1:2 with points pt 7 ps 1.7 lc rgb '{}', "
-      "$missed using 1:2 with points pt 13 ps 2.4 lc rgb '{}'\nunset label\n",
-      sheet, detail::colour::kAmber, detail::colour::kClay);
-  return text;
+  // Few rows stand at the top of the sheet rather than fill it.
+  constexpr double kFew = 9;
+  const double sheet = std::max(static_cast<double>(rows.size()), kFew);
+  panel.x = {-3.05, 3.05, {}};
+  panel.y = {0, sheet, {}};
+  double row = sheet;
+  for (const Verdict* verdict : rows) add_row(panel, *verdict, row -= 1);
+  return panel;
 }
 
 std::string finding(const VerdictChart& chart) {
   std::string missed;
+  std::size_t unnamed = 0;
   for (const Verdict& verdict : chart.judgement->verdicts) {
     if (verdict.met) continue;
-    missed += (missed.empty() ? "" : ", ") + verdict.target->fact;
+    std::string what = verdict.target->fact;
     if (verdict.measured) {
-      missed += fmt::format(" by {:+.3g} {}", verdict.off_by, unit_of(*verdict.target));
+      what += fmt::format(" by {:+.3g} {}", verdict.off_by, unit_of(*verdict.target));
+    }
+    constexpr std::size_t kLongest = 90;
+    if (missed.size() + what.size() > kLongest) {
+      ++unnamed;
+    } else {
+      missed += (missed.empty() ? "" : ", ") + what;
     }
   }
-  constexpr std::size_t kLongest = 90;
-  if (missed.size() > kLongest) missed = missed.substr(0, missed.rfind(", ", kLongest)) + ", …";
-  const std::string who = chart.character.empty() ? "the character" : chart.character;
+  if (unnamed > 0) missed += fmt::format(" and {} more", unnamed);
+  const std::string who = detail::character_name(chart.character);
   return missed.empty() ? fmt::format("{} meets all {} targets   ({})", who,
                                       chart.judgement->verdicts.size(), chart.loop)
                         : fmt::format("{} misses {}", who, missed);
@@ -207,23 +238,21 @@ VerdictChart record_verdict_chart(const Judgement& judgement, Subject& subject, 
   return chart;
 }
 
-Drawing draw(const VerdictChart& chart) {
-  std::string script = detail::sheet_head();
-  script += detail::heading(finding(chart));
+Picture draw(const VerdictChart& chart) {
+  Picture picture;
+  picture.finding = finding(chart);
+  picture.about =
+      "Every target as a row: the band is what is wanted, a leaf a value that meets it, a thorn "
+      "one "
+      "that misses it.";
   if (!chart.followed) {
-    script += "set margins 4,4,2,6\n" + rows_panel(*chart.judgement);
-    return {script};
+    picture.panels.push_back(rows_panel(*chart.judgement, {{60, 40}, {1220, 690}}));
+    return picture;
   }
-  script += "set multiplot\n";
-  script +=
-      "set lmargin at screen 0.06\nset rmargin at screen 0.54\n"
-      "set bmargin at screen 0.1\nset tmargin at screen 0.86\n";
-  script += arc_panel(*chart.followed);
-  script +=
-      "set lmargin at screen 0.58\nset rmargin at screen 0.985\n"
-      "set bmargin at screen 0.05\nset tmargin at screen 0.86\n";
-  script += rows_panel(*chart.judgement);
-  return {script + "unset multiplot\n"};
+  picture.about += " Left, the arc that was measured over the band of the curve it should follow.";
+  picture.panels.push_back(arc_panel(*chart.followed));
+  picture.panels.push_back(rows_panel(*chart.judgement, {{740, 40}, {1256, 690}}));
+  return picture;
 }
 
 }  // namespace bushbaby

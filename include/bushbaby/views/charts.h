@@ -5,7 +5,7 @@
 #include <string>
 
 #include <bushbaby/lab/drills.h>
-#include <bushbaby/views/render.h>
+#include <bushbaby/views/picture.h>
 
 namespace bushbaby {
 
@@ -13,17 +13,19 @@ namespace bushbaby {
 struct JumpChart {
   std::string character;
   std::string loop;                         ///< "60 Hz, exact loop"
-  std::optional<RecordedJump> held;         ///< standing, held throughout
-  std::optional<RecordedJump> tapped;       ///< standing, held for one tick
+  double body_width = 0;                    ///< u
+  double body_height = 0;                   ///< u
+  std::optional<RecordedJump> full;         ///< standing, held throughout
+  std::optional<RecordedJump> hop;          ///< standing, held for one tick
   std::optional<RecordedJump> running;      ///< at full run, held throughout
-  std::optional<RecordedJump> running_tap;  ///< at full run, held for one tick
+  std::optional<RecordedJump> running_hop;  ///< at full run, held for one tick
 };
 
 /// Records all four jumps of a subject.
 [[nodiscard]] JumpChart record_jump_chart(Subject& subject, std::string loop);
 
-/// Height over time of the standing jumps beside height over distance of the running ones, apex and
-/// landing marked, axes in u and s, a dot for every tick.
-[[nodiscard]] Drawing draw(const JumpChart& chart);
+/// Height over time of the standing jumps beside height over distance of the running ones, bodies
+/// drawn at take-off, apex and landing, a dot for every tick.
+[[nodiscard]] Picture draw(const JumpChart& chart);
 
 }  // namespace bushbaby

@@ -5,7 +5,7 @@
 
 #include <bushbaby/core/level.h>
 #include <bushbaby/lab/trace.h>
-#include <bushbaby/views/render.h>
+#include <bushbaby/views/picture.h>
 
 namespace bushbaby {
 
@@ -18,6 +18,8 @@ struct RunMap {
   double body_height = 0;  ///< u
 };
 
-[[nodiscard]] Drawing draw(const RunMap& map);
+/// The map at equal scale, the body drawn where it took off, turned, landed or bumped into
+/// something. A run that stays in its place gets its height over time beside it.
+[[nodiscard]] Picture draw(const RunMap& map);
 
 }  // namespace bushbaby

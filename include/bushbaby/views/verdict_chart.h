@@ -6,7 +6,7 @@
 #include <vector>
 
 #include <bushbaby/lab/targets.h>
-#include <bushbaby/views/render.h>
+#include <bushbaby/views/picture.h>
 
 namespace bushbaby {
 
@@ -29,6 +29,6 @@ struct VerdictChart {
 
 /// Left, the measured arc over the band that is wanted, the part outside it in clay; right, a row
 /// for every target with its band and where the measured value lies.
-[[nodiscard]] Drawing draw(const VerdictChart& chart);
+[[nodiscard]] Picture draw(const VerdictChart& chart);
 
 }  // namespace bushbaby

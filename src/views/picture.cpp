@@ -1,0 +1,41 @@
+#include "bushbaby/views/picture.h"
+
+#include <algorithm>
+
+namespace bushbaby {
+
+Vec Panel::on_sheet(Vec at) const noexcept {
+  const Vec size = place.hi - place.lo;
+  return {place.lo.x + (at.x - x.lo) / (x.hi - x.lo) * size.x,
+          place.lo.y + (at.y - y.lo) / (y.hi - y.lo) * size.y};
+}
+
+Vec Panel::off_sheet(Vec px) const noexcept {
+  const Vec size = place.hi - place.lo;
+  return {x.lo + (px.x - place.lo.x) / size.x * (x.hi - x.lo),
+          y.lo + (px.y - place.lo.y) / size.y * (y.hi - y.lo)};
+}
+
+Panel equal_scale_panel(const Box& room, const Box& data, bool centred) {
+  const Vec px = room.hi - room.lo;
+  const Vec size = data.hi - data.lo;
+  const double scale = std::min(px.x / size.x, px.y / size.y);
+  const Vec more{px.x / scale - size.x, px.y / scale - size.y};
+  const double before = centred ? 0.5 : 0;
+  Panel panel;
+  panel.place = room;
+  panel.x = {data.lo.x - more.x * before, data.hi.x + more.x * (1 - before), {}};
+  panel.y = {data.lo.y - more.y * before, data.hi.y + more.y * (1 - before), {}};
+  return panel;
+}
+
+std::vector<Vec> outline_of(const Box& box) {
+  return {box.lo, {box.hi.x, box.lo.y}, box.hi, {box.lo.x, box.hi.y}, box.lo};
+}
+
+Polyline body_outline(Vec feet, double width, double height) {
+  return {outline_of({{feet.x - width / 2, feet.y}, {feet.x + width / 2, feet.y + height}}),
+          Ink::body, 1.2, Stroke::solid, true};
+}
+
+}  // namespace bushbaby

@@ -1,0 +1,20 @@
+// A picture in the words of the plotting program.
+#pragma once
+
+#include <string>
+#include <string_view>
+
+#include "bushbaby/views/picture.h"
+
+namespace bushbaby::detail {
+
+// The colour of an ink, "#rrggbb".
+std::string_view colour_of(Ink ink);
+
+// A text in quotes in which the plotting program executes and expands nothing.
+std::string quoted(std::string_view text);
+
+// Everything but the terminal and the output.
+std::string script_of(const Picture& picture);
+
+}  // namespace bushbaby::detail

@@ -1,0 +1,12 @@
+// Solids on a map: surfaces that act differently look different and say so.
+#pragma once
+
+#include "bushbaby/core/level.h"
+#include "bushbaby/views/picture.h"
+
+namespace bushbaby::detail {
+
+// Adds what of a solid is seen in the panel.
+void add_solid(Panel& panel, const Solid& solid);
+
+}  // namespace bushbaby::detail
