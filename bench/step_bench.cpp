@@ -11,10 +11,10 @@
 #include <benchmark/benchmark.h>
 
 #include "bushbaby/core/advance.h"
-#include "bushbaby/core/level.h"
 #include "bushbaby/core/inputs.h"
-#include "bushbaby/data/level_file.h"
+#include "bushbaby/core/level.h"
 #include "bushbaby/data/inputs_file.h"
+#include "bushbaby/data/level_file.h"
 #include "bushbaby/data/tuning_file.h"
 
 namespace {

@@ -7,8 +7,8 @@
 #include <bushbaby/core/level.h>
 #include <bushbaby/core/pose.h>
 #include <bushbaby/core/why.h>
-#include <bushbaby/data/level_file.h>
 #include <bushbaby/data/inputs_file.h>
+#include <bushbaby/data/level_file.h>
 #include <bushbaby/data/tuning_file.h>
 
 namespace {

@@ -7,8 +7,8 @@
 #include <gtest/gtest.h>
 
 #include "bushbaby/core/advance.h"
-#include "bushbaby/core/level.h"
 #include "bushbaby/core/knobs.h"
+#include "bushbaby/core/level.h"
 #include "bushbaby/core/rules.h"
 #include "bushbaby/core/why.h"
 

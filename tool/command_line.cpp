@@ -144,8 +144,7 @@ class Parser {
       if (parameter.role != Role::needs || call.has(parameter.name)) continue;
       std::string expected = parameter.name;
       if (!parameter.value.empty()) expected += " " + parameter.value;
-      add_problem("", "no " + parameter.name,
-                  fmt::format("{}, {}", expected, parameter.help));
+      add_problem("", "no " + parameter.name, fmt::format("{}, {}", expected, parameter.help));
     }
   }
 

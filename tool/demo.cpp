@@ -56,7 +56,7 @@ std::vector<Step> steps_in(const fs::path& folder) {
       {"Measure what Pip does",
        {"drill", at("pip.tuning.toml"), "--plot", at("pip-jumps.png")},
        "Facts, each measured by a standard manoeuvre, none read from the file.",
-       "--set jump.cut.keep=0.8: only the tap changes. --set fall.factor=1: air time and "
+       "--set jump.cut.keep=0.8: only the hop changes. --set fall.factor=1: air time and "
        "distance."},
       {"Compare it with what was wanted",
        {"judge", at("pip.tuning.toml"), at("pip.targets.toml"), "--plot", at("pip-verdict.png")},

@@ -120,8 +120,8 @@ int derive(const Call& call) {
 
   if (call.has("--plot")) {
     CharacterSubject subject(compile(derivation->tuning).rules, derivation->tuning.name);
-    const int code = draw_to(
-        draw(record_jump_chart(subject, describe_loop(derivation->tuning))), call.text("--plot"));
+    const int code = draw_to(draw(record_jump_chart(subject, describe_loop(derivation->tuning))),
+                             call.text("--plot"));
     if (code != kDone) return code;
   }
   if (!call.has("--write")) return kDone;

@@ -38,8 +38,8 @@ int drill(const Call& call) {
   print(call.has("--json") ? drill_json(file->tuning, compiled->roundings, reports)
                            : drill_table(file->tuning, compiled->roundings, reports));
   if (call.has("--plot")) {
-    const int code = draw_to(draw(record_jump_chart(subject, describe_loop(file->tuning))),
-                             call.text("--plot"));
+    const int code =
+        draw_to(draw(record_jump_chart(subject, describe_loop(file->tuning))), call.text("--plot"));
     if (code != kDone) return code;
   }
   return save_if_asked(call, *file);
@@ -48,21 +48,21 @@ int drill(const Call& call) {
 }  // namespace
 
 Verb drill_verb() {
-  return {"drill",
-          "measure what a tuning really does, by standard manoeuvres",
-          {tuning_parameter(),
-           {"--only", "DRILL", "run this drill only; can be repeated", Role::takes, true},
-           set_parameter(),
-           save_parameter(),
-           {"--facts", "", "list every drill and the facts it measures, with their units",
-            Role::gives},
-           knobs_parameter(),
-           plot_parameter("full jumps, hops and running jumps"),
-           json_parameter()},
-          "",
-          "how high and how far would Pip jump with a longer rise?",
-          "bushbaby drill demo/pip.tuning.toml --set jump.apex_time=0.45 --plot jumps.png",
-          drill};
+  return {
+      "drill",
+      "measure what a tuning really does, by standard manoeuvres",
+      {tuning_parameter(),
+       {"--only", "DRILL", "run this drill only; can be repeated", Role::takes, true},
+       set_parameter(),
+       save_parameter(),
+       {"--facts", "", "list every drill and the facts it measures, with their units", Role::gives},
+       knobs_parameter(),
+       plot_parameter("full jumps, hops and running jumps"),
+       json_parameter()},
+      "",
+      "how high and how far would Pip jump with a longer rise?",
+      "bushbaby drill demo/pip.tuning.toml --set jump.apex_time=0.45 --plot jumps.png",
+      drill};
 }
 
 }  // namespace bushbaby::tool

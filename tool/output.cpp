@@ -35,7 +35,10 @@ std::vector<Problem> no_room(const std::string& level_path) {
 
 void print(const std::string& text) { std::fwrite(text.data(), 1, text.size(), stdout); }
 
-void say(const std::string& line) { fmt::print(stderr, "{}\n", line); }
+void say(const std::string& line) {
+  std::fflush(stdout);  // what was printed first comes first, also where both go to one place
+  fmt::print(stderr, "{}\n", line);
+}
 
 void say_written(const std::string& path) { say("wrote " + path); }
 

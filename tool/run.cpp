@@ -1,6 +1,6 @@
-#include "bushbaby/data/level_file.h"
 #include "bushbaby/data/files.h"
 #include "bushbaby/data/inputs_file.h"
+#include "bushbaby/data/level_file.h"
 #include "bushbaby/data/tuning_file.h"
 #include "bushbaby/lab/subject.h"
 #include "bushbaby/records/reports.h"

@@ -2,8 +2,8 @@
 
 #include <fmt/format.h>
 
-#include "bushbaby/data/level_file.h"
 #include "bushbaby/data/inputs_file.h"
+#include "bushbaby/data/level_file.h"
 #include "bushbaby/data/quantities.h"
 #include "bushbaby/data/tuning_file.h"
 #include "bushbaby/lab/explain.h"
@@ -47,8 +47,9 @@ int compare_traces(const std::string& path_a, const std::string& path_b, const R
   if (!b) append(problems, b.error());
   if (!problems.empty()) return fail(problems);
   if (a->tick_rate != b->tick_rate) {
-    return fail({call_problem("--traces", fmt::format("{} Hz and {} Hz", a->tick_rate, b->tick_rate),
-                              "two traces of one tick rate")});
+    return fail(
+        {call_problem("--traces", fmt::format("{} Hz and {} Hz", a->tick_rate, b->tick_rate),
+                      "two traces of one tick rate")});
   }
   return report_parting({path_a, path_b, *a, *b, find_parting(*a, *b, ask.within)}, ask.json);
 }
@@ -133,8 +134,8 @@ std::vector<Problem> find_gaps(const Call& call) {
   std::vector<Problem> problems;
   for (const char* needed : {"TUNING", "--level", "--inputs"}) {
     if (call.has(needed)) continue;
-    problems.push_back(call_problem("", fmt::format("no {}", needed),
-                                    "TUNING --level LEVEL --inputs INPUTS"));
+    problems.push_back(
+        call_problem("", fmt::format("no {}", needed), "TUNING --level LEVEL --inputs INPUTS"));
   }
   return problems;
 }

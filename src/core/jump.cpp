@@ -331,8 +331,9 @@ std::optional<Violation> find_contradiction(const JumpAsk& ask, const Constants&
 Violation no_constants(const JumpShape& shape) {
   std::string found = "a jump that no gravity and launch speed give";
   if (shape.sustain > 0) {
-    return {"", found + " when a held button holds the launch speed for " +
-                    short_text_of(shape.sustain) + " s",
+    return {"",
+            found + " when a held button holds the launch speed for " +
+                short_text_of(shape.sustain) + " s",
             "a shorter sustain, or a higher jump with a later apex"};
   }
   if (shape.hang.below_speed > 0) {
@@ -385,8 +386,9 @@ JumpAnswer derive_jump(const JumpAsk& ask, const JumpLoop& loop, const JumpShape
   if (ask.height && loop.integrator != Integrator::exact) {
     constants = stepped_constants(ask, constants, loop, shape);
     if (!is_positive(constants.gravity) || !is_positive(constants.launch)) {
-      return refuse({"", "a height of " + text_of(*ask.height) +
-                             " u, past which such a jump rises from one tick to the next",
+      return refuse({"",
+                     "a height of " + text_of(*ask.height) +
+                         " u, past which such a jump rises from one tick to the next",
                      shape.hang.below_speed > 0 ? "another height, hang band or tick rate"
                                                 : "another height or tick rate"});
     }

@@ -174,7 +174,7 @@ std::vector<Knob> make_table() {
       {"jump.cut.weight", D::ratio, at_least(1), BUSHBABY_AT(jump.cut.weight),
        "With style weight: the factor on gravity until the apex."},
       {"jump.cut.min_hold", D::time, at_least(0), BUSHBABY_AT(jump.cut.min_hold),
-       "No cut sooner than this after launch, so that the shortest tap has a known height."},
+       "No cut sooner than this after launch, so that the shortest hop has a known height."},
 
       {"jump.coyote", D::time, at_least(0), BUSHBABY_AT(jump.coyote),
        "How long a body that walked off or lost its ground may still jump from it."},

@@ -94,8 +94,8 @@ class InputsReader {
       add(ProblemCode::bad_syntax, number, line_end, "the end of the line", kDurationWords);
       return;
     }
-    const auto lasts = read_duration({words.begin() + static_cast<long>(at) + 1, words.end()},
-                                     number);
+    const auto lasts =
+        read_duration({words.begin() + static_cast<long>(at) + 1, words.end()}, number);
     if (held && lasts) inputs_.spans.push_back({*held, *lasts});
   }
 

@@ -89,12 +89,13 @@ void read_box(const toml::node& node, const Convention& convention, Box& box,
   }
   if (!(lo.y < hi.y)) {
     const bool down = convention.vertical_down;
-    std::string expected = down ? "bottom more than top, since y points down in this file"
-                                : "bottom less than top";
+    std::string expected =
+        down ? "bottom more than top, since y points down in this file" : "bottom less than top";
     if (lo.y > hi.y) {
-      expected += fmt::format(" (if y points {} in this file, write vertical = \"{}\" under "
-                              "[convention])",
-                              down ? "up" : "down", down ? "up" : "down");
+      expected += fmt::format(
+          " (if y points {} in this file, write vertical = \"{}\" under "
+          "[convention])",
+          down ? "up" : "down", down ? "up" : "down");
     }
     problems.add(ProblemCode::out_of_range, node.source(), "solid.box",
                  fmt::format("bottom {}, top {}", bottom, top), std::move(expected));
@@ -338,9 +339,8 @@ Result<Level> parse_level(std::string_view text, const std::string& path) {
     if (key.str() == "name") {
       level.name = read_text(node, "name", problems).value_or("");
     } else if (key.str() == "start") {
-      if (const auto feet =
-              read_numbers<2>(node, "start", start_text(convention), Dimension::length, convention,
-                              problems)) {
+      if (const auto feet = read_numbers<2>(node, "start", start_text(convention),
+                                            Dimension::length, convention, problems)) {
         level.start =
             from_convention(convention, Vec{(*feet)[0], (*feet)[1]}, Dimension::length, 1);
       }

@@ -57,8 +57,7 @@ std::string expected_text(std::string_view theirs) {
 
 // A message of the TOML library, in the form of this program's problems.
 Wording reworded(std::string_view message) {
-  constexpr std::string_view kValues =
-      "a number, a text in quotes, true, false, a list or a table";
+  constexpr std::string_view kValues = "a number, a text in quotes, true, false, a list or a table";
   const auto what_begin = after(message, "Error while parsing ");
   const std::string_view what =
       what_begin ? what_begin->substr(0, what_begin->find(':')) : std::string_view{};
@@ -73,8 +72,8 @@ Wording reworded(std::string_view message) {
     return {fmt::format("{} for the second time", rest.substr(0, rest.find('\''))),
             "every key and heading once"};
   }
-  if (after(message, "determine value type") || after(message, "expected value") || what == "boolean" ||
-      after(message, "expected 'nan'") || after(message, "expected 'inf'")) {
+  if (after(message, "determine value type") || after(message, "expected value") ||
+      what == "boolean" || after(message, "expected 'nan'") || after(message, "expected 'inf'")) {
     return {"no value that TOML knows", std::string(kValues)};
   }
   if (after(message, "utf-8")) return {"bytes that are not UTF-8", "a text in UTF-8"};
@@ -107,11 +106,9 @@ Result<toml::table> parse_toml(std::string_view text, const std::string& path) {
   } catch (const toml::parse_error& error) {
     const auto& at = error.source().begin;
     Wording words = reworded(error.description());
-    return tl::unexpected(std::vector<Problem>{{ProblemCode::bad_syntax, path,
-                                                static_cast<int>(at.line),
-                                                static_cast<int>(at.column), "",
-                                                std::move(words.found), std::move(words.expected),
-                                                ""}});
+    return tl::unexpected(std::vector<Problem>{
+        {ProblemCode::bad_syntax, path, static_cast<int>(at.line), static_cast<int>(at.column), "",
+         std::move(words.found), std::move(words.expected), ""}});
   }
 }
 

@@ -353,12 +353,11 @@ std::vector<std::string> unit_remarks(const TuningFile& file) {
     const auto* duration = std::get_if<Duration>(&value);
     if (duration == nullptr || !(seconds(*duration, rate) > kLongest)) continue;
     const bool in_ticks = duration->unit == Duration::Unit::ticks;
-    remarks.push_back(fmt::format("{} is {:.6g} s long, which is {:.6g} ticks; write {}ms if "
-                                  "milliseconds were meant{}",
-                                  place.key(), seconds(*duration, rate),
-                                  seconds(*duration, rate) * rate, duration->amount,
-                                  in_ticks ? "" : fmt::format(", {}ticks if ticks were",
-                                                              duration->amount)));
+    remarks.push_back(fmt::format(
+        "{} is {:.6g} s long, which is {:.6g} ticks; write {}ms if "
+        "milliseconds were meant{}",
+        place.key(), seconds(*duration, rate), seconds(*duration, rate) * rate, duration->amount,
+        in_ticks ? "" : fmt::format(", {}ticks if ticks were", duration->amount)));
   }
   return remarks;
 }

@@ -270,10 +270,10 @@ bool is_same(double a, double b) {
 }
 
 bool is_same(const KnobValue& a, const KnobValue& b, double tick_rate) {
-  if (const auto *x = std::get_if<double>(&a), *y = std::get_if<double>(&b); x && y) {
+  if (const auto* x = std::get_if<double>(&a), *y = std::get_if<double>(&b); x && y) {
     return is_same(*x, *y);
   }
-  if (const auto *x = std::get_if<Duration>(&a), *y = std::get_if<Duration>(&b); x && y) {
+  if (const auto* x = std::get_if<Duration>(&a), *y = std::get_if<Duration>(&b); x && y) {
     return is_same(seconds(*x, tick_rate), seconds(*y, tick_rate));
   }
   return a == b;
@@ -339,8 +339,9 @@ std::optional<Problem> save_tuning(const TuningFile& source, const Tuning& meant
   if (!again) return again.error().front();
   const std::string differs = first_difference(meant, again->tuning);
   if (differs.empty()) return write_file(path, text);
-  return Problem{ProblemCode::cannot_write, path, 0, 0, differs,
-                 "a text in which it cannot be changed", "it written another way", ""};
+  return Problem{
+      ProblemCode::cannot_write, path, 0, 0, differs, "a text in which it cannot be changed",
+      "it written another way",  ""};
 }
 
 }  // namespace bushbaby

@@ -93,18 +93,17 @@ tl::expected<JumpAsk, Violation> solve_with_air_time(const ArcAsk& ask, double a
   return jump;
 }
 
-tl::unexpected<Violation> refuse_air_time(const ArcAsk& ask, const ArcShape& has,
-                                          double air_time) {
+tl::unexpected<Violation> refuse_air_time(const ArcAsk& ask, const ArcShape& has, double air_time) {
   std::string expected = "one of them left out";
   const double falling = air_time - has.apex_time;
   if (!ask.terminal_speed && ask.shape.hang.below_speed == 0 && falling > 0) {
     const double ratio = (has.air_time - has.apex_time) / falling;
-    expected +=
-        fmt::format(", or a fall factor of {:.6g}, which gives both", ask.fall_factor * ratio * ratio);
+    expected += fmt::format(", or a fall factor of {:.6g}, which gives both",
+                            ask.fall_factor * ratio * ratio);
   }
-  return refuse(fmt::format("an air time of {:.6g} s where the others give {:.6g} s", air_time,
-                            has.air_time),
-                std::move(expected));
+  return refuse(
+      fmt::format("an air time of {:.6g} s where the others give {:.6g} s", air_time, has.air_time),
+      std::move(expected));
 }
 
 std::optional<Violation> find_bad_number(const ArcAsk& ask) {
@@ -132,7 +131,8 @@ std::optional<Violation> find_bad_number(const ArcAsk& ask) {
 // The air time asked for, directly or as a distance at top speed.
 tl::expected<std::optional<double>, Violation> asked_air_time(const ArcAsk& ask) {
   if (!ask.distance) return ask.air_time;
-  if (!ask.top_speed) return refuse("a distance alone", "a top speed with it, at which it is covered");
+  if (!ask.top_speed)
+    return refuse("a distance alone", "a top speed with it, at which it is covered");
   const double from_distance = *ask.distance / *ask.top_speed;
   if (ask.air_time && std::abs(*ask.air_time - from_distance) > kAgreement * from_distance) {
     return refuse(fmt::format("an air time of {} s where {} u at {} u/s take {:.6g} s",

@@ -103,7 +103,7 @@ Trace Recorder::trace() const {
 }
 
 std::optional<Trace> run_inputs(Subject& subject, const Stage& stage,
-                              const std::vector<Controls>& controls) {
+                                const std::vector<Controls>& controls) {
   if (!subject.can_stand_on(stage.terrain) || !subject.place(stage)) return std::nullopt;
   Recorder recorder(subject);
   for (const Controls& held : controls) recorder.advance(held);

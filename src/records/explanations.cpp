@@ -172,8 +172,8 @@ std::string why_json(const WhyReport& report) {
 std::string parting_text(const PartingReport& report) {
   if (!report.parting) {
     const auto ticks = std::min(report.a.samples.size(), report.b.samples.size()) - 1;
-    std::string text =
-        fmt::format("{} and {} are the same in all of {} ticks\n", report.name_a, report.name_b, ticks);
+    std::string text = fmt::format("{} and {} are the same in all of {} ticks\n", report.name_a,
+                                   report.name_b, ticks);
     if (report.a.samples.size() != report.b.samples.size()) {
       text += fmt::format("{} has {} ticks, {} has {}\n", report.name_a,
                           report.a.samples.size() - 1, report.name_b, report.b.samples.size() - 1);
@@ -183,9 +183,10 @@ std::string parting_text(const PartingReport& report) {
   const Parting& parting = *report.parting;
   const double time = static_cast<double>(parting.tick) / report.a.tick_rate;
   const std::string when =
-      parting.at_start ? "differ from the start"
-                       : fmt::format("are the same until tick {} ({:.4g} s), which ends differently",
-                                     parting.tick, time);
+      parting.at_start
+          ? "differ from the start"
+          : fmt::format("are the same until tick {} ({:.4g} s), which ends differently",
+                        parting.tick, time);
   std::string text = fmt::format("{} and {} {}: in {}\n", report.name_a, report.name_b, when,
                                  fmt::join(parting.over, ", "));
   for (const std::string_view column : parting.over) {

@@ -95,9 +95,11 @@ std::string derivation_table(const Derivation& derivation) {
                       "continuous", "difference", "in ticks");
   const auto row = [&](const char* name, double measured, double wanted, Dimension dimension) {
     const bool is_time = dimension == Dimension::time;
-    text += fmt::format("  {:<14} {:>14}  {:>14}  {:<14} {}\n", name, quantity(measured, dimension),
-                        quantity(wanted, dimension), difference(measured, wanted, dimension),
-                        is_time ? ticks_text(measured, rate) : "");
+    std::string line =
+        fmt::format("  {:<14} {:>14}  {:>14}  {:<14} {}", name, quantity(measured, dimension),
+                    quantity(wanted, dimension), difference(measured, wanted, dimension),
+                    is_time ? ticks_text(measured, rate) : "");
+    text += line.erase(line.find_last_not_of(' ') + 1) + "\n";
   };
   row("height", got.height, asked.height, Dimension::length);
   row("apex time", got.apex_time, asked.apex_time, Dimension::time);

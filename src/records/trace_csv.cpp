@@ -123,7 +123,8 @@ class TraceReader {
   }
 
   void read_held(std::size_t i, const std::string& text, Sample& sample) {
-    const auto inputs = parse_inputs(fmt::format("{}\n{} for 1 tick\n", kInputsFormat, text), path_);
+    const auto inputs =
+        parse_inputs(fmt::format("{}\n{} for 1 tick\n", kInputsFormat, text), path_);
     if (inputs && inputs->spans.size() == 1) {
       sample.held = inputs->spans[0].held;
     } else {

@@ -5,8 +5,8 @@
 #include <fmt/format.h>
 
 #include "bushbaby/core/rules.h"
-#include "bushbaby/data/level_file.h"
 #include "bushbaby/data/inputs_file.h"
+#include "bushbaby/data/level_file.h"
 #include "bushbaby/data/tuning_file.h"
 #include "bushbaby/lab/subject.h"
 

@@ -331,9 +331,9 @@ TEST(Contact, AWallOfAThousandthStopsAnySpeedFlushOnTheTickItArrives) {
   const double thin = 0.001;
   const double away = 6;
   const LevelWorld world = world_of({{{away, -1e3}, {away + thin, 1e3}},
-                                      {{-away - thin, -1e3}, {-away, 1e3}},
-                                      {{-1e3, away}, {1e3, away + thin}},
-                                      {{-1e3, -away - thin}, {1e3, -away}}});
+                                     {{-away - thin, -1e3}, {-away, 1e3}},
+                                     {{-1e3, away}, {1e3, away + thin}},
+                                     {{-1e3, -away - thin}, {1e3, -away}}});
   Tuning tuning = pip();
   tuning.fall.terminal_speed.reset();
   for (const JumpLoop& loop : all_loops({30, 60, 144})) {

@@ -419,7 +419,7 @@ void play(const Tuning& tuning, const std::string& what, int& played) {
   if (!place(character, {0, 0}, compiled.rules, world)) return;  // a body too large for it
   ++played;
   const Controls inputs[] = {kRight,     kRightJump, kRight,           kRightJump, kLeft,
-                           kRightDash, kJump,      {0, -127, false}, kLeft,      {-127, 0, true}};
+                             kRightDash, kJump,      {0, -127, false}, kLeft,      {-127, 0, true}};
   for (int i = 0; i < 600; ++i) {
     const Events events = advance(character, inputs[(i / 7) % 10], compiled.rules, world);
     ASSERT_TRUE(std::isfinite(character.feet.x) && std::isfinite(character.feet.y)) << what;

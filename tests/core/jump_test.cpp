@@ -113,7 +113,8 @@ TEST(DeriveJump, HangInSteppedLoopsMeetsTheHeightOrSaysThatNothingDoes) {
         for (const JumpAsk& ask : {JumpAsk{height, 0.38, {}, {}}, JumpAsk{height, {}, 14.0, {}}}) {
           const JumpAnswer answer = derive_jump(ask, loop, {hang});
           if (!answer.ok()) {
-            EXPECT_NE(answer.refusal.found.find("rises from one tick to the next"), std::string::npos);
+            EXPECT_NE(answer.refusal.found.find("rises from one tick to the next"),
+                      std::string::npos);
             ++refused;
             continue;
           }
@@ -142,13 +143,19 @@ TEST(DeriveJump, RefusesWithTheReason) {
   const double nan = std::nan("");
   const double inf = std::numeric_limits<double>::infinity();
   const Refused gallery[] = {
-      {"nothing", {}, exact, "found nothing, expected two of height, apex time, launch speed and gravity"},
+      {"nothing",
+       {},
+       exact,
+       "found nothing, expected two of height, apex time, launch speed and gravity"},
       {"one only", {3.0, {}, {}, {}}, exact, "found height alone, expected two of"},
       {"zero", {0.0, 0.4, {}, {}}, exact, "found height 0, expected more than 0, and finite"},
       {"negative", {3.0, -0.4, {}, {}}, exact, "found apex time -0.4, expected more than 0"},
       {"not a number", {3.0, {}, nan, {}}, exact, "found launch speed nan, expected more than 0"},
       {"infinite", {3.0, {}, {}, inf}, exact, "found gravity inf, expected more than 0"},
-      {"three that clash", {3.0, 0.4, {}, 30.0}, exact, "found gravity 30 u/s² where the others give 37.5 u/s², expected one of them left out"},
+      {"three that clash",
+       {3.0, 0.4, {}, 30.0},
+       exact,
+       "found gravity 30 u/s² where the others give 37.5 u/s², expected one of them left out"},
       {"exact without launch gravity",
        {3.0, 0.4, {}, {}},
        {Integrator::exact, 60, false},
@@ -158,8 +165,14 @@ TEST(DeriveJump, RefusesWithTheReason) {
        {Integrator::semi_implicit, 60, false},
        "found a height of 0.1 u, past which such a jump rises from one tick to the next, expected "
        "another height or tick rate"},
-      {"no tick rate", {3.0, 0.4, {}, {}}, {Integrator::averaged, 0, true}, "found a tick rate of 0 Hz"},
-      {"too far apart", {1e300, 1e-300, {}, {}}, exact, "expected numbers that are not so far apart"},
+      {"no tick rate",
+       {3.0, 0.4, {}, {}},
+       {Integrator::averaged, 0, true},
+       "found a tick rate of 0 Hz"},
+      {"too far apart",
+       {1e300, 1e-300, {}, {}},
+       exact,
+       "expected numbers that are not so far apart"},
   };
   for (const Refused& refused : gallery) {
     const JumpAnswer answer = derive_jump(refused.ask, refused.loop);

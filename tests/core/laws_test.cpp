@@ -165,8 +165,8 @@ RC_GTEST_PROP(Law, ExactFreeFlightIsTheSameAtEveryRate, (std::uint32_t seed)) {
 
 TEST(Inputs, SpansEndAtCommonTimesAtEveryRate) {
   const Inputs inputs{{{test::kRight, {0.25}},
-                   {test::kJump, {0.25}},
-                   {test::kNothing, {3, Duration::Unit::ticks}}}};
+                       {test::kJump, {0.25}},
+                       {test::kNothing, {3, Duration::Unit::ticks}}}};
   const auto at_30 = controls_of(inputs, 30);
   ASSERT_EQ(at_30.size(), 18U);
   EXPECT_EQ(at_30[7], test::kRight) << "0.25 s is 7.5 ticks: half up";

@@ -320,7 +320,7 @@ TEST(Wall, EverythingMirrors) {
   Mover a(rules, right, {3, 0});
   Mover b(rules, left, {-3, 0});
   const Controls inputs[] = {kRightJump, kRight,     kRightJump, kLeft,
-                           kRight,     kRightJump, kLeft,      kNothing};
+                             kRight,     kRightJump, kLeft,      kNothing};
   const int lasts[] = {20, 12, 8, 3, 25, 14, 9, 40};
   for (std::size_t i = 0; i < 8; ++i) {
     for (int t = 0; t < lasts[i]; ++t) {

@@ -13,17 +13,17 @@ const std::string kHead = "# bushbaby inputs 1\n";
 
 TEST(InputsFile, ReadsWhatIsHeldAndForHowLong) {
   const auto inputs = parse_inputs(kHead +
-                                   "# a comment\n\n"
-                                   "nothing for 30 ticks\n"
-                                   "right jump for 0.25s   # another\r\n"
-                                   "x=0.6 y=-1 dash for 250ms\n"
-                                   "left right for 1 ticks",
-                               "t");
+                                       "# a comment\n\n"
+                                       "nothing for 30 ticks\n"
+                                       "right jump for 0.25s   # another\r\n"
+                                       "x=0.6 y=-1 dash for 250ms\n"
+                                       "left right for 1 ticks",
+                                   "t");
   ASSERT_TRUE(inputs) << describe(inputs.error().front());
   const std::vector<InputSpan> expected{{{0, 0, false, false}, {30, Duration::Unit::ticks}},
-                                       {{127, 0, true, false}, {0.25}},
-                                       {{76, -127, false, true}, {0.25}},
-                                       {{0, 0, false, false}, {1, Duration::Unit::ticks}}};
+                                        {{127, 0, true, false}, {0.25}},
+                                        {{76, -127, false, true}, {0.25}},
+                                        {{0, 0, false, false}, {1, Duration::Unit::ticks}}};
   EXPECT_EQ(inputs->spans, expected);
 }
 
@@ -38,7 +38,7 @@ RC_GTEST_PROP(InputsFileLaw, WrittenThenReadIsTheSame, (std::uint32_t seed)) {
     const double amount = ticks ? static_cast<double>(random() % 99 + 1)
                                 : static_cast<double>(random() % 9999 + 1) / 1024;
     inputs.spans.push_back({{step(), step(), random() % 2 == 0, random() % 2 == 0},
-                          {amount, ticks ? Duration::Unit::ticks : Duration::Unit::seconds}});
+                            {amount, ticks ? Duration::Unit::ticks : Duration::Unit::seconds}});
   }
   const auto read = parse_inputs(write_inputs(inputs), "t");
   RC_ASSERT(read.has_value());
@@ -61,7 +61,8 @@ TEST(InputsFile, SaysWhatIsWrongAndWhere) {
        "t:1:1: found # bushbaby inputs 2, expected the format line \"# bushbaby inputs 1\""},
       {kHead + "rigth for 3 ticks\n", "t:2:1: found rigth, expected HELD; did you mean right?"},
       {kHead + "right  jmp for 3 ticks\n", "t:2:8: found jmp, expected HELD; did you mean jump?"},
-      {kHead + "nothing right for 3 ticks\n", "t:2:1: found nothing among other words, expected HELD"},
+      {kHead + "nothing right for 3 ticks\n",
+       "t:2:1: found nothing among other words, expected HELD"},
       {kHead + "right\n", "t:2:6: found the end of the line, expected for and a length of time"},
       {kHead + "for 3 ticks\n", "t:2:1: found for, expected HELD"},
       {kHead + "right for\n", "t:2:10: found the end of the line, expected TIME"},

@@ -9,8 +9,7 @@ namespace {
 const std::string kHead = "format = \"bushbaby-level/1\"\nstart = [0, 0]\n";
 
 TEST(LevelFile, ReadsTheFirstLimbs) {
-  const auto level =
-      load_level(std::string(BUSHBABY_SOURCE_DIR) + "/demo/first-limbs.level.toml");
+  const auto level = load_level(std::string(BUSHBABY_SOURCE_DIR) + "/demo/first-limbs.level.toml");
   ASSERT_TRUE(level) << describe(level.error().front());
   EXPECT_EQ(level->name, "First limbs");
   EXPECT_EQ(level->start, (Vec{2, 0}));
@@ -82,7 +81,8 @@ TEST(LevelFile, SaysWhatIsWrongAndWhere) {
       {kHead + "[[solid]]\nbox = [0, 0, 1, 1]\nsurface = 3\n",
        "c:5:11: surface: found 3, expected a table"},
       {kHead + "[[solid]]\nbox = [0, 0, 1, 1]\ntouch = { stun = \"9 ticks\" }\n",
-       "c:5:18: touch.stun: found \"9 ticks\", expected a time, 0 or more: 0.11 (seconds) or \"110 ms\""},
+       "c:5:18: touch.stun: found \"9 ticks\", expected a time, 0 or more: 0.11 (seconds) or \"110 "
+       "ms\""},
       {kHead + "[[solid]]\nbox = [0, 0, 1, 1]\ntouch = { push = [1] }\n",
        "c:5:18: touch.push: found a list of 1, expected [speed along the frame, speed along up]"},
       {kHead + "[[solid]]\nbox = [0, 0, 1, 1]\ntouch = { frame = \"awya\" }\n",

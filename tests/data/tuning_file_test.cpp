@@ -1,5 +1,4 @@
 // Tuning files: reading, writing, rewriting, and what is wrong with them.
-#include "bushbaby/data/quantities.h"
 #include "bushbaby/data/tuning_file.h"
 
 #include <random>
@@ -8,6 +7,7 @@
 #include <rapidcheck/gtest.h>
 
 #include "bushbaby/data/files.h"
+#include "bushbaby/data/quantities.h"
 
 namespace bushbaby {
 namespace {

@@ -100,16 +100,22 @@ TEST(DeriveArc, RefusesWithTheReason) {
   const Refused gallery[] = {
       {"nothing", asking({}), "found nothing, expected two of height"},
       {"air time alone", asking({}, 0.7), "found air time alone, expected two of"},
-      {"distance without speed", asking({3.0, {}, {}, {}}, {}, 4.0), "found a distance alone, expected a top speed with it"},
+      {"distance without speed", asking({3.0, {}, {}, {}}, {}, 4.0),
+       "found a distance alone, expected a top speed with it"},
       {"three that clash", asking({3.0, 0.4, {}, {}}, 0.9),
-       "found an air time of 0.9 s where the others give 0.8 s, expected one of them left out, or a "
+       "found an air time of 0.9 s where the others give 0.8 s, expected one of them left out, or "
+       "a "
        "fall factor of 0.64, which gives both"},
-      {"distance against air time", asking({3.0, {}, {}, {}}, 0.7, 7.0, 7.0), "found an air time of 0.7 s where 7 u at 7 u/s take 1 s"},
-      {"apex and air time", asking({{}, 0.4, {}, {}}, 0.9), "the apex time alone makes the air time 0.8 s, whatever the height"},
-      {"slower than terminal speed", slow_fall, "found an air time of 0.5 s, expected more than 2 s: the fall from 10 u takes that long"},
+      {"distance against air time", asking({3.0, {}, {}, {}}, 0.7, 7.0, 7.0),
+       "found an air time of 0.7 s where 7 u at 7 u/s take 1 s"},
+      {"apex and air time", asking({{}, 0.4, {}, {}}, 0.9),
+       "the apex time alone makes the air time 0.8 s, whatever the height"},
+      {"slower than terminal speed", slow_fall,
+       "found an air time of 0.5 s, expected more than 2 s: the fall from 10 u takes that long"},
       {"negative height", asking({-3.0, 0.4, {}, {}}), "found height -3, expected more than 0"},
       {"bad factor", bad_factor, "found fall factor -1, expected more than 0"},
-      {"not a number", asking({3.0, {}, {}, {}}, std::nan("")), "found air time nan, expected more than 0"},
+      {"not a number", asking({3.0, {}, {}, {}}, std::nan("")),
+       "found air time nan, expected more than 0"},
   };
   for (const Refused& refused : gallery) {
     const auto answer = derive_arc(refused.ask, {});

@@ -60,16 +60,15 @@ TEST(Drills, ExactFactsAreTheClosedForms) {
   const double t = 3.0 / 60;
   const double speed = 0.45 * (rules.launch_speed - rules.rise_gravity * t);
   const double height = rules.launch_speed * t - rules.rise_gravity * t * t / 2;
-  EXPECT_NEAR(fact(reports, "hop.height"), height + speed * speed / (2 * rules.rise_gravity),
-              1e-9);
+  EXPECT_NEAR(fact(reports, "hop.height"), height + speed * speed / (2 * rules.rise_gravity), 1e-9);
 }
 
 TEST(Drills, ExactFactsDoNotDependOnTheTickRate) {
   Tuning tuning = test::pip();
   tuning.jump.cut.min_hold = Duration{0.1};  // a whole number of ticks at all of these rates
   const auto reference = drilled(at_tick_rate(tuning, 30));
-  const std::set<std::string_view> sampled_drills{"hop", "turn",  "hold_ladder",
-                                                  "drop",     "steer", "push"};
+  const std::set<std::string_view> sampled_drills{"hop",  "turn",  "hold_ladder",
+                                                  "drop", "steer", "push"};
   for (const double rate : {60.0, 120.0, 240.0}) {
     const auto reports = drilled(at_tick_rate(tuning, rate));
     for (const Drill& drill : drills()) {
@@ -169,8 +168,7 @@ TEST(Drills, SayWhatASubjectDoesNotDo) {
   tuning.run.top_speed = 0;
   tuning.run.ground.brake = 0;
   for (const DrillReport& report : drilled(tuning)) {
-    const std::set<std::string_view> standing{"stand_jump", "hop", "hold_ladder",
-                                              "early_press"};
+    const std::set<std::string_view> standing{"stand_jump", "hop", "hold_ladder", "early_press"};
     const bool runs = standing.count(report.drill->name) == 0;
     for (const Fact& measured : report.facts) {
       EXPECT_EQ(measured.value.has_value(), !runs) << measured.info->name;

@@ -1,8 +1,8 @@
 // Traces: arcs in them, hashes, and that watching changes nothing.
 #include "bushbaby/lab/trace.h"
 
-#include "bushbaby/data/level_file.h"
 #include "bushbaby/data/inputs_file.h"
+#include "bushbaby/data/level_file.h"
 #include "bushbaby/data/tuning_file.h"
 #include "bushbaby/lab/subject.h"
 
@@ -22,7 +22,7 @@ struct Demo {
 Trace run_demo(const Demo& demo) {
   CharacterSubject subject(compile(demo.tuning).rules);
   return *run_inputs(subject, level_stage(demo.level),
-                   controls_of(demo.inputs, demo.tuning.loop.tick_rate));
+                     controls_of(demo.inputs, demo.tuning.loop.tick_rate));
 }
 
 TEST(Trace, DemoInputsDoWhatItTells) {

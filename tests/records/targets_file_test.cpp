@@ -87,7 +87,8 @@ TEST(CurveCsv, SaysWhatIsWrongAndWhere) {
       {"x,y\n0,0\n1,2,3\n", "c:3: found 3 fields, expected 2, as in the header"},
       {"x,y\n0,0\n1,high\n", "c:3: y: found high, expected a finite number"},
       {"x,y\n0,0\n1,nan\n", "c:3: y: found nan, expected a finite number"},
-      {"x,y\n0,0\n1,1\n0.5,0\n", "c:4: x: found 0.5, expected more than 1, which stands in the row above"},
+      {"x,y\n0,0\n1,1\n0.5,0\n",
+       "c:4: x: found 0.5, expected more than 1, which stands in the row above"},
       {"x,y\n0,0\n1,\"2\n", "c:3: found "},
   };
   for (const Bad& bad : gallery) {

@@ -114,7 +114,7 @@ struct WallExit {
   double up = 0;          ///< u/s along up that the body gets at least; 0 leaves it as it is
   Duration steer_lock{};  ///< the held direction does nothing for this long
   Duration steer_fade{};  ///< then its rates grow from nothing for this long
-  bool restore = false;    ///< whether air jumps and dashes come back
+  bool restore = false;   ///< whether air jumps and dashes come back
   bool same_wall = true;  ///< whether the same side may be left again before a landing
 };
 
@@ -202,7 +202,7 @@ struct Tuning {
       bool unlimited = false;        ///< as many as wanted
       std::optional<double> height;  ///< u; absent: that of a jump
       Duration interval{};           ///< least time since the last jump
-      bool restore_on_wall = false;   ///< touching a wall gives them back
+      bool restore_on_wall = false;  ///< touching a wall gives them back
       bool restore_on_bounce = false;
       bool walk_off_costs = false;  ///< ground lost past the time of grace uses one up
     } air_jumps{};

@@ -15,9 +15,9 @@ namespace bushbaby {
 
 /// The kinds of place that a drill may need.
 enum class Terrain {
-  floor,   ///< level ground at y = 0, without end
-  wall,    ///< the same, with a high wall whose face is at `mark`
-  ledge,   ///< level ground at y = 0 that ends at `mark`; below lies another floor
+  floor,  ///< level ground at y = 0, without end
+  wall,   ///< the same, with a high wall whose face is at `mark`
+  ledge,  ///< level ground at y = 0 that ends at `mark`; below lies another floor
   level,  ///< a given level
 };
 
@@ -120,6 +120,6 @@ class Recorder {
 
 /// Runs inputs on a stage. Nothing if the subject cannot be placed there.
 [[nodiscard]] std::optional<Trace> run_inputs(Subject& subject, const Stage& stage,
-                                            const std::vector<Controls>& controls);
+                                              const std::vector<Controls>& controls);
 
 }  // namespace bushbaby
