@@ -1,13 +1,8 @@
 # What every part (core, data, lab, records, views) is built and installed with.
 
-# The step's bits must be the same everywhere: no fused multiply-add, no reordering. Public, because
-# a private flag would not reach the same inline code in a user's program.
-add_library(bushbaby_arithmetic INTERFACE)
-add_library(bushbaby::arithmetic ALIAS bushbaby_arithmetic)
-target_compile_options(bushbaby_arithmetic INTERFACE
-                       $<$<CXX_COMPILER_ID:GNU,Clang>:-ffp-contract=off>)
-target_compile_features(bushbaby_arithmetic INTERFACE cxx_std_17)
-set_target_properties(bushbaby_arithmetic PROPERTIES EXPORT_NAME arithmetic)
+# The step's bits must be the same everywhere: no fused multiply-add, no reordering. It is for our
+# own sources; what a user's program makes of the headers' inline code decides no bit of a step.
+set(bushbaby_arithmetic $<$<CXX_COMPILER_ID:GNU,Clang>:-ffp-contract=off>)
 
 # Warnings and sanitizers are ours, not the user's: never exported.
 add_library(bushbaby_warnings INTERFACE)
@@ -34,24 +29,31 @@ function(bushbaby_part name)
     PUBLIC $<BUILD_INTERFACE:${PROJECT_SOURCE_DIR}/include>
            $<INSTALL_INTERFACE:${CMAKE_INSTALL_INCLUDEDIR}>
     PRIVATE ${PROJECT_SOURCE_DIR}/include)
+  target_compile_features(bushbaby_${name} PUBLIC cxx_std_17)
+  target_compile_options(bushbaby_${name} PRIVATE ${bushbaby_arithmetic})
   target_link_libraries(bushbaby_${name}
-    PUBLIC bushbaby_arithmetic ${part_PUBLIC}
+    PUBLIC ${part_PUBLIC}
     PRIVATE ${part_PRIVATE} $<BUILD_INTERFACE:bushbaby_warnings>)
   set_target_properties(bushbaby_${name} PROPERTIES EXPORT_NAME ${name}
                         OUTPUT_NAME bushbaby_${name} POSITION_INDEPENDENT_CODE ON)
-  set(bushbaby_parts ${bushbaby_parts} bushbaby_${name} CACHE INTERNAL "")
+  set(bushbaby_parts ${bushbaby_parts} ${name} CACHE INTERNAL "")
 endfunction()
 
 function(bushbaby_install)
   include(CMakePackageConfigHelpers)
   set(package_dir ${CMAKE_INSTALL_LIBDIR}/cmake/Bushbaby)
-  install(TARGETS ${bushbaby_parts} bushbaby_arithmetic EXPORT BushbabyTargets)
-  install(DIRECTORY ${PROJECT_SOURCE_DIR}/include/ DESTINATION ${CMAKE_INSTALL_INCLUDEDIR})
-  install(EXPORT BushbabyTargets NAMESPACE bushbaby:: DESTINATION ${package_dir})
+  install(DIRECTORY ${PROJECT_SOURCE_DIR}/include/bushbaby
+          DESTINATION ${CMAKE_INSTALL_INCLUDEDIR})
+  # A file of targets for each part, so that who takes one needs what that one needs.
+  foreach(part IN LISTS bushbaby_parts)
+    install(TARGETS bushbaby_${part} EXPORT Bushbaby-${part})
+    install(EXPORT Bushbaby-${part} NAMESPACE bushbaby:: DESTINATION ${package_dir})
+  endforeach()
   configure_package_config_file(${PROJECT_SOURCE_DIR}/cmake/BushbabyConfig.cmake.in
     ${PROJECT_BINARY_DIR}/BushbabyConfig.cmake INSTALL_DESTINATION ${package_dir})
   write_basic_package_version_file(${PROJECT_BINARY_DIR}/BushbabyConfigVersion.cmake
     COMPATIBILITY SameMinorVersion)
   install(FILES ${PROJECT_BINARY_DIR}/BushbabyConfig.cmake
-                ${PROJECT_BINARY_DIR}/BushbabyConfigVersion.cmake DESTINATION ${package_dir})
+                ${PROJECT_BINARY_DIR}/BushbabyConfigVersion.cmake
+                ${PROJECT_SOURCE_DIR}/cmake/FindCsv.cmake DESTINATION ${package_dir})
 endfunction()

@@ -1,3 +1,4 @@
+#include <algorithm>
 #include <cstdio>
 #include <filesystem>
 
@@ -98,6 +99,14 @@ std::vector<Step> steps_in(const fs::path& folder) {
   };
 }
 
+// Whether a folder, there or not, is another one or lies in it.
+bool lies_in(const fs::path& inner, const fs::path& outer) {
+  std::error_code ignored;
+  const fs::path in = fs::weakly_canonical(inner, ignored);
+  const fs::path out = fs::weakly_canonical(outer, ignored);
+  return std::mismatch(out.begin(), out.end(), in.begin(), in.end()).first == out.end();
+}
+
 bool copy_data(const fs::path& from, const fs::path& to) {
   std::error_code error;
   fs::create_directories(to, error);
@@ -119,6 +128,9 @@ int demo(const Call& call) {
                               "the folder with pip.tuning.toml")});
   }
   const std::string out = call.has("--out") ? call.text("--out") : "bushbaby-demo";
+  if (lies_in(out, *data)) {
+    return fail({call_problem("--out", out + ", which lies in the demo data", "another folder")});
+  }
   if (!copy_data(*data, out)) {
     return fail({call_problem("--out", out, "a folder that the demo data can be copied to")});
   }

@@ -1,7 +1,5 @@
 #include "bushbaby/lab/derive.h"
 
-#include <filesystem>
-
 #include <fmt/format.h>
 
 #include "bushbaby/core/rules.h"
@@ -54,7 +52,7 @@ class Quantities {
 Result<TuningFile> base_of(const Call& call) {
   std::string source = call.text("--from");
   const std::string write = call.text("--write");
-  if (source.empty() && std::filesystem::exists(write)) source = write;
+  if (source.empty() && exists(write)) source = write;
   TuningFile none;
   if (source.empty()) return none;
   const auto text = read_file(source);
@@ -89,7 +87,7 @@ std::vector<Problem> apply_options(const Call& call, TuningFile& base) {
 
 // The file whose text the answer is written into: an existing one keeps its own.
 Result<TuningFile> text_for(const std::string& path, const TuningFile& base) {
-  if (!std::filesystem::exists(path)) return base;
+  if (!exists(path)) return base;
   const auto text = read_file(path);
   if (!text) return tl::unexpected(text.error());
   return parse_tuning(*text, path);

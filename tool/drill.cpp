@@ -27,6 +27,9 @@ std::vector<Problem> unknown_drills(const std::vector<std::string>& names) {
 int drill(const Call& call) {
   const std::vector<std::string>& only = call.texts("--only");
   if (const auto problems = unknown_drills(only); !problems.empty()) return fail(problems);
+  if (const auto clashes = find_clashes(call, {call.text("TUNING")}); !clashes.empty()) {
+    return fail(clashes);
+  }
   const auto file = load_tuning(call.text("TUNING"), call.texts("--set"));
   if (!file) return fail(file.error());
   const auto compiled = check_tuning(*file);

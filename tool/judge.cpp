@@ -12,6 +12,8 @@ namespace bushbaby::tool {
 namespace {
 
 int judge(const Call& call) {
+  const auto clashes = find_clashes(call, {call.text("TUNING"), call.text("TARGETS")});
+  if (!clashes.empty()) return fail(clashes);
   const auto file = load_tuning(call.text("TUNING"), call.texts("--set"));
   const auto targets = load_targets(call.text("TARGETS"));
   std::vector<Problem> problems;

@@ -1,6 +1,12 @@
+#include <csignal>
+
+#include "output.h"
 #include "verb.h"
 
 int main(int count, char** values) {
-  const std::vector<std::string> arguments(values + 1, values + count);
-  return bushbaby::tool::run_command(arguments, values[0]);
+  // Who stops reading is told by the exit code, not by an end without a word.
+  std::signal(SIGPIPE, SIG_IGN);
+  const std::vector<std::string> arguments(values + (count > 0 ? 1 : 0), values + count);
+  const std::string program = count > 0 ? values[0] : "bushbaby";
+  return bushbaby::tool::finish(bushbaby::tool::run_command(arguments, program));
 }

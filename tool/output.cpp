@@ -1,13 +1,50 @@
 #include "output.h"
 
 #include <cstdio>
-#include <filesystem>
 
 #include <fmt/format.h>
 
 #include "bushbaby/data/files.h"
 
 namespace bushbaby::tool {
+namespace {
+
+// What a terminal can be shown of a text: names come from strangers' files, and control characters
+// in them would be carried out. Bytes that are not UTF-8 are no characters at all.
+std::string printable(std::string_view text) {
+  std::string result;
+  result.reserve(text.size());
+  const auto at = [&text](std::size_t i) {
+    return i < text.size() ? static_cast<unsigned char>(text[i]) : 0U;
+  };
+  const auto is_rest = [&at](std::size_t i) { return (at(i) & 0xC0U) == 0x80U; };
+  for (std::size_t i = 0; i < text.size();) {
+    const unsigned byte = at(i);
+    const bool plain = (byte >= 0x20 && byte < 0x7F) || byte == '\n';
+    std::size_t length = 0;
+    if (plain) length = 1;
+    if (byte >= 0xC2 && byte < 0xE0 && is_rest(i + 1)) length = 2;
+    if (byte >= 0xE0 && byte < 0xF0 && is_rest(i + 1) && is_rest(i + 2)) length = 3;
+    if (byte >= 0xF0 && byte < 0xF5 && is_rest(i + 1) && is_rest(i + 2) && is_rest(i + 3)) {
+      length = 4;
+    }
+    const bool control = byte == 0xC2 && at(i + 1) < 0xA0;  // the second set of control characters
+    if (length == 0 || control) {
+      result += '?';
+      i += control ? 2 : 1;
+      continue;
+    }
+    result += text.substr(i, length);
+    i += length;
+  }
+  return result;
+}
+
+bool write_out(std::FILE* stream, std::string_view text) {
+  return std::fwrite(text.data(), 1, text.size(), stream) == text.size();
+}
+
+}  // namespace
 
 int fail(const std::vector<Problem>& problems) {
   for (const Problem& problem : problems) fail(describe(problem));
@@ -28,16 +65,30 @@ Problem call_problem(std::string option, std::string found, std::string expected
           std::move(found),           std::move(expected), ""};
 }
 
+std::vector<Problem> find_excess(const Inputs& inputs, double tick_rate, const std::string& path) {
+  const std::int64_t ticks = ticks_in(inputs, tick_rate);
+  if (ticks <= kMostRunTicks) return {};
+  return {{ProblemCode::out_of_range, path, 0, 0, "",
+           fmt::format("inputs for {} ticks at {} Hz", ticks, tick_rate),
+           fmt::format("at most {} ticks", kMostRunTicks), ""}};
+}
+
 std::vector<Problem> no_room(const std::string& level_path) {
   return {{ProblemCode::contradiction, level_path, 0, 0, "start",
            "a place where the body is inside a solid", "room for the body", ""}};
 }
 
-void print(const std::string& text) { std::fwrite(text.data(), 1, text.size(), stdout); }
+void print(const std::string& text) { write_out(stdout, printable(text)); }
 
 void say(const std::string& line) {
   std::fflush(stdout);  // what was printed first comes first, also where both go to one place
-  fmt::print(stderr, "{}\n", line);
+  write_out(stderr, printable(line + "\n"));
+}
+
+int finish(int code) {
+  if (std::fflush(stdout) == 0 && std::ferror(stdout) == 0) return code;
+  return fail({call_problem("standard output", "no room, or nobody who reads it",
+                            "a place that can be written to")});
 }
 
 void say_written(const std::string& path) { say("wrote " + path); }
@@ -60,17 +111,32 @@ int save(const TuningFile& source, const Tuning& tuning, const std::string& path
 
 int save_if_asked(const Call& call, const TuningFile& changed) {
   if (!call.has("--save")) return kDone;
-  const std::string path = call.text("--save");
-  std::error_code ignored;
-  if (std::filesystem::exists(path, ignored) &&
-      !std::filesystem::equivalent(path, changed.path, ignored)) {
-    return fail({call_problem("--save", path + ", which is there already",
-                              "a new name, or " + changed.path + " itself")});
-  }
   // The text as it is in the file, before anything was tried.
   const auto source = parse_tuning(changed.text, changed.path);
   if (!source) return fail(source.error());
-  return save(*source, changed.tuning, path);
+  return save(*source, changed.tuning, call.text("--save"));
+}
+
+std::vector<Problem> find_clashes(const Call& call, const std::vector<std::string>& inputs) {
+  std::vector<Problem> problems;
+  std::vector<std::string> taken = inputs;
+  for (const char* option : {"--trace", "--plot", "--save"}) {
+    if (!call.has(option)) continue;
+    const std::string path = call.text(option);
+    const bool in_place = option == std::string("--save") && is_same_file(path, inputs.front());
+    for (const std::string& other : taken) {
+      if (in_place || !is_same_file(path, other)) continue;
+      problems.push_back(call_problem(option, path + ", which this call reads or writes as well",
+                                      "a file of its own"));
+      break;
+    }
+    if (option == std::string("--save") && !in_place && exists(path)) {
+      problems.push_back(call_problem(option, path + ", which is there already",
+                                      "a new name, or " + inputs.front() + " itself"));
+    }
+    taken.push_back(path);
+  }
+  return problems;
 }
 
 }  // namespace bushbaby::tool

@@ -4,6 +4,7 @@
 #include <string>
 #include <vector>
 
+#include "bushbaby/core/inputs.h"
 #include "bushbaby/data/problem.h"
 #include "bushbaby/data/tuning_file.h"
 #include "bushbaby/views/render.h"
@@ -22,10 +23,17 @@ void append(std::vector<Problem>& all, const std::vector<Problem>& more);
 /// What is wrong with an option of the call.
 [[nodiscard]] Problem call_problem(std::string option, std::string found, std::string expected);
 
+/// What is wrong with inputs that last longer than a run may.
+[[nodiscard]] std::vector<Problem> find_excess(const Inputs& inputs, double tick_rate,
+                                               const std::string& path);
+
 /// The start of a level lies inside a solid.
 [[nodiscard]] std::vector<Problem> no_room(const std::string& level_path);
 
 void print(const std::string& text);
+
+/// The exit code of everything printed so far: that of a failure if it did not reach its place.
+[[nodiscard]] int finish(int code);
 
 /// Says a line on standard error, so that standard output stays one report.
 void say(const std::string& line);
@@ -42,5 +50,10 @@ int save(const TuningFile& source, const Tuning& tuning, const std::string& path
 
 /// The same for what a call's --set tried, if it has --save.
 int save_if_asked(const Call& call, const TuningFile& changed);
+
+/// Outputs of a call that would overwrite its `inputs` (the tuning first) or one another. Asked
+/// before anything is done.
+[[nodiscard]] std::vector<Problem> find_clashes(const Call& call,
+                                                const std::vector<std::string>& inputs);
 
 }  // namespace bushbaby::tool

@@ -34,6 +34,9 @@ int write_run(const Call& call, const Trace& trace, const Convention& convention
 }
 
 int run(const Call& call) {
+  const auto clashes =
+      find_clashes(call, {call.text("TUNING"), call.text("--level"), call.text("--inputs")});
+  if (!clashes.empty()) return fail(clashes);
   // All three are read before anything is reported: what is wrong comes out in one go.
   const auto file = load_tuning(call.text("TUNING"), call.texts("--set"));
   const auto level = load_level(call.text("--level"));
@@ -48,11 +51,15 @@ int run(const Call& call) {
   const auto compiled = check_tuning(*file);
   if (!compiled) return fail(compiled.error());
   remark_on(*file);
+  const double rate = compiled->rules.tick_rate;
+  if (const auto excess = find_excess(*inputs, rate, call.text("--inputs")); !excess.empty()) {
+    return fail(excess);
+  }
 
   CharacterSubject subject(compiled->rules, file->tuning.name);
   const SubjectTraits traits = subject.traits();
   const auto trace =
-      run_inputs(subject, level_stage(*level), controls_of(*inputs, traits.tick_rate));
+      run_inputs(subject, level_stage(*level), controls_of(*inputs, rate));
   if (!trace) return fail(no_room(call.text("--level")));
   const RunReport report{file->tuning.name, level->name, *trace};
   print(call.has("--json") ? run_json(report) : run_table(report));

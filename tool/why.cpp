@@ -1,3 +1,4 @@
+#include <algorithm>
 #include <cmath>
 
 #include <fmt/format.h>
@@ -50,6 +51,14 @@ int compare_traces(const std::string& path_a, const std::string& path_b, const R
     return fail(
         {call_problem("--traces", fmt::format("{} Hz and {} Hz", a->tick_rate, b->tick_rate),
                       "two traces of one tick rate")});
+  }
+  if (shared_samples(*a, *b) == 0) {
+    const auto ticks_of = [](const Trace& trace) {
+      return fmt::format("{} to {}", trace.samples.front().tick, trace.samples.back().tick);
+    };
+    return fail({call_problem("--traces",
+                              fmt::format("ticks {} and {}", ticks_of(*a), ticks_of(*b)),
+                              "two traces that have ticks in common")});
   }
   return report_parting({path_a, path_b, *a, *b, find_parting(*a, *b, ask.within)}, ask.json);
 }
@@ -149,6 +158,11 @@ int why(const Call& call) {
     return compare_traces(traces[0], traces[1], ask);
   }
   const bool two = call.has("--against") || call.has("--against-set");
+  if (two && call.has("--tick")) {
+    return fail({call_problem("--tick", "a second run to compare with",
+                              "--tick without --against and --against-set: where two runs part is "
+                              "found, not asked")});
+  }
   const auto file = load_tuning(call.text("TUNING"), call.texts("--set"));
   auto other_settings = call.texts("--set");
   const auto& more = call.texts("--against-set");
@@ -163,6 +177,11 @@ int why(const Call& call) {
   if (!inputs) append(problems, inputs.error());
   if (!problems.empty()) return fail(problems);
   remark_on(*file);
+  const double fastest =
+      std::max(file->tuning.loop.tick_rate, two ? other->tuning.loop.tick_rate : 0);
+  if (const auto excess = find_excess(*inputs, fastest, call.text("--inputs")); !excess.empty()) {
+    return fail(excess);
+  }
 
   const auto prepare = [&](const TuningFile& tuning) {
     const Rules rules = compile(tuning.tuning).rules;  // loading has checked it

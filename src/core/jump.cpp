@@ -15,6 +15,9 @@ namespace {
 using detail::short_text_of;
 using detail::text_of;
 
+// A stepped loop looks at every tick of a jump with a hang band, many times.
+constexpr double kMostRiseTicks = 100000;
+
 constexpr double kAgreement = 1e-6;  // relative, of quantities that should say the same
 constexpr double kSameHeight = 1e-9;
 
@@ -137,7 +140,8 @@ double gravity_sum(const Steps& steps, double k) {
 template <class Visit>
 void visit_ticks_near(double middle, const Visit& visit) {
   constexpr double kReach = 4;
-  const double centre = std::floor(middle);
+  constexpr double kMost = 1e15;  // beyond, ticks can no longer be counted one by one
+  const double centre = std::floor(std::min(middle, kMost));
   for (double k = std::max(1.0, centre - kReach); k <= std::max(1.0, centre) + kReach; k += 1) {
     visit(k);
   }
@@ -318,11 +322,10 @@ std::optional<Violation> find_contradiction(const JumpAsk& ask, const Constants&
     const double asked = *claim.asked;
     const double size = std::max(std::abs(asked), std::abs(claim.has));
     if (std::abs(asked - claim.has) <= kAgreement * size) continue;
-    const std::string unit = std::string(" ") + claim.unit;
-    return Violation{"",
-                     std::string(claim.what) + " " + text_of(asked) + unit +
-                         " where the others give " + short_text_of(claim.has) + unit,
-                     "one of them left out"};
+    std::string found(claim.what);
+    found.append(" ").append(text_of(asked)).append(" ").append(claim.unit);
+    found.append(" where the others give ").append(short_text_of(claim.has)).append(" ");
+    return Violation{"", found.append(claim.unit), "one of them left out"};
   }
   return std::nullopt;
 }
@@ -384,6 +387,12 @@ JumpAnswer derive_jump(const JumpAsk& ask, const JumpLoop& loop, const JumpShape
     return refuse(std::move(*contradiction));
   }
   if (ask.height && loop.integrator != Integrator::exact) {
+    const double ticks =
+        continuous_apex(constants.launch, constants.gravity, shape).time * loop.tick_rate;
+    if (!(ticks <= kMostRiseTicks)) {
+      return refuse({"", "a jump that rises for " + short_text_of(ticks) + " ticks",
+                     "at most " + text_of(kMostRiseTicks) + " in a loop that steps"});
+    }
     constants = stepped_constants(ask, constants, loop, shape);
     if (!is_positive(constants.gravity) || !is_positive(constants.launch)) {
       return refuse({"",

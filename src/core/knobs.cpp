@@ -31,8 +31,13 @@ constexpr std::string_view kExitWords =
 // More than this is better said by `unlimited`, or a mistake.
 constexpr double kMostCount = 100;
 
-constexpr Range at_least(double lo) { return {lo, std::numeric_limits<double>::max(), false}; }
-constexpr Range more_than(double lo) { return {lo, std::numeric_limits<double>::max(), true}; }
+// What is larger than this in u, s and their kin is a slip, and its powers and products would not
+// stay finite.
+constexpr double kMostSize = 1e6;
+constexpr double kMostRate = 1e9;  // u/s²
+
+constexpr Range at_least(double lo, double hi = kMostSize) { return {lo, hi, false}; }
+constexpr Range more_than(double lo, double hi = kMostSize) { return {lo, hi, true}; }
 constexpr Range between(double lo, double hi) { return {lo, hi, false}; }
 
 // Binds a knob to a member; the type of the member picks the alternative of KnobBinding.
@@ -85,9 +90,9 @@ std::vector<Knob> make_table() {
        {},
        BUSHBABY_CHOICE(body.shape, kBodyShapeNames),
        "The collision shape."},
-      {"body.width", D::length, between(0.001, 1e6), BUSHBABY_AT(body.width),
+      {"body.width", D::length, between(0.001, kMostSize), BUSHBABY_AT(body.width),
        "Width of the body; the flush gap is 0.001 of it."},
-      {"body.height", D::length, between(0.001, 1e6), BUSHBABY_AT(body.height),
+      {"body.height", D::length, between(0.001, kMostSize), BUSHBABY_AT(body.height),
        "Height of the body."},
 
       {"run.top_speed", D::speed, at_least(0), BUSHBABY_AT(run.top_speed),
@@ -97,11 +102,11 @@ std::vector<Knob> make_table() {
        {},
        BUSHBABY_CHOICE(run.ground.style, kDriveStyleNames),
        "On the ground: how the run speed follows the one that is asked for."},
-      {"run.ground.speed_up", D::acceleration, at_least(0), BUSHBABY_AT(run.ground.speed_up),
+      {"run.ground.speed_up", D::acceleration, at_least(0, kMostRate), BUSHBABY_AT(run.ground.speed_up),
        "On the ground: rate towards a faster speed in the direction of motion."},
-      {"run.ground.brake", D::acceleration, at_least(0), BUSHBABY_AT(run.ground.brake),
+      {"run.ground.brake", D::acceleration, at_least(0, kMostRate), BUSHBABY_AT(run.ground.brake),
        "On the ground: rate towards a slower speed in the direction of motion, or to rest."},
-      {"run.ground.turn", D::acceleration, at_least(0), BUSHBABY_AT(run.ground.turn),
+      {"run.ground.turn", D::acceleration, at_least(0, kMostRate), BUSHBABY_AT(run.ground.turn),
        "On the ground: rate while moving against the held direction, until the speed is 0."},
       {"run.ground.reach_time", D::time, more_than(0), BUSHBABY_AT(run.ground.reach_time),
        "In the place of speed_up: the time from rest to top speed."},
@@ -115,7 +120,7 @@ std::vector<Knob> make_table() {
        "With style damped, braking: the same."},
       {"run.ground.turn_lag", D::time, more_than(0), BUSHBABY_AT(run.ground.turn_lag),
        "With style damped, turning: the same."},
-      {"run.ground.over_speed", D::acceleration, at_least(0), BUSHBABY_AT(run.ground.over_speed),
+      {"run.ground.over_speed", D::acceleration, at_least(0, kMostRate), BUSHBABY_AT(run.ground.over_speed),
        "On the ground: rate at which a speed above top speed goes down to it; left out, as "
        "braking."},
       {"run.air.style",
@@ -123,11 +128,11 @@ std::vector<Knob> make_table() {
        {},
        BUSHBABY_CHOICE(run.air.style, kDriveStyleNames),
        "In the air: how the run speed follows the one that is asked for."},
-      {"run.air.speed_up", D::acceleration, at_least(0), BUSHBABY_AT(run.air.speed_up),
+      {"run.air.speed_up", D::acceleration, at_least(0, kMostRate), BUSHBABY_AT(run.air.speed_up),
        "In the air: rate towards a faster speed in the direction of motion."},
-      {"run.air.brake", D::acceleration, at_least(0), BUSHBABY_AT(run.air.brake),
+      {"run.air.brake", D::acceleration, at_least(0, kMostRate), BUSHBABY_AT(run.air.brake),
        "In the air: rate towards a slower speed in the direction of motion, or to rest."},
-      {"run.air.turn", D::acceleration, at_least(0), BUSHBABY_AT(run.air.turn),
+      {"run.air.turn", D::acceleration, at_least(0, kMostRate), BUSHBABY_AT(run.air.turn),
        "In the air: rate while moving against the held direction, until the speed is 0."},
       {"run.air.reach_time", D::time, more_than(0), BUSHBABY_AT(run.air.reach_time),
        "In the place of speed_up: the time from rest to top speed."},
@@ -141,7 +146,7 @@ std::vector<Knob> make_table() {
        "With style damped, braking: the same."},
       {"run.air.turn_lag", D::time, more_than(0), BUSHBABY_AT(run.air.turn_lag),
        "With style damped, turning: the same."},
-      {"run.air.over_speed", D::acceleration, at_least(0), BUSHBABY_AT(run.air.over_speed),
+      {"run.air.over_speed", D::acceleration, at_least(0, kMostRate), BUSHBABY_AT(run.air.over_speed),
        "In the air: rate at which a speed above top speed goes down to it; left out, as braking."},
       {"run.steepest_footing", D::angle, between(0, 89), BUSHBABY_AT(run.steepest_footing),
        "The steepest surface, from level, that gives footing; steeper ones are walls."},
@@ -162,7 +167,7 @@ std::vector<Knob> make_table() {
        "Time from take-off to the apex of a full jump."},
       {"jump.launch_speed", D::speed, more_than(0), BUSHBABY_AT(jump.launch_speed),
        "Speed along up that a jump sets."},
-      {"jump.gravity", D::acceleration, more_than(0), BUSHBABY_AT(jump.gravity),
+      {"jump.gravity", D::acceleration, more_than(0, kMostRate), BUSHBABY_AT(jump.gravity),
        "Gravity while rising."},
       {"jump.cut.style",
        D::number,
@@ -240,7 +245,7 @@ std::vector<Knob> make_table() {
        "Gravity while falling over gravity while rising."},
       {"fall.terminal_speed", D::speed, more_than(0), BUSHBABY_AT(fall.terminal_speed),
        "Speed along down at which gravity stops adding; left out, there is no limit."},
-      {"fall.over_speed", D::acceleration, at_least(0), BUSHBABY_AT(fall.over_speed),
+      {"fall.over_speed", D::acceleration, at_least(0, kMostRate), BUSHBABY_AT(fall.over_speed),
        "Rate at which a faster fall slows down to terminal speed; 0 keeps it."},
       {"fall.fast.speed", D::speed, more_than(0), BUSHBABY_AT(fall.fast.speed),
        "A press of down in the air sets at least this speed along down, until landing."},
@@ -253,7 +258,7 @@ std::vector<Knob> make_table() {
        "Whether such a press counts only while falling."},
       {"fall.glide.speed", D::speed, more_than(0), BUSHBABY_AT(fall.glide.speed),
        "Terminal speed while the jump button is held in a fall; left out, there is no glide."},
-      {"fall.glide.brake", D::acceleration, at_least(0), BUSHBABY_AT(fall.glide.brake),
+      {"fall.glide.brake", D::acceleration, at_least(0, kMostRate), BUSHBABY_AT(fall.glide.brake),
        "Rate at which a faster fall slows down to it."},
 
       {"wall.hold",
@@ -263,7 +268,7 @@ std::vector<Knob> make_table() {
        "What keeps the body at a wall: the direction towards it held, or touching it."},
       {"wall.slide_speed", D::speed, at_least(0), BUSHBABY_AT(wall.slide_speed),
        "Terminal speed at a wall; left out, the body falls there as anywhere."},
-      {"wall.slide_brake", D::acceleration, at_least(0), BUSHBABY_AT(wall.slide_brake),
+      {"wall.slide_brake", D::acceleration, at_least(0, kMostRate), BUSHBABY_AT(wall.slide_brake),
        "Rate at which a faster fall slows down to it."},
       {"wall.cling", D::time, at_least(0), BUSHBABY_AT(wall.cling),
        "How long a falling body stays where it is when it comes to a wall."},
@@ -406,6 +411,12 @@ bool Range::contains(double value) const noexcept {
 std::string describe(const Range& range) {
   constexpr double kMost = std::numeric_limits<double>::max();
   const bool bounded_above = range.hi < kMost;
+  // Whole ends without exponents.
+  const auto text_of = [](double end) {
+    constexpr double kPlain = 1e10;
+    const bool plain = end == std::floor(end) && std::abs(end) < kPlain;
+    return plain ? std::to_string(static_cast<std::int64_t>(end)) : detail::text_of(end);
+  };
   if (range.lo <= -kMost && !bounded_above) return "finite";
   if (!bounded_above) {
     return range.above_lo ? "more than " + text_of(range.lo) : text_of(range.lo) + " or more";

@@ -37,8 +37,7 @@ class Compiler {
 
   // Whole ticks, with a note of what the rounding changed.
   std::int64_t ticks(const Duration& duration, const std::string& key) {
-    const double asked =
-        duration.unit == Duration::Unit::ticks ? duration.amount : duration.amount * rate_;
+    const double asked = in_ticks(duration);
     const std::int64_t used = whole_ticks(asked);
     constexpr double kRoundingNoise = 1e-9;  // a time meant as whole ticks, such as 7/60 s
     if (std::abs(asked - static_cast<double>(used)) > kRoundingNoise) {
@@ -49,11 +48,14 @@ class Compiler {
 
   // The same for locks: what is not nothing lasts a tick at least.
   std::int64_t lock_ticks(const Duration& duration, const std::string& key) {
-    const std::int64_t used = ticks(duration, key);
-    if (used > 0 || !(duration.amount > 0)) return used;
-    result_.roundings.back().used_ticks = 1;
-    result_.roundings.back().used_seconds = 1 / rate_;
+    const double asked = in_ticks(duration);
+    if (whole_ticks(asked) > 0 || !(duration.amount > 0)) return ticks(duration, key);
+    result_.roundings.push_back({key, asked, 1, 1 / rate_});
     return 1;
+  }
+
+  [[nodiscard]] double in_ticks(const Duration& duration) const {
+    return duration.unit == Duration::Unit::ticks ? duration.amount : duration.amount * rate_;
   }
 
   void violate(std::string key, std::string found, std::string expected) {
@@ -142,6 +144,15 @@ class Compiler {
     const JumpAnswer jump = derive_jump(jump_ask(tuning_), jump_loop(tuning_), jump_shape(tuning_));
     if (!jump.ok()) {
       violate("jump", jump.refusal.found, jump.refusal.expected);
+      return;
+    }
+    constexpr double kMostGravity = 1e9;
+    constexpr double kMostLaunch = 1e6;
+    if (jump.gravity > kMostGravity || jump.launch_speed > kMostLaunch) {
+      violate("jump",
+              "gravity " + detail::short_text_of(jump.gravity) + " u/s² and launch speed " +
+                  detail::short_text_of(jump.launch_speed) + " u/s",
+              "at most 1e+09 u/s² and 1e+06 u/s");
       return;
     }
     rules().rise_gravity = jump.gravity;

@@ -1,25 +1,22 @@
 #include "bushbaby/data/files.h"
 
+#include <array>
 #include <cerrno>
-#include <cstdio>
-#include <cstring>
+#include <csignal>
 #include <filesystem>
-#include <limits>
-#include <memory>
+#include <random>
 #include <system_error>
+#include <utility>
 
+#include <fcntl.h>
 #include <fmt/format.h>
+#include <sys/stat.h>
 #include <unistd.h>
 
 namespace bushbaby {
 namespace {
 
 namespace fs = std::filesystem;
-
-struct CloseFile {
-  void operator()(std::FILE* file) const { std::fclose(file); }
-};
-using OpenFile = std::unique_ptr<std::FILE, CloseFile>;
 
 tl::unexpected<std::vector<Problem>> cannot_read(const std::string& path, std::string found) {
   Problem problem{ProblemCode::cannot_read, path, 0, 0, "", std::move(found),
@@ -33,68 +30,164 @@ Problem cannot_write(const std::string& path, const std::string& why) {
 
 std::string reason_of(int error) { return std::system_category().message(error); }
 
-std::optional<Problem> write_directly(const std::string& path, std::string_view text) {
-  OpenFile file(std::fopen(path.c_str(), "wb"));
-  if (!file) return cannot_write(path, reason_of(errno));
-  const bool written = std::fwrite(text.data(), 1, text.size(), file.get()) == text.size();
-  const bool closed = std::fclose(file.release()) == 0;
-  if (!written || !closed) return cannot_write(path, reason_of(errno));
+// An open file that closes itself.
+class Descriptor {
+ public:
+  explicit Descriptor(int number) : number_(number) {}
+  Descriptor(const Descriptor&) = delete;
+  Descriptor& operator=(const Descriptor&) = delete;
+  ~Descriptor() { close(); }
+
+  [[nodiscard]] bool is_open() const { return number_ >= 0; }
+  [[nodiscard]] int get() const { return number_; }
+  // False if what was written did not reach the disk.
+  bool close() { return number_ < 0 || ::close(std::exchange(number_, -1)) == 0; }
+
+ private:
+  int number_;
+};
+
+int open_file(const std::string& path, int how, mode_t mode = 0) {
+  return ::open(path.c_str(), how | O_CLOEXEC | O_NOCTTY, mode);  // NOLINT: open takes its mode so
+}
+
+bool write_all(int descriptor, std::string_view text) {
+  while (!text.empty()) {
+    const ssize_t written = ::write(descriptor, text.data(), text.size());
+    if (written < 0 && errno == EINTR) continue;
+    if (written <= 0) return false;
+    text.remove_prefix(static_cast<std::size_t>(written));
+  }
+  return true;
+}
+
+// Holds back the signals that people end a program with, so that none comes between making a
+// temporary and putting it in its place.
+class SignalsHeld {
+ public:
+  SignalsHeld() {
+    sigset_t held;
+    ::sigemptyset(&held);
+    for (const int signal : {SIGINT, SIGTERM, SIGHUP, SIGQUIT}) ::sigaddset(&held, signal);
+    ::pthread_sigmask(SIG_BLOCK, &held, &before_);
+  }
+  SignalsHeld(const SignalsHeld&) = delete;
+  SignalsHeld& operator=(const SignalsHeld&) = delete;
+  ~SignalsHeld() { ::pthread_sigmask(SIG_SETMASK, &before_, nullptr); }
+
+ private:
+  sigset_t before_{};
+};
+
+// Where a path leads in the end: links keep being links, and what they lead to is written.
+Result<fs::path> end_of_links(const std::string& path) {
+  constexpr int kMostLinks = 40;  // as many as the system itself follows
+  fs::path target = path;
+  for (int links = 0; links < kMostLinks; ++links) {
+    std::error_code error;
+    if (fs::symlink_status(target, error).type() != fs::file_type::symlink) return target;
+    const fs::path next = fs::read_symlink(target, error);
+    if (error) return tl::unexpected(std::vector<Problem>{cannot_write(path, error.message())});
+    target = next.is_absolute() ? next : target.parent_path() / next;
+  }
+  return tl::unexpected(std::vector<Problem>{cannot_write(path, "a loop of links")});
+}
+
+// A pipe or a device: there is nothing to put in its place, only to write to.
+std::optional<Problem> write_into(const std::string& path, std::string_view text) {
+  Descriptor file(open_file(path, O_WRONLY | O_NONBLOCK));
+  if (!file.is_open()) {
+    return cannot_write(path, errno == ENXIO ? "a pipe that nobody reads" : reason_of(errno));
+  }
+  ::fcntl(file.get(), F_SETFL, 0);  // NOLINT: fcntl takes its argument so; from here on it may wait
+  const SignalsHeld held;
+  if (!write_all(file.get(), text)) return cannot_write(path, reason_of(errno));
   return std::nullopt;
+}
+
+// A name that nobody can foresee, so that nobody can have put a link there.
+fs::path unforeseen_name_in(const fs::path& folder) {
+  std::random_device random;
+  return folder / fmt::format(".bushbaby-{:08x}{:08x}.part", random(), random());
+}
+
+// `mode` is that of the file that is replaced, if there is one.
+std::optional<Problem> replace(const std::string& path, const fs::path& target,
+                               std::string_view text, std::optional<mode_t> mode) {
+  constexpr mode_t kUsual = 0666;  // less what the user's mask takes away
+  const SignalsHeld held;
+  const std::string temporary = unforeseen_name_in(target.parent_path()).string();
+  Descriptor file(open_file(temporary, O_WRONLY | O_CREAT | O_EXCL, mode.value_or(kUsual)));
+  if (!file.is_open()) return cannot_write(path, reason_of(errno));
+  if (mode) (void)::fchmod(file.get(), *mode);
+  bool done = write_all(file.get(), text);
+  int error = errno;
+  if (done && !file.close()) {
+    done = false;
+    error = errno;
+  }
+  if (done && ::rename(temporary.c_str(), target.c_str()) != 0) {
+    done = false;
+    error = errno;
+  }
+  if (done) return std::nullopt;
+  ::unlink(temporary.c_str());
+  return cannot_write(path, reason_of(error));
 }
 
 }  // namespace
 
 Result<std::string> read_file(const std::string& path, std::size_t largest) {
-  std::error_code ignored;
-  if (fs::is_directory(path, ignored)) return cannot_read(path, "a directory");
-  const OpenFile file(std::fopen(path.c_str(), "rb"));
-  if (!file) return cannot_read(path, reason_of(errno));
+  // Not waiting for whoever might write to a pipe one day.
+  const Descriptor file(open_file(path, O_RDONLY | O_NONBLOCK));
+  if (!file.is_open()) return cannot_read(path, reason_of(errno));
+  struct stat status {};
+  if (::fstat(file.get(), &status) != 0) return cannot_read(path, reason_of(errno));
+  if (S_ISDIR(status.st_mode)) return cannot_read(path, "a directory");
+  if (!S_ISREG(status.st_mode)) return cannot_read(path, "a pipe or a device");
   std::string text;
-  char block[65536];
-  while (const std::size_t read = std::fread(block, 1, sizeof block, file.get())) {
-    text.append(block, read);
+  std::array<char, 65536> block{};
+  while (true) {
+    const ssize_t size = ::read(file.get(), block.data(), block.size());
+    if (size < 0 && errno == EINTR) continue;
+    if (size < 0) return cannot_read(path, reason_of(errno));
+    if (size == 0) return text;
+    text.append(block.data(), static_cast<std::size_t>(size));
     if (text.size() > largest) {
       return cannot_read(path, fmt::format("more than {} bytes", largest));
     }
   }
-  if (std::ferror(file.get()) != 0) return cannot_read(path, reason_of(errno));
-  return text;
-}
-
-std::string temporary_beside(const std::string& path) {
-  return fmt::format("{}.{}.part", path, ::getpid());
-}
-
-std::optional<Problem> replace_file(const std::string& temporary, const std::string& path) {
-  std::error_code error;
-  std::error_code ignored;
-  const fs::path target = fs::exists(path, ignored) ? fs::canonical(path, ignored) : fs::path(path);
-  const fs::file_status status = fs::status(target, ignored);
-  if (fs::exists(status) && !fs::is_regular_file(status)) {
-    // A pipe or a device: there is nothing to put in its place, only to write to.
-    const auto text = read_file(temporary, std::numeric_limits<std::size_t>::max());
-    fs::remove(temporary, ignored);
-    return text ? write_directly(path, *text) : text.error().front();
-  }
-  if (fs::exists(status)) fs::permissions(temporary, status.permissions(), ignored);
-  fs::rename(temporary, target, error);
-  if (!error) return std::nullopt;
-  fs::remove(temporary, ignored);
-  return cannot_write(path, error.message());
 }
 
 std::optional<Problem> write_file(const std::string& path, std::string_view text) {
-  std::error_code ignored;
-  const fs::file_status status = fs::status(path, ignored);
-  if (fs::is_directory(status)) return cannot_write(path, "a directory");
-  if (fs::exists(status) && !fs::is_regular_file(status)) return write_directly(path, text);
-  const std::string temporary = temporary_beside(path);
-  if (auto problem = write_directly(temporary, text)) {
-    fs::remove(temporary, ignored);
-    problem->file = path;
-    return problem;
+  const auto target = end_of_links(path);
+  if (!target) return target.error().front();
+  struct stat status {};
+  if (::stat(target->c_str(), &status) != 0) {
+    if (errno != ENOENT) return cannot_write(path, reason_of(errno));
+    return replace(path, *target, text, std::nullopt);
   }
-  return replace_file(temporary, path);
+  if (S_ISDIR(status.st_mode)) return cannot_write(path, "a directory");
+  if (!S_ISREG(status.st_mode)) return write_into(path, text);
+  constexpr mode_t kAnyWrite = S_IWUSR | S_IWGRP | S_IWOTH;
+  if ((status.st_mode & kAnyWrite) == 0) return cannot_write(path, "a read-only file");
+  constexpr mode_t kPermissions = 07777;
+  return replace(path, *target, text, status.st_mode & kPermissions);
+}
+
+bool exists(const std::string& path) {
+  std::error_code ignored;
+  return fs::exists(path, ignored);
+}
+
+bool is_same_file(const std::string& a, const std::string& b) {
+  std::error_code ignored;
+  if (fs::equivalent(a, b, ignored)) return true;
+  // Of files that are not there yet the names decide.
+  const auto whole = [&ignored](const std::string& path) {
+    return fs::weakly_canonical(path, ignored);
+  };
+  return a == b || (whole(a) == whole(b) && !whole(a).empty());
 }
 
 }  // namespace bushbaby

@@ -42,6 +42,7 @@ class InputsReader {
   explicit InputsReader(std::string path) : path_(std::move(path)) {}
 
   Result<Inputs> read(std::string_view text) {
+    text = detail::without_mark(text);
     int line_number = 0;
     bool titled = false;
     while (!text.empty()) {
@@ -72,7 +73,7 @@ class InputsReader {
     const std::string_view kind = kInputsFormat.substr(0, kInputsFormat.rfind(' ') + 1);
     const bool other_version = line.substr(0, kind.size()) == kind;
     add(other_version ? ProblemCode::newer_format : ProblemCode::wrong_format, 1, 1,
-        line.empty() ? "no format line" : shown(line),
+        other_version ? shown(line) : "no format line",
         fmt::format("the format line \"{}\"", kInputsFormat));
     return false;
   }

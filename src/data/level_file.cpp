@@ -105,7 +105,7 @@ void read_box(const toml::node& node, const Convention& convention, Box& box,
 
 // ---- surfaces -----------------------------------------------------------------------------------
 
-constexpr double kMost = std::numeric_limits<double>::max();
+constexpr double kMost = 1e6;  // of whatever unit: larger is a slip, and would not stay finite
 
 // A number of a surface or of its touch.
 template <class Owner>
@@ -124,7 +124,7 @@ struct FlagField {
 
 constexpr std::array<NumberField<SurfaceTraits>, 4> kSurfaceNumbers{
     {{"grip", &SurfaceTraits::grip, {0, kMost}, Dimension::ratio},
-     {"belt", &SurfaceTraits::belt, {}, Dimension::speed},
+     {"belt", &SurfaceTraits::belt, {-kMost, kMost}, Dimension::speed},
      {"bounce", &SurfaceTraits::bounce, {0, 1}, Dimension::ratio},
      {"bounce_speed", &SurfaceTraits::bounce_speed, {0, kMost}, Dimension::speed}}};
 constexpr std::array<FlagField<SurfaceTraits>, 3> kSurfaceFlags{
@@ -327,7 +327,7 @@ void read_solids(const toml::node& node, const Convention& convention, Level& le
 }  // namespace
 
 Result<Level> parse_level(std::string_view text, const std::string& path) {
-  const auto table = detail::parse_toml(text, path);
+  const auto table = detail::parse_toml(detail::without_mark(text), path, kLevelFormat);
   if (!table) return tl::unexpected(table.error());
   ProblemList problems(path);
   detail::check_format(*table, kLevelFormat, problems);

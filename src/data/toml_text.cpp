@@ -8,7 +8,8 @@
 
 namespace bushbaby::detail {
 
-TextMap::TextMap(std::string_view text) : text_(text), line_starts_{0} {
+TextMap::TextMap(std::string_view text)
+    : text_(text), line_starts_{text.size() - without_mark(text).size()} {
   for (std::size_t i = 0; i < text.size(); ++i) {
     if (text[i] == '\n') line_starts_.push_back(i + 1);
   }
@@ -98,17 +99,67 @@ Wording reworded(std::string_view message) {
   return {"text that TOML does not allow", fmt::format("TOML ({})", message)};
 }
 
+// The parser goes as deep as a key has parts, and the deepest of ours has 3.
+constexpr int kMostKeyParts = 16;
+
+// The first line with a longer chain of names joined by dots; 0 if there is none. Such a chain in
+// quotes counts too: to tell them apart would take a parser of its own.
+int line_of_deep_key(std::string_view text) {
+  const auto in_name = [](char c) {
+    return std::isalnum(static_cast<unsigned char>(c)) != 0 || c == '_' || c == '-' || c == '"' ||
+           c == '\'';
+  };
+  int line = 1;
+  int parts = 0;
+  bool after_dot = false;  // the next name goes on with the chain
+  bool in_part = false;
+  for (const char c : text) {
+    if (in_name(c)) {
+      if (!in_part) parts = after_dot ? parts + 1 : 1;
+      in_part = true;
+      after_dot = false;
+      if (parts > kMostKeyParts) return line;
+    } else if (c == '.') {
+      after_dot = true;
+      in_part = false;
+    } else {
+      in_part = false;
+      if (c != ' ' && c != '\t') after_dot = false;
+      if (c == '\n') ++line;
+    }
+  }
+  return 0;
+}
+
 }  // namespace
 
-Result<toml::table> parse_toml(std::string_view text, const std::string& path) {
+std::string_view without_mark(std::string_view text) {
+  constexpr std::string_view kMark = "\xEF\xBB\xBF";
+  if (text.substr(0, kMark.size()) == kMark) text.remove_prefix(kMark.size());
+  return text;
+}
+
+Result<toml::table> parse_toml(std::string_view text, const std::string& path,
+                               std::string_view format) {
+  const auto fail = [&path](int line, int column, Wording words) {
+    return tl::unexpected(
+        std::vector<Problem>{{ProblemCode::bad_syntax, path, line, column, "",
+                              std::move(words.found), std::move(words.expected), ""}});
+  };
+  const bool ours = text.find("\"bushbaby-") != std::string_view::npos;
+  if (const int line = line_of_deep_key(text); line > 0) {
+    return fail(line, 0,
+                {"a key of more than " + std::to_string(kMostKeyParts) + " parts",
+                 "the keys of this program's files"});
+  }
   try {
     return toml::parse(text, path);
   } catch (const toml::parse_error& error) {
     const auto& at = error.source().begin;
-    Wording words = reworded(error.description());
-    return tl::unexpected(std::vector<Problem>{
-        {ProblemCode::bad_syntax, path, static_cast<int>(at.line), static_cast<int>(at.column), "",
-         std::move(words.found), std::move(words.expected), ""}});
+    return fail(static_cast<int>(at.line), static_cast<int>(at.column),
+                ours ? reworded(error.description())
+                     : Wording{"a text without a heading of this program's files",
+                               fmt::format("format = \"{}\"", format)});
   }
 }
 
@@ -135,12 +186,14 @@ void check_format(const toml::table& table, std::string_view expected, ProblemLi
   const auto text = node->value<std::string>();
   if (text == expected) return;
   const std::string_view kind = expected.substr(0, expected.find('/') + 1);
-  if (text && text->substr(0, kind.size()) == kind) {
+  const std::string_view given = text ? std::string_view(*text) : std::string_view{};
+  if (given.substr(0, kind.size()) == kind) {
     problems.add(ProblemCode::newer_format, node->source(), "format", shown(*node),
                  fmt::format("\"{}\", the only version this program reads", expected));
   } else {
-    problems.add(ProblemCode::wrong_format, node->source(), "format", shown(*node),
-                 fmt::format("\"{}\"", expected));
+    const bool ours = given.substr(0, 9) == "bushbaby-";
+    problems.add(ProblemCode::wrong_format, node->source(), "format",
+                 ours ? shown(*node) : "that of another program", fmt::format("\"{}\"", expected));
   }
 }
 

@@ -27,8 +27,13 @@ class TextMap {
   std::vector<std::size_t> line_starts_;
 };
 
-// Parses a text as TOML.
-Result<toml::table> parse_toml(std::string_view text, const std::string& path);
+// The text without a byte-order mark, which some editors put in front of it.
+std::string_view without_mark(std::string_view text);
+
+// Parses a text as TOML whose heading is `format = "<format>"`. Of a text without a heading of ours
+// nothing is quoted in problems: it may be anybody's file.
+Result<toml::table> parse_toml(std::string_view text, const std::string& path,
+                               std::string_view format);
 
 // Collects what is wrong with one file.
 class ProblemList {
@@ -48,7 +53,8 @@ class ProblemList {
   std::vector<Problem> problems_;
 };
 
-// Checks the `format` line: the right kind of file, and a version this program knows.
+// Checks the `format` line: the right kind of file, and a version this program knows. The kind
+// of another file is told if it is ours.
 void check_format(const toml::table& table, std::string_view expected, ProblemList& problems);
 
 // A node as it is shown in a message: "7", "\"seven\"", "a table", "a list".

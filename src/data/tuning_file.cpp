@@ -124,7 +124,7 @@ class Reader {
       if (name == kListKey) {
         read_rows(node);
       } else if (const Knob* knob = find_knob(name)) {
-        read_knob({knob, 0}, key, node, table.is_inline());
+        read_knob({knob, 0}, key, node);
       } else if (is_section(name)) {
         read_section(name, node);
       } else {
@@ -158,7 +158,7 @@ class Reader {
       for (const auto& [key, value] : table) {
         const std::string name = fmt::format("{}.{}", kListKey, key.str());
         if (const Knob* knob = find_knob(name)) {
-          read_knob({knob, row}, key, value, table.is_inline());
+          read_knob({knob, row}, key, value);
         } else {
           problems_.unknown(key, name, file_keys());
         }
@@ -166,8 +166,7 @@ class Reader {
     }
   }
 
-  void read_knob(const KnobPlace& place, const toml::key& key, const toml::node& node,
-                 bool inlined) {
+  void read_knob(const KnobPlace& place, const toml::key& key, const toml::node& node) {
     const Knob& knob = *place.knob;
     KnobValue value;
     if (!read_value(node, knob, value)) {
@@ -181,7 +180,7 @@ class Reader {
                     violation->expected, suggestion_for(value, knob));
       return;
     }
-    file_.places[place.key()] = {map_.span_of(key.source()), map_.span_of(node.source()), inlined};
+    file_.places[place.key()] = {map_.span_of(key.source()), map_.span_of(node.source())};
   }
 
   static ProblemCode code_of(const KnobValue& value, const Knob& knob) {
@@ -232,6 +231,12 @@ Result<TuningFile> read_base(const toml::node& node, const std::string& path,
   const std::filesystem::path beside = std::filesystem::path(path).parent_path() / *name;
   const std::string base = beside.lexically_normal().string();
   heirs.push_back(std::filesystem::path(path).lexically_normal().string());
+  constexpr std::size_t kMostBases = 32;
+  if (heirs.size() > kMostBases) {
+    problems.add(ProblemCode::contradiction, node.source(), "based_on",
+                 fmt::format("a chain of more than {} tunings", kMostBases), "a shorter one");
+    return tl::unexpected(problems.take());
+  }
   if (std::find(heirs.begin(), heirs.end(), base) != heirs.end()) {
     problems.add(ProblemCode::contradiction, node.source(), "based_on", shown(node),
                  "a tuning that is not based on this one");
@@ -251,7 +256,7 @@ Result<TuningFile> parse_with_bases(std::string text, const std::string& path,
   TuningFile file;
   file.path = path;
   file.text = std::move(text);
-  const auto table = detail::parse_toml(file.text, path);
+  const auto table = detail::parse_toml(file.text, path, kTuningFormat);
   if (!table) return tl::unexpected(table.error());
   ProblemList problems(path);
   detail::check_format(*table, kTuningFormat, problems);

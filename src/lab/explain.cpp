@@ -2,26 +2,42 @@
 
 #include <algorithm>
 #include <cmath>
+#include <utility>
 
 namespace bushbaby {
 namespace {
 
-// The events of one tick of a trace.
-std::vector<Event> events_of(const Trace& trace, std::int64_t tick) {
-  std::vector<Event> events;
-  for (const Event& event : trace.events) {
-    if (event.tick == tick) events.push_back(event);
-  }
-  return events;
+using EventAt = std::vector<Event>::const_iterator;
+
+// The events of one tick of a trace, from a place in it that is not behind them; the place moves on.
+std::pair<EventAt, EventAt> events_of(const Trace& trace, std::int64_t tick, EventAt& at) {
+  while (at != trace.events.end() && at->tick < tick) ++at;
+  const EventAt first = at;
+  while (at != trace.events.end() && at->tick == tick) ++at;
+  return {first, at};
 }
 
-bool same_events(const Trace& a, const Trace& b, std::int64_t tick) {
-  if (a.events.empty() || b.events.empty()) return true;
-  const auto in_a = events_of(a, tick);
-  const auto in_b = events_of(b, tick);
+bool same_events(std::pair<EventAt, EventAt> a, std::pair<EventAt, EventAt> b) {
   return std::equal(
-      in_a.begin(), in_a.end(), in_b.begin(), in_b.end(),
+      a.first, a.second, b.first, b.second,
       [](const Event& x, const Event& y) { return x.kind == y.kind && x.detail == y.detail; });
+}
+
+// The samples that two traces have of the same ticks, in order: calls `visit(a, b)` for each until
+// it says that it has seen enough.
+template <class Visit>
+void visit_shared(const Trace& a, const Trace& b, const Visit& visit) {
+  auto in_a = a.samples.begin();
+  auto in_b = b.samples.begin();
+  while (in_a != a.samples.end() && in_b != b.samples.end()) {
+    if (in_a->tick < in_b->tick) {
+      ++in_a;
+    } else if (in_b->tick < in_a->tick) {
+      ++in_b;
+    } else if (visit(*in_a++, *in_b++)) {
+      return;
+    }
+  }
 }
 
 }  // namespace
@@ -57,14 +73,25 @@ std::vector<std::int64_t> presses_of(const std::vector<Controls>& controls) {
   return ticks;
 }
 
+std::size_t shared_samples(const Trace& a, const Trace& b) {
+  std::size_t count = 0;
+  visit_shared(a, b, [&count](const Sample&, const Sample&) {
+    ++count;
+    return false;
+  });
+  return count;
+}
+
 std::optional<Parting> find_parting(const Trace& a, const Trace& b, double within) {
-  const std::size_t count = std::min(a.samples.size(), b.samples.size());
-  for (std::size_t i = 0; i < count; ++i) {
-    const Sample& in_a = a.samples[i];
-    const Sample& in_b = b.samples[i];
+  std::optional<Parting> found;
+  const bool with_events = !a.events.empty() && !b.events.empty();
+  EventAt event_a = a.events.begin();
+  EventAt event_b = b.events.begin();
+  bool first = true;
+  visit_shared(a, b, [&](const Sample& in_a, const Sample& in_b) {
     Parting parting;
-    parting.at_start = i == 0;
-    parting.tick = in_a.tick - (i > 0 ? 1 : 0);
+    parting.at_start = first;
+    parting.tick = in_a.tick - (first ? 0 : 1);
     const auto compare = [&](std::string_view column, bool same) {
       if (!same) parting.over.push_back(column);
     };
@@ -76,10 +103,15 @@ std::optional<Parting> find_parting(const Trace& a, const Trace& b, double withi
     compare("vy", near(in_a.velocity.y, in_b.velocity.y));
     compare("stance", in_a.stance == in_b.stance);
     compare("grounded", in_a.grounded == in_b.grounded);
-    compare("events", i == 0 || same_events(a, b, parting.tick));
-    if (!parting.over.empty()) return parting;
-  }
-  return std::nullopt;
+    if (!first && with_events) {
+      const std::int64_t tick = parting.tick;
+      compare("events", same_events(events_of(a, tick, event_a), events_of(b, tick, event_b)));
+    }
+    first = false;
+    if (!parting.over.empty()) found = parting;
+    return found.has_value();
+  });
+  return found;
 }
 
 }  // namespace bushbaby

@@ -3,15 +3,17 @@
 #include <algorithm>
 
 #include <fmt/format.h>
-#include <nlohmann/json.hpp>
 
 #include "bushbaby/core/knobs.h"
 #include "bushbaby/lab/drills.h"
 
+#include "json_text.h"
+
 namespace bushbaby {
 namespace {
 
-using Json = nlohmann::ordered_json;
+using detail::Json;
+using detail::json_text;
 
 // A knob as it is listed: in the convention of a file, if there is one.
 struct Entry {
@@ -104,7 +106,7 @@ std::string knob_list_json(const TuningFile* file) {
     item["help"] = entry.help;
     list.push_back(std::move(item));
   }
-  return Json{{"knobs", list}}.dump(2) + "\n";
+  return json_text({{"knobs", list}});
 }
 
 std::string fact_list() {
@@ -129,7 +131,7 @@ std::string fact_list_json() {
                       {"measured", fact.measured}});
     }
   }
-  return Json{{"facts", list}}.dump(2) + "\n";
+  return json_text({{"facts", list}});
 }
 
 std::string knob_reference() {

@@ -5,6 +5,8 @@
 
 #include <csv.h>
 
+#include "data/toml_text.h"
+
 namespace bushbaby::detail {
 namespace {
 
@@ -28,8 +30,13 @@ void end_row(int /*terminator*/, void* data) {
 
 Result<std::vector<CsvRow>> split_rows(std::string_view text, const std::string& path) {
   // Either way of ending a line counts as one line, so that problems name the right one.
-  std::string lines(text);
-  for (std::size_t at = 0; (at = lines.find("\r\n", at)) != std::string::npos;) lines.erase(at, 1);
+  std::string lines;
+  lines.reserve(text.size());
+  text = without_mark(text);
+  for (std::size_t i = 0; i < text.size(); ++i) {
+    const bool pair = text[i] == '\r' && i + 1 < text.size() && text[i + 1] == '\n';
+    if (!pair) lines += text[i];
+  }
   Rows rows;
   csv_parser parser;
   if (csv_init(&parser, CSV_STRICT | CSV_STRICT_FINI | CSV_REPALL_NL) != 0)

@@ -34,7 +34,9 @@ Result<Curve> parse_curve(std::string_view text, const std::string& path) {
   const auto y = column_of(header, "y");
   if ((!x && !time) || !y) {
     add(ProblemCode::wrong_format, 1, "",
-        header.empty() ? "an empty file" : shown(fmt::format("{}", fmt::join(header, ","))),
+        header.empty() ? "an empty file"
+        : y            ? "no column x or time"
+                       : "no column y",
         "a header with x (u) or time (s), and y (u)");
     return tl::unexpected(std::move(problems));
   }

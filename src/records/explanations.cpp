@@ -3,16 +3,18 @@
 #include <algorithm>
 
 #include <fmt/format.h>
-#include <nlohmann/json.hpp>
 
 #include "bushbaby/core/knobs.h"
 #include "bushbaby/data/inputs_file.h"
 #include "bushbaby/records/trace_csv.h"
 
+#include "json_text.h"
+
 namespace bushbaby {
 namespace {
 
-using Json = nlohmann::ordered_json;
+using detail::Json;
+using detail::json_text;
 
 std::string title_of(const ExplainedTick& tick, double tick_rate) {
   const Sample& s = tick.before;
@@ -166,12 +168,13 @@ std::string why_json(const WhyReport& report) {
       {"ticks", ticks},
       {"units",
        {{"place", "u"}, {"velocity", "u/s"}, {"towards", "u/s"}, {"pull", "u/s²"}, {"time", "s"}}}};
-  return json.dump(2) + "\n";
+  return json_text(json);
 }
 
 std::string parting_text(const PartingReport& report) {
   if (!report.parting) {
-    const auto ticks = std::min(report.a.samples.size(), report.b.samples.size()) - 1;
+    const std::size_t shared = shared_samples(report.a, report.b);
+    const std::size_t ticks = shared > 0 ? shared - 1 : 0;
     std::string text = fmt::format("{} and {} are the same in all of {} ticks\n", report.name_a,
                                    report.name_b, ticks);
     if (report.a.samples.size() != report.b.samples.size()) {
@@ -225,7 +228,7 @@ std::string parting_json(const PartingReport& report) {
     for (const ExplainedTick& tick : report.why_b)
       json["why_b"] = tick_json(tick, report.b.tick_rate);
   }
-  return json.dump(2) + "\n";
+  return json_text(json);
 }
 
 }  // namespace bushbaby

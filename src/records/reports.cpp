@@ -4,12 +4,14 @@
 #include <cmath>
 
 #include <fmt/format.h>
-#include <nlohmann/json.hpp>
+
+#include "json_text.h"
 
 namespace bushbaby {
 namespace {
 
-using Json = nlohmann::ordered_json;
+using detail::Json;
+using detail::json_text;
 
 std::string name_of_integrator(const Tuning& tuning) {
   return std::get<std::string>(get_knob(tuning, *find_knob("loop.integrator")));
@@ -142,7 +144,7 @@ std::string derivation_json(const Derivation& derivation) {
                     {"landing_speed", "u/s"},
                     {"distance", "u"},
                     {"tick_rate", "Hz"}}}};
-  return json.dump(2) + "\n";
+  return json_text(json);
 }
 
 std::string drill_table(const Tuning& tuning, const std::vector<Rounding>& roundings,
@@ -219,7 +221,7 @@ std::string drill_json(const Tuning& tuning, const std::vector<Rounding>& roundi
                   {"rounded", rounded},
                   {"missing", missing},
                   {"skipped", skipped}};
-  return json.dump(2) + "\n";
+  return json_text(json);
 }
 
 std::string bound_text(const Bound& bound) {
@@ -324,7 +326,7 @@ std::string judgement_json(const Tuning& tuning, const Judgement& judgement,
                   {"tick_rate", tuning.loop.tick_rate},
                   {"met", judgement.met()},
                   {"targets", targets}};
-  return json.dump(2) + "\n";
+  return json_text(json);
 }
 
 std::string run_table(const RunReport& report) {
@@ -403,7 +405,7 @@ std::string run_json(const RunReport& report) {
                   {"arcs", arcs},
                   {"events", events},
                   {"units", {{"place", "u"}, {"time", "s"}, {"speed", "u/s"}}}};
-  return json.dump(2) + "\n";
+  return json_text(json);
 }
 
 }  // namespace bushbaby

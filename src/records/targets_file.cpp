@@ -41,7 +41,12 @@ class Reader {
       }
     }
     Target target;
-    if (table_->contains("follow") || table_->contains("drill")) {
+    const bool follows = table_->contains("follow") || table_->contains("drill");
+    if (follows && table_->contains("fact")) {
+      refuse(ProblemCode::contradiction, "fact", "a fact beside a drill that follows a curve",
+             "one of them alone");
+    }
+    if (follows) {
       read_curve(target);
     } else {
       read_fact(target);
@@ -83,6 +88,16 @@ class Reader {
     return value;
   }
 
+  // A text that names something.
+  std::optional<std::string> name(const char* key, const char* expected) {
+    auto value = text(key);
+    if (value && value->empty()) {
+      refuse(ProblemCode::unknown_name, key, "an empty text", expected);
+      value.reset();
+    }
+    return value;
+  }
+
   // A tolerance: 0 or more.
   double tolerance(const char* key) {
     const auto value = number(key, true);
@@ -93,7 +108,7 @@ class Reader {
   }
 
   void read_fact(Target& target) {
-    target.fact = text("fact").value_or("");
+    target.fact = name("fact", "the name of a fact").value_or("");
     if (!target.fact.empty() && drill_of_fact(target.fact) == nullptr) {
       std::vector<std::string_view> names;
       for (const Drill& drill : drills()) {
@@ -140,7 +155,7 @@ class Reader {
   }
 
   void read_curve(Target& target) {
-    target.fact = text("drill").value_or("");
+    target.fact = name("drill", "the name of a drill").value_or("");
     const Drill* drill = find_drill(target.fact);
     if (!target.fact.empty() && (drill == nullptr || drill->record == nullptr)) {
       std::vector<std::string_view> names;
@@ -151,7 +166,7 @@ class Reader {
              fmt::format("one of {}", fmt::join(names, ", ")), nearest_name(target.fact, names));
     }
     target.bound = {Bound::Form::at_most, 0, tolerance("within")};
-    target.curve_name = text("follow").value_or("");
+    target.curve_name = name("follow", "the name of a curve's file").value_or("");
     if (target.curve_name.empty()) return;
     auto curve =
         load_curve((std::filesystem::path(path_).parent_path() / target.curve_name).string());
@@ -187,7 +202,7 @@ class Reader {
 }  // namespace
 
 Result<std::vector<Target>> parse_targets(std::string_view text, const std::string& path) {
-  const auto table = detail::parse_toml(text, path);
+  const auto table = detail::parse_toml(detail::without_mark(text), path, kTargetsFormat);
   if (!table) return tl::unexpected(table.error());
   ProblemList problems(path);
   detail::check_format(*table, kTargetsFormat, problems);

@@ -57,7 +57,9 @@ class TraceReader {
     const bool timed = column_of(header_, "tick") || column_of(header_, "time");
     if (!timed || !column_of(header_, "x") || !column_of(header_, "y")) {
       add(ProblemCode::wrong_format, 1, "",
-          header_.empty() ? "an empty file" : shown(fmt::format("{}", fmt::join(header_, ","))),
+          header_.empty() ? "an empty file"
+          : !timed        ? "no column tick or time"
+                          : "no columns x and y",
           "a header with tick or time (s), x and y");
       return tl::unexpected(std::move(problems_));
     }
@@ -89,8 +91,7 @@ class TraceReader {
       return;
     }
     Sample sample;
-    sample.tick = static_cast<std::int64_t>(
-        number(i, "tick").value_or(static_cast<double>(trace_.samples.size())));
+    sample.tick = read_tick(i);
     times_.push_back(number(i, "time").value_or(0));
     sample.feet = {number(i, "x").value_or(0), number(i, "y").value_or(0)};
     sample.velocity = {number(i, "vx").value_or(0), number(i, "vy").value_or(0)};
@@ -99,6 +100,26 @@ class TraceReader {
     if (const auto held = column_of(header_, "held")) read_held(i, row[*held], sample);
     if (const auto events = column_of(header_, "events")) read_events(i, row[*events], sample);
     trace_.samples.push_back(sample);
+  }
+
+  // Whole ticks, each later than the one above it.
+  std::int64_t read_tick(std::size_t i) {
+    constexpr double kMost = 1e15;
+    const bool first = trace_.samples.empty();
+    const std::int64_t next = first ? 0 : trace_.samples.back().tick + 1;
+    const auto tick = number(i, "tick");
+    if (!tick) return next;
+    if (*tick != std::floor(*tick) || std::abs(*tick) > kMost) {
+      add(ProblemCode::wrong_type, i + 1, "tick", fmt::format("{}", *tick), "a whole number");
+      return next;
+    }
+    const auto whole = static_cast<std::int64_t>(*tick);
+    if (!first && whole < next) {
+      add(ProblemCode::out_of_range, i + 1, "tick", fmt::format("{}", whole),
+          fmt::format("more than {}, which stands in the row above", next - 1));
+      return next;
+    }
+    return whole;
   }
 
   std::optional<double> number(std::size_t i, std::string_view name) {

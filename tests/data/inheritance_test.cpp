@@ -128,7 +128,7 @@ TEST_F(Inheritance, ProblemsStandInTheFileTheyAreIn) {
   put("broken.toml", "[run]\ntop_speed = -1\n");
   put("heir.toml", "based_on = \"broken.toml\"\n");
   EXPECT_EQ(problem("heir.toml"),
-            "broken.toml:3:13: run.top_speed: found -1, expected a speed in u/s, 0 or more");
+            "broken.toml:3:13: run.top_speed: found -1, expected a speed in u/s, 0 to 1000000");
   put("lost.toml", "based_on = \"nowhere.toml\"\n");
   EXPECT_EQ(problem("lost.toml"),
             "lost.toml:2:12: based_on: found nowhere.toml: No such file or directory, expected a "
@@ -176,7 +176,7 @@ TEST_F(Inheritance, RowsSayWhatIsWrongAndWhere) {
        "row.toml:3:6: wall.exit.1.on: found \"jmup\", expected jump, away, towards, up or down, or "
        "some of them joined by +"},
       {"[[wall.exit]]\n[[wall.exit]]\nup = -1\n",
-       "row.toml:4:6: wall.exit.2.up: found -1, expected a speed in u/s, 0 or more"},
+       "row.toml:4:6: wall.exit.2.up: found -1, expected a speed in u/s, 0 to 1000000"},
       {"[wall.exit]\non = \"jump\"\n",
        "row.toml:2:1: wall.exit: found a table, expected sections headed [[wall.exit]]"},
       {"[[wall.exit]]\nwhere = \"tpo\"\n",

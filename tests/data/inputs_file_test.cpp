@@ -56,7 +56,7 @@ TEST(InputsFile, SaysWhatIsWrongAndWhere) {
   const Bad gallery[] = {
       {"", "t:1:1: found no format line, expected the format line \"# bushbaby inputs 1\""},
       {"right for 3 ticks\n",
-       "t:1:1: found right for 3 ticks, expected the format line \"# bushbaby inputs 1\""},
+       "t:1:1: found no format line, expected the format line \"# bushbaby inputs 1\""},
       {"# bushbaby inputs 2\n",
        "t:1:1: found # bushbaby inputs 2, expected the format line \"# bushbaby inputs 1\""},
       {kHead + "rigth for 3 ticks\n", "t:2:1: found rigth, expected HELD; did you mean right?"},

@@ -81,7 +81,8 @@ TEST(LevelFile, SaysWhatIsWrongAndWhere) {
       {kHead + "[[solid]]\nbox = [0, 0, 1, 1]\nsurface = 3\n",
        "c:5:11: surface: found 3, expected a table"},
       {kHead + "[[solid]]\nbox = [0, 0, 1, 1]\ntouch = { stun = \"9 ticks\" }\n",
-       "c:5:18: touch.stun: found \"9 ticks\", expected a time, 0 or more: 0.11 (seconds) or \"110 "
+       "c:5:18: touch.stun: found \"9 ticks\", expected a time, 0 to 1000000: 0.11 (seconds) or "
+       "\"110 "
        "ms\""},
       {kHead + "[[solid]]\nbox = [0, 0, 1, 1]\ntouch = { push = [1] }\n",
        "c:5:18: touch.push: found a list of 1, expected [speed along the frame, speed along up]"},

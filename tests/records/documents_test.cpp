@@ -68,7 +68,8 @@ TEST(TraceCsv, SaysWhatIsWrongAndWhere) {
     const char* message;
   } gallery[] = {
       {"", "t:1: found an empty file, expected a header with tick or time (s), x and y"},
-      {"x,y\n0,0\n1,1\n", "t:1: found x,y, expected a header with tick or time (s), x and y"},
+      {"x,y\n0,0\n1,1\n",
+       "t:1: found no column tick or time, expected a header with tick or time (s), x and y"},
       {"tick,x,y\n0,0,0\n", "t:2: found 1 rows, expected at least 2 rows of numbers"},
       {"tick,x,y\n0,0,0\n1,0\n", "t:3: found 2 fields, expected 3, as in the header"},
       {"tick,x,y\n0,0,0\n1,one,0\n", "t:3: x: found one, expected a finite number"},

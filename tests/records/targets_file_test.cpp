@@ -81,7 +81,7 @@ TEST(CurveCsv, ReadsOverDistanceOrTime) {
 TEST(CurveCsv, SaysWhatIsWrongAndWhere) {
   const Bad gallery[] = {
       {"", "c:1: found an empty file, expected a header with x (u) or time (s), and y (u)"},
-      {"a,b\n1,2\n", "c:1: found a,b, expected a header with x (u) or time (s), and y (u)"},
+      {"a,b\n1,2\n", "c:1: found no column y, expected a header with x (u) or time (s), and y (u)"},
       {"x,y\n0,0\n", "c:2: found 1 rows, expected at least 2 rows of numbers"},
       {"x,y\n0,0\n1\n2,0\n", "c:3: found 1 fields, expected 2, as in the header"},
       {"x,y\n0,0\n1,2,3\n", "c:3: found 3 fields, expected 2, as in the header"},

@@ -285,7 +285,7 @@ TEST_F(Tool, RefusesWithTheReasonAndExitCodeTwo) {
       {"run pip.tuning.toml --level nan.level.toml --inputs typo.inputs",
        "typo.inputs:2:1: found rihgt"},
       {"run pip.tuning.toml --level first-limbs.level.toml --inputs longish.inputs",
-       "longish.inputs:1:1: found xxxxxx"},
+       "longish.inputs:1:1: found no format line, expected the format line"},
       {"run pip.tuning.toml --level first-limbs.level.toml --inputs first-leaps.inputs --trace .",
        ".: found a directory, expected a place that can be written to"},
       {"run pip.tuning.toml --level first-limbs.level.toml --inputs first-leaps.inputs --trace "
@@ -331,7 +331,7 @@ TEST_F(Tool, RefusesWithTheReasonAndExitCodeTwo) {
       {"derive --height 3 --apex-time 0.4 --no-launch-gravity",
        "expected gravity on it: the launch tick"},
       {"derive --height 3 --apex-time 0.4 --fall-factor -1",
-       "--fall-factor: found -1, expected a factor, more than 0"},
+       "--fall-factor: found -1, expected a factor, more than 0 and at most 1000000"},
       {"drill nowhere.tuning.toml", "nowhere.tuning.toml: found No such file"},
       {"drill .", ".: found a directory"},
       {"drill bad.tuning.toml",

@@ -5,6 +5,10 @@
 // (bushbaby/core/rules.h). Nothing here is checked on assignment: `compile` checks all of it.
 #pragma once
 
+#ifdef __FAST_MATH__
+#error "Bushbaby gives the same bits everywhere; -ffast-math and its like take that away."
+#endif
+
 #include <optional>
 #include <string>
 #include <vector>

@@ -13,19 +13,19 @@ namespace bushbaby {
 /// What people write by hand is smaller than this.
 inline constexpr std::size_t kLargestHandWritten = std::size_t{16} << 20;
 
-/// The text of a file of at most `largest` bytes.
+/// The text of a file of at most `largest` bytes. Only files are read: a pipe could keep one waiting
+/// for ever, and a device has no end.
 [[nodiscard]] Result<std::string> read_file(const std::string& path,
                                             std::size_t largest = kLargestHandWritten);
 
 /// Writes a file whole or not at all: to a temporary beside it, then renamed. What was there stays
-/// when anything fails.
+/// when anything fails, and so do links to it and its permissions; a read-only file is refused.
 [[nodiscard]] std::optional<Problem> write_file(const std::string& path, std::string_view text);
 
-/// A name beside `path` for a temporary, unlikely to exist.
-[[nodiscard]] std::string temporary_beside(const std::string& path);
+/// Whether there is anything at that path. What cannot be looked at counts as nothing.
+[[nodiscard]] bool exists(const std::string& path);
 
-/// Puts a finished temporary in the place of `path`; removes it if that fails.
-[[nodiscard]] std::optional<Problem> replace_file(const std::string& temporary,
-                                                  const std::string& path);
+/// Whether two paths lead to one file, be it there or not.
+[[nodiscard]] bool is_same_file(const std::string& a, const std::string& b);
 
 }  // namespace bushbaby

@@ -40,7 +40,6 @@ struct TuningFile {
   struct Place {
     TextSpan key;
     TextSpan value;
-    bool inlined = false;  ///< stands in an inline table
   };
   std::map<std::string, Place, std::less<>> places;  ///< by knob key: what the file sets
   bool has_rows = false;                             ///< it has `[[wall.exit]]` of its own
@@ -78,6 +77,10 @@ struct TuningFile {
 /// text reads back as what is meant.
 [[nodiscard]] std::optional<Problem> save_tuning(const TuningFile& source, const Tuning& meant,
                                                  const std::string& path);
+
+/// The key of the first knob in which two tunings differ by more than the rounding of a number there
+/// and back in a convention; empty if none does.
+[[nodiscard]] std::string first_difference(const Tuning& a, const Tuning& b);
 
 /// What in a tuning is allowed but looks like a mix-up of units: times of more than 10 s, each as a
 /// sentence.

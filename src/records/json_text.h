@@ -1,0 +1,18 @@
+// JSON as it is printed.
+#pragma once
+
+#include <string>
+
+#include <nlohmann/json.hpp>
+
+namespace bushbaby::detail {
+
+using Json = nlohmann::ordered_json;
+
+// Indented, with a line's end. Names come from files and paths, which need not be UTF-8; JSON must
+// be, so that what is not becomes the sign for that.
+inline std::string json_text(const Json& json) {
+  return json.dump(2, ' ', false, Json::error_handler_t::replace) + "\n";
+}
+
+}  // namespace bushbaby::detail

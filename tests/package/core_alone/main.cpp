@@ -1,0 +1,27 @@
+#include <algorithm>
+#include <cstdio>
+
+#include <bushbaby/core/advance.h>
+#include <bushbaby/core/level.h>
+#include <bushbaby/core/rules.h>
+
+int main() {
+  bushbaby::Tuning tuning;
+  tuning.jump.height = 3.25;
+  tuning.jump.apex_time = bushbaby::Duration{0.38};
+  const auto rules = bushbaby::compile(tuning).rules;
+  const bushbaby::LevelWorld world({{{-5, -1}, {5, 0}}});
+  bushbaby::Character character;
+  if (!bushbaby::place(character, {0, 0}, rules, world)) return 1;
+  const double ground = character.feet.y;
+  double highest = 0;
+  bushbaby::Controls held;
+  held.jump = true;
+  for (int i = 0; i < 60; ++i) {
+    for (const bushbaby::Event& event : bushbaby::advance(character, held, rules, world)) {
+      highest = std::max(highest, event.place.y - ground);
+    }
+  }
+  std::printf("jumps %.6g u\n", highest);
+  return 0;
+}

@@ -1,0 +1,13 @@
+# Fails if an installed CMake file names a library or folder by where it lay when it was built.
+file(GLOB_RECURSE files ${PREFIX}/lib/*.cmake)
+if(NOT files)
+  message(FATAL_ERROR "no package files under ${PREFIX}")
+endif()
+foreach(file IN LISTS files)
+  file(READ ${file} text)
+  foreach(pattern "${BUILT_IN}" "/usr/lib/[^\"]*\\.(so|a)")
+    if(text MATCHES "${pattern}")
+      message(FATAL_ERROR "${file} names ${CMAKE_MATCH_0}")
+    endif()
+  endforeach()
+endforeach()
