@@ -102,8 +102,8 @@ std::vector<Step> steps_in(const fs::path& folder) {
 // Whether a folder, there or not, is another one or lies in it.
 bool lies_in(const fs::path& inner, const fs::path& outer) {
   std::error_code ignored;
-  const fs::path in = fs::weakly_canonical(inner, ignored);
-  const fs::path out = fs::weakly_canonical(outer, ignored);
+  const fs::path in = fs::weakly_canonical(fs::absolute(inner, ignored), ignored);
+  const fs::path out = fs::weakly_canonical(fs::absolute(outer, ignored), ignored);
   return std::mismatch(out.begin(), out.end(), in.begin(), in.end()).first == out.end();
 }
 

@@ -109,8 +109,9 @@ int derive(const Call& call) {
   ask.distance = read.number("--distance");
   ask.top_speed = read.number("--top-speed");
   if (!read.problems.empty()) return fail(read.problems);
-  // A tuning that was given has a top speed of its own.
-  if (!ask.top_speed && !base->path.empty()) ask.top_speed = base->tuning.run.top_speed;
+  // A tuning that was given has a top speed of its own, if it runs at all.
+  const double own_speed = base->path.empty() ? 0 : base->tuning.run.top_speed;
+  if (!ask.top_speed && own_speed > 0) ask.top_speed = own_speed;
 
   const auto derivation = bushbaby::derive(base->tuning, ask);
   if (!derivation) return fail("derive: " + describe(derivation.error()));

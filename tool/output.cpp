@@ -78,12 +78,12 @@ std::vector<Problem> no_room(const std::string& level_path) {
            "a place where the body is inside a solid", "room for the body", ""}};
 }
 
-void print(const std::string& text) { write_out(stdout, printable(text)); }
-
-void say(const std::string& line) {
-  std::fflush(stdout);  // what was printed first comes first, also where both go to one place
-  write_out(stderr, printable(line + "\n"));
+void print(const std::string& text) {
+  write_out(stdout, printable(text));
+  std::fflush(stdout);  // what comes later may go to the same place by another way
 }
+
+void say(const std::string& line) { write_out(stderr, printable(line + "\n")); }
 
 int finish(int code) {
   if (std::fflush(stdout) == 0 && std::ferror(stdout) == 0) return code;

@@ -56,9 +56,9 @@ int compare_traces(const std::string& path_a, const std::string& path_b, const R
     const auto ticks_of = [](const Trace& trace) {
       return fmt::format("{} to {}", trace.samples.front().tick, trace.samples.back().tick);
     };
-    return fail({call_problem("--traces",
-                              fmt::format("ticks {} and {}", ticks_of(*a), ticks_of(*b)),
-                              "two traces that have ticks in common")});
+    return fail(
+        {call_problem("--traces", fmt::format("ticks {} and {}", ticks_of(*a), ticks_of(*b)),
+                      "two traces that have ticks in common")});
   }
   return report_parting({path_a, path_b, *a, *b, find_parting(*a, *b, ask.within)}, ask.json);
 }

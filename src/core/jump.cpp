@@ -16,7 +16,7 @@ using detail::short_text_of;
 using detail::text_of;
 
 // A stepped loop looks at every tick of a jump with a hang band, many times.
-constexpr double kMostRiseTicks = 100000;
+constexpr int kMostRiseTicks = 100000;
 
 constexpr double kAgreement = 1e-6;  // relative, of quantities that should say the same
 constexpr double kSameHeight = 1e-9;
@@ -391,7 +391,7 @@ JumpAnswer derive_jump(const JumpAsk& ask, const JumpLoop& loop, const JumpShape
         continuous_apex(constants.launch, constants.gravity, shape).time * loop.tick_rate;
     if (!(ticks <= kMostRiseTicks)) {
       return refuse({"", "a jump that rises for " + short_text_of(ticks) + " ticks",
-                     "at most " + text_of(kMostRiseTicks) + " in a loop that steps"});
+                     "at most " + std::to_string(kMostRiseTicks) + " in a loop that steps"});
     }
     constants = stepped_constants(ask, constants, loop, shape);
     if (!is_positive(constants.gravity) || !is_positive(constants.launch)) {

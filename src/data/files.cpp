@@ -160,15 +160,16 @@ Result<std::string> read_file(const std::string& path, std::size_t largest) {
 }
 
 std::optional<Problem> write_file(const std::string& path, std::string_view text) {
+  struct stat status {};
+  const bool there = ::stat(path.c_str(), &status) == 0;
+  if (there && !S_ISREG(status.st_mode) && !S_ISDIR(status.st_mode)) return write_into(path, text);
   const auto target = end_of_links(path);
   if (!target) return target.error().front();
-  struct stat status {};
   if (::stat(target->c_str(), &status) != 0) {
     if (errno != ENOENT) return cannot_write(path, reason_of(errno));
     return replace(path, *target, text, std::nullopt);
   }
   if (S_ISDIR(status.st_mode)) return cannot_write(path, "a directory");
-  if (!S_ISREG(status.st_mode)) return write_into(path, text);
   constexpr mode_t kAnyWrite = S_IWUSR | S_IWGRP | S_IWOTH;
   if ((status.st_mode & kAnyWrite) == 0) return cannot_write(path, "a read-only file");
   constexpr mode_t kPermissions = 07777;
@@ -185,7 +186,7 @@ bool is_same_file(const std::string& a, const std::string& b) {
   if (fs::equivalent(a, b, ignored)) return true;
   // Of files that are not there yet the names decide.
   const auto whole = [&ignored](const std::string& path) {
-    return fs::weakly_canonical(path, ignored);
+    return fs::weakly_canonical(fs::absolute(path, ignored), ignored);
   };
   return a == b || (whole(a) == whole(b) && !whole(a).empty());
 }

@@ -139,11 +139,15 @@ Measured stop(Subject& subject, const Drill& drill) {
 Measured hold_ladder(Subject& subject, const Drill& drill) {
   const auto full = record_standing_jump(subject, kHeldThroughout);
   if (!full) return no_facts(drill, "it does not jump and land");
-  const auto rungs = static_cast<int>(std::ceil(full->arc.rise_time() * full->trace.tick_rate));
-  Series heights{"hold_ladder.height", "ticks held", Dimension::length, {}};
+  // No hand lets go more finely than this; with shorter ticks a rung is several of them.
+  constexpr double kRungsPerSecond = 240;
+  const double rate = full->trace.tick_rate;
+  const int rung = std::max(1, static_cast<int>(rate / kRungsPerSecond));
+  const auto rise = static_cast<int>(std::ceil(full->arc.rise_time() * rate));
+  Series heights{"hold_ladder.height", "ticks held", rung, Dimension::length, {}};
   double largest_step = 0;
   double distinct = 0;
-  for (int held = 1; held <= rungs; ++held) {
+  for (int held = rung; held < rise + rung; held += rung) {
     const auto jump = record_standing_jump(subject, held);
     if (!jump) return no_facts(drill, "it does not jump and land when the button is let go");
     const double height = jump->arc.height();

@@ -45,7 +45,10 @@ tl::expected<Derivation, Violation> derive(const Tuning& base, ArcAsk ask) {
   derivation.continuous = predict_arc({continuous.gravity, continuous.launch_speed, ask.fall_factor,
                                        ask.terminal_speed, ask.shape});
 
-  CharacterSubject subject(compiled.rules);
+  // A body that runs by itself never stands still; its jump is as high from a standing start.
+  Tuning standing = derivation.tuning;
+  standing.run.auto_run = AutoRun::none;
+  CharacterSubject subject(compile(standing).rules);
   // What is derived is the plain jump; a body that charges makes it when it is let go at once.
   const int held = compiled.rules.charge_ticks > 0 ? 1 : kHeldThroughout;
   const auto jump = record_standing_jump(subject, held);

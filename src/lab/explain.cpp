@@ -9,7 +9,8 @@ namespace {
 
 using EventAt = std::vector<Event>::const_iterator;
 
-// The events of one tick of a trace, from a place in it that is not behind them; the place moves on.
+// The events of one tick of a trace, from a place in it that is not behind them; the place moves
+// on.
 std::pair<EventAt, EventAt> events_of(const Trace& trace, std::int64_t tick, EventAt& at) {
   while (at != trace.events.end() && at->tick < tick) ++at;
   const EventAt first = at;
@@ -18,9 +19,9 @@ std::pair<EventAt, EventAt> events_of(const Trace& trace, std::int64_t tick, Eve
 }
 
 bool same_events(std::pair<EventAt, EventAt> a, std::pair<EventAt, EventAt> b) {
-  return std::equal(
-      a.first, a.second, b.first, b.second,
-      [](const Event& x, const Event& y) { return x.kind == y.kind && x.detail == y.detail; });
+  return std::equal(a.first, a.second, b.first, b.second, [](const Event& x, const Event& y) {
+    return x.kind == y.kind && x.detail == y.detail;
+  });
 }
 
 // The samples that two traces have of the same ticks, in order: calls `visit(a, b)` for each until

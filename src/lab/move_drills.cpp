@@ -80,7 +80,7 @@ Measured charge(Subject& subject, const Drill& drill) {
   constexpr int kUnchanged = 3;   // heights in a row that say the gauge is full
   constexpr int kWatched = 3;     // ticks held on the ground that no plain jump would stay for
   const auto most = static_cast<int>(kLongest * subject.traits().tick_rate);
-  Series heights{"charge.height", "ticks held", Dimension::length, {}};
+  Series heights{"charge.height", "ticks held", 1, Dimension::length, {}};
   double largest_step = 0;
   int unchanged = 0;
   for (int held = 1; held <= most && unchanged < kUnchanged; ++held) {
@@ -272,20 +272,31 @@ std::optional<SeenDash> see_dash(Subject& subject) {
 // The least ticks from the end of a dash to the start of the next; nothing if none comes in time.
 std::optional<int> measure_cooldown(Subject& subject, const SeenDash& dash) {
   constexpr double kLongest = 3;  // s
-  const auto most = static_cast<int>(kLongest * subject.traits().tick_rate);
-  for (int delay = 0; delay <= most; ++delay) {
-    if (!prepare(subject, floor_stage())) return std::nullopt;
+  const double rate = subject.traits().tick_rate;
+  const auto most = static_cast<int>(kLongest * rate);
+  const auto dashes_again = [&](int delay) {
+    if (dash.ticks + delay < 2) return false;  // the button must come up in between
+    if (!prepare(subject, floor_stage())) return false;
     Rehearsal rehearsal(subject);
     rehearsal.settle();
     rehearsal.advance(kRightDash);
     for (std::int64_t i = 1; i < dash.ticks + delay; ++i) rehearsal.advance(kNothing);
-    if (dash.ticks + delay < 2) continue;  // the button must come up in between
     const Sample before = rehearsal.now();
     rehearsal.advance(kRightDash);
     const double speed = (rehearsal.now().feet.x - before.feet.x) * rehearsal.tick_rate();
-    if (speed > dash.speed * (1 - kSame)) return delay;
+    return speed > dash.speed * (1 - kSame);
+  };
+  // Every tick where ticks are long; where they are short, strides first, then the ticks of the one
+  // before the first that dashes.
+  constexpr double kStridesPerSecond = 240;
+  const int stride = std::max(1, static_cast<int>(rate / kStridesPerSecond));
+  int first = 0;
+  while (first <= most && !dashes_again(first)) first += stride;
+  if (first > most) return std::nullopt;
+  for (int delay = std::max(0, first - stride + 1); delay < first; ++delay) {
+    if (dashes_again(delay)) return delay;
   }
-  return std::nullopt;
+  return first;
 }
 
 // How often it dashes in one fall from a high ledge.

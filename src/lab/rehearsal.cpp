@@ -47,7 +47,7 @@ bool jump_to_apex(Rehearsal& rehearsal) {
       held, kAirSeconds, [](const Sample&, const Sample& now) { return !(now.velocity.y > 0); });
 }
 
-int count_jumps(Rehearsal& rehearsal, Controls held) {
+int count_jumps(Rehearsal& rehearsal, Controls held, int most) {
   int jumps = 0;
   bool down = true;  // let go first
   // Pressed on every other tick of a fall until landing, since a jump lifts no body that rises as
@@ -56,7 +56,7 @@ int count_jumps(Rehearsal& rehearsal, Controls held) {
       kAirSeconds,
       [&](const Sample& before, const Sample& now) {
         if (down && rose(before, now)) ++jumps;
-        return now.grounded || jumps == kManyJumps;
+        return now.grounded || jumps == most;
       },
       [&] {
         down = held.jump = !down && !(rehearsal.now().velocity.y > 0);

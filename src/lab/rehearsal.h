@@ -101,8 +101,9 @@ bool jump_to_apex(Rehearsal& rehearsal);
 inline constexpr int kManyJumps = 20;
 int count_air_jumps(Subject& subject);
 
-// The same from the state now, with a direction held; `held` must not hold the button.
-int count_jumps(Rehearsal& rehearsal, Controls held);
+// The same from the state now, with a direction held; `held` must not hold the button. Looks for no
+// more than `most`.
+int count_jumps(Rehearsal& rehearsal, Controls held, int most = kManyJumps);
 
 // Whether the tick between two samples gave a body in the air a speed along up that it had not.
 inline bool rose(const Sample& before, const Sample& now) {

@@ -63,7 +63,9 @@ Measured late_press(Subject& subject, const Drill& drill) {
         if (!jumped) return false;
         // Jumps in the air must not pass for one in the time of grace: that one leaves them all.
         if (endless && !says_in_grace(rehearsal.trace(), before.tick)) return false;
-        if (air_jumps > 0 && !endless && count_jumps(rehearsal, kRight) < air_jumps) return false;
+        if (air_jumps > 0 && !endless && count_jumps(rehearsal, kRight, air_jumps) < air_jumps) {
+          return false;
+        }
         past_edge = before.feet.x - traits.body_width / 2 - stage.mark;
         return true;
       });

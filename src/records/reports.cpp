@@ -51,7 +51,9 @@ std::string series_table(const Series& series) {
       fmt::format("\n{} by {}, {}:\n", series.name, series.over, unit_of(series.dimension));
   constexpr std::size_t kAcross = 8;
   for (std::size_t i = 0; i < series.values.size(); ++i) {
-    if (i % kAcross == 0) text += fmt::format("{:>4}", i + 1);
+    if (i % kAcross == 0) {
+      text += fmt::format("{:>4}", (i + 1) * static_cast<std::size_t>(series.step));
+    }
     text += fmt::format(" {:>8.4f}", series.values[i]);
     if (i % kAcross == kAcross - 1 || i + 1 == series.values.size()) text += "\n";
   }
@@ -198,8 +200,10 @@ std::string drill_json(const Tuning& tuning, const std::vector<Rounding>& roundi
   Json all_series = Json::object();
   for (const DrillReport& report : reports) {
     for (const Series& series : report.series) {
-      all_series[std::string(series.name)] = {
-          {"over", series.over}, {"unit", unit_of(series.dimension)}, {"values", series.values}};
+      all_series[std::string(series.name)] = {{"over", series.over},
+                                              {"step", series.step},
+                                              {"unit", unit_of(series.dimension)},
+                                              {"values", series.values}};
     }
     if (!report.skipped.empty()) skipped[std::string(report.drill->name)] = report.skipped;
     for (const Fact& fact : report.facts) {

@@ -42,10 +42,10 @@ struct Parting {
 /// How many ticks two traces have samples of in common.
 [[nodiscard]] std::size_t shared_samples(const Trace& a, const Trace& b);
 
-/// Where two traces part, among the ticks that both have: the first tick in which what is held, a number by more than `within` (in
-/// its own unit), the stance, the footing or the events differ. Nothing if they do not as far as
-/// both go. Events count by kind and detail, and not at all if one trace has none. The traces must
-/// have the same tick rate.
+/// Where two traces part, among the ticks that both have: the first tick in which what is held, a
+/// number by more than `within` (in its own unit), the stance, the footing or the events differ.
+/// Nothing if they do not as far as both go. Events count by kind and detail, and not at all if one
+/// trace has none. The traces must have the same tick rate.
 [[nodiscard]] std::optional<Parting> find_parting(const Trace& a, const Trace& b,
                                                   double within = 0);
 
