@@ -162,7 +162,8 @@ void run_through(benchmark::State& state, const World& world, std::int64_t boxes
     if (character.tick % 32 != 0) continue;
     // A runner that is stuck at a wall would always cast among the same few boxes: it goes on
     // behind it, on the floor, where there are none.
-    if (character.feet.x - last < 0.5 && !place(character, {character.feet.x + 2, 0}, demo().rules, world)) {
+    if (character.feet.x - last < 0.5 &&
+        !place(character, {character.feet.x + 2, 0}, demo().rules, world)) {
       character = start;
     }
     last = character.feet.x;

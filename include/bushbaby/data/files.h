@@ -13,8 +13,8 @@ namespace bushbaby {
 /// What people write by hand is smaller than this.
 inline constexpr std::size_t kLargestHandWritten = std::size_t{16} << 20;
 
-/// The text of a file of at most `largest` bytes. Only files are read: a pipe could keep one waiting
-/// for ever, and a device has no end.
+/// The text of a file of at most `largest` bytes. Only files are read: a pipe could keep one
+/// waiting for ever, and a device has no end.
 [[nodiscard]] Result<std::string> read_file(const std::string& path,
                                             std::size_t largest = kLargestHandWritten);
 

@@ -78,8 +78,8 @@ struct TuningFile {
 [[nodiscard]] std::optional<Problem> save_tuning(const TuningFile& source, const Tuning& meant,
                                                  const std::string& path);
 
-/// The key of the first knob in which two tunings differ by more than the rounding of a number there
-/// and back in a convention; empty if none does.
+/// The key of the first knob in which two tunings differ by more than the rounding of a number
+/// there and back in a convention; empty if none does.
 [[nodiscard]] std::string first_difference(const Tuning& a, const Tuning& b);
 
 /// What in a tuning is allowed but looks like a mix-up of units: times of more than 10 s, each as a
