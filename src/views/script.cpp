@@ -232,12 +232,14 @@ std::string script_of(const Picture& picture) {
   const std::string heading = text_at(
       picture.finding, {kSheet.x / 2, kSheet.y - 34}, "center",
       std::min(21.0, 21 * (kSheet.x - 40) / text_width(picture.finding, 21)), Ink::text, false);
-  bool first = true;
-  for (const Panel& panel : picture.panels) {
-    if (first) script += heading;
-    first = false;
-    script += panel_text(panel);
+  script += heading;
+  // Labels are drawn with the plot that follows them; a picture of nothing has its heading alone.
+  if (picture.panels.empty()) {
+    Panel bare;
+    bare.place = {{60, 40}, {1220, 690}};
+    script += panel_text(bare);
   }
+  for (const Panel& panel : picture.panels) script += panel_text(panel);
   return script + "unset multiplot\n";
 }
 

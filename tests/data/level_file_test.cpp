@@ -61,6 +61,16 @@ TEST(LevelFile, SaysWhatIsWrongAndWhere) {
        "c:4:17: solid.box: found \"one\", expected [left, bottom, right, top] in u"},
       {kHead + "[[solid]]\nbox = [1, 0, 0, 1]\n",
        "c:4:7: solid.box: found left 1, right 0, expected left less than right"},
+      {kHead + "[[solid]]\nbox = [0, 0, 1, -3]\n",
+       "c:4:7: solid.box: found bottom 0, top -3, expected bottom less than top (if y points down "
+       "in "
+       "this file, write vertical = \"down\" under [convention])"},
+      {kHead + "[convention]\nvertical = \"down\"\n[[solid]]\nbox = [0, 0, 1, 3]\n",
+       "c:6:7: solid.box: found bottom 0, top 3, expected bottom more than top, since y points "
+       "down "
+       "in this file (if y points up in this file, write vertical = \"up\" under [convention])"},
+      {kHead + "[[solid]]\nbox = [0, 0, 1, 1]\ntouch = { push = [1e9, 0] }\n",
+       "c:5:19: touch.push: found 1000000000, expected a speed of -1e+07 to 1e+07 u/s"},
       {kHead + "[[solid]]\nbox = [0, 1, 1, 1]\n",
        "c:4:7: solid.box: found bottom 1, top 1, expected bottom less than top"},
       {kHead + "[[solid]]\nbox = [0, 0, nan, 1]\n",

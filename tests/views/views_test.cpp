@@ -253,6 +253,13 @@ TEST(LevelMap, SurfacesThatActDifferentlyLookDifferentAndSaySo) {
   EXPECT_EQ(looks.size(), cases.size());
 }
 
+TEST(JumpChart, OfABodyThatDoesNotJumpSaysSo) {
+  CharacterSubject pip = subject(tuning("pip.tuning.toml", {"jump.allowed=false"}));
+  const Picture picture = draw(record_jump_chart(pip, "60 Hz"));
+  EXPECT_EQ(picture.finding, "Pip: no jump to show");
+  EXPECT_TRUE(picture.panels.empty());
+}
+
 class PictureFiles : public testing::Test {
  protected:
   void SetUp() override {
@@ -263,6 +270,15 @@ class PictureFiles : public testing::Test {
 
   fs::path folder_;
 };
+
+TEST_F(PictureFiles, APictureOfNothingIsAPicture) {
+  Picture nothing;
+  nothing.finding = "Pip: no jump to show";
+  const std::string svg = (folder_ / "nothing.svg").string();
+  ASSERT_FALSE(render(nothing, svg));
+  EXPECT_NE(read_file(svg)->find("<text>Pip: no jump to show</text>"), std::string::npos);
+  EXPECT_FALSE(render(nothing, (folder_ / "nothing.png").string()));
+}
 
 TEST_F(PictureFiles, SayWhatTheyShowAndWhatMadeThem) {
   const Picture picture = ran_demo("first-limbs.level.toml", "first-leaps.inputs").picture();
@@ -285,42 +301,62 @@ TEST_F(PictureFiles, SayWhatTheyShowAndWhatMadeThem) {
   EXPECT_EQ(*read_file(svg), text);
 }
 
+const std::vector<std::string>& hostile_names() {
+  static const std::vector<std::string> names{"`touch ran`",
+                                              "\"; system(\"touch ran\"); x=\"",
+                                              "'; system('touch ran'); x='",
+                                              "$(touch ran)",
+                                              "\\\"`touch ran`\\\"",
+                                              "@ran ran='touch ran'",
+                                              "%d %s %n %99999999d",
+                                              "{/Symbol a}^2_3",
+                                              "<b>&amp;</title><script>",
+                                              "a\nquit\nsystem 'touch ran'",
+                                              "a\rEOD\rquit",
+                                              "\x1b]0;ran\x07\x1b[31m",
+                                              "# not a comment",
+                                              "\xff\xfe",
+                                              "it's",
+                                              "\\",
+                                              "'",
+                                              std::string(100000, 'x')};
+  return names;
+}
+
+// Every kind of picture with a name wherever a name can stand.
+std::vector<Picture> pictures_with(const std::string& name) {
+  Level level = *load_level(kDemo + "first-limbs.level.toml");
+  level.name = name;
+  for (Solid& solid : level.solids) solid.name = name;
+  std::vector<Picture> pictures{
+      ran(level, "right for 40 ticks\nright jump for 60 ticks\n").picture(name)};
+  CharacterSubject pip(compile(tuning("pip.tuning.toml").tuning).rules, name);
+  pictures.push_back(draw(record_jump_chart(pip, "60 Hz")));
+  auto targets = *load_targets(kDemo + "pip.targets.toml");
+  targets.back().curve_name = name;
+  const Judgement judgement = judge(targets, pip);
+  pictures.push_back(draw(record_verdict_chart(judgement, pip, "60 Hz")));
+  return pictures;
+}
+
 // Names come from strangers' files; what they hold is drawn, never executed or expanded.
 TEST_F(PictureFiles, HostileNamesAreDrawnAsTheyAre) {
   const fs::path before = fs::current_path();
   fs::current_path(folder_);
-  const char* names[] = {"`touch ran`",
-                         "\"; system(\"touch ran\"); x=\"",
-                         "'; system('touch ran'); x='",
-                         "$(touch ran)",
-                         "\\\"`touch ran`\\\"",
-                         "@ran ran='touch ran'",
-                         "%d %s %n %99999999d",
-                         "{/Symbol a}^2_3",
-                         "<b>&amp;</title><script>",
-                         "a\nquit\nsystem 'touch ran'",
-                         "a\rEOD\rquit",
-                         "\x1b]0;ran\x07\x1b[31m",
-                         "# not a comment",
-                         "\xff\xfe",
-                         "it's",
-                         "\\",
-                         "'"};
-  Level level = *load_level(kDemo + "first-limbs.level.toml");
   int number = 0;
-  for (const char* name : names) {
-    level.name = name;
-    for (Solid& solid : level.solids) solid.name = name;
-    const Ran run = ran(level, "right for 40 ticks\nright jump for 60 ticks\n");
-    for (const char* ending : {"svg", "png"}) {
-      const std::string file = fmt::format("{}.{}", ++number, ending);
-      ASSERT_FALSE(render(run.picture(name), file)) << name;
-      EXPECT_GT(fs::file_size(file), 5000U) << name;
+  for (const std::string& name : hostile_names()) {
+    for (const Picture& picture : pictures_with(name)) {
+      expect_readable(picture, name.substr(0, 40));
+      // Both printers take the same script: every picture as one of them, in turn.
+      ++number;
+      const std::string file = fmt::format("{}.{}", number, number % 2 == 0 ? "svg" : "png");
+      ASSERT_FALSE(render(picture, file)) << name.substr(0, 40);
+      EXPECT_GT(fs::file_size(file), 5000U) << name.substr(0, 40);
     }
-    EXPECT_FALSE(fs::exists("ran")) << name;
+    EXPECT_FALSE(fs::exists("ran")) << name.substr(0, 40);
   }
   // The path is nobody's but the file system's.
-  const Picture picture = ran(level, "right for 40 ticks\n").picture();
+  const Picture picture = pictures_with("Pip")[0];
   for (const char* path : {"`touch ran`.svg", "'; system('touch ran');.svg", "a b\".png",
                            "x\nset output 'ran'.svg", "%d.svg"}) {
     ASSERT_FALSE(render(picture, path)) << path;
