@@ -362,6 +362,7 @@ std::string with_row(std::string text, const TomlPath& list,
   for (std::size_t i = 0; i < outline.entries.size(); ++i) {
     if (!outline.entries[i].list || outline.entries[i].path != list) continue;
     std::vector<std::string> members;
+    members.reserve(row.size());
     for (const auto& [key, value] : row) members.push_back(fmt::format("{} = {}", key, value));
     return with_member(std::move(text), outline, i,
                        fmt::format("{{ {} }}", fmt::join(members, ", ")));

@@ -191,7 +191,7 @@ Panel map_panel(const RunMap& map, const std::vector<Arc>& arcs, const Box& room
 Panel height_panel(const RunMap& map, const std::vector<Arc>& arcs, const Box& room) {
   std::vector<Vec> trail;
   for (const Sample& sample : map.trace.samples) {
-    trail.push_back({map.trace.time_of(sample), sample.feet.y});
+    trail.emplace_back(map.trace.time_of(sample), sample.feet.y);
   }
   const auto [lowest, highest] = std::minmax_element(
       trail.begin(), trail.end(), [](const Vec& a, const Vec& b) { return a.y < b.y; });

@@ -137,6 +137,7 @@ void add_marks(const Panel& panel, const Layout& layout, Elements& elements) {
     const Mark& mark = *placed.mark;
     for (const auto& stroke : strokes_of(mark.sign, mark.mirrored)) {
       std::vector<Vec> points;
+      points.reserve(stroke.size());
       for (const Vec& at : stroke) points.push_back(panel.off_sheet(placed.at + at));
       if (is_filled(mark.sign)) {
         fills[mark.ink].add(points);

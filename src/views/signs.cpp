@@ -14,7 +14,7 @@ std::vector<Vec> bow(double from, double to, double radius, double lift) {
   std::vector<Vec> points;
   for (int i = 0; i <= kPieces; ++i) {
     const double angle = (from + (to - from) * i / kPieces) * kDegree;
-    points.push_back({radius * std::cos(angle), lift + radius * std::sin(angle)});
+    points.emplace_back(radius * std::cos(angle), lift + radius * std::sin(angle));
   }
   return points;
 }

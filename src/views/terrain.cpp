@@ -29,7 +29,7 @@ void add_bounce(Panel& panel, const Seen& seen) {
   constexpr double kRise = 5;
   std::vector<Vec> points;
   for (int i = 0; seen.lo.x + i * kPitch <= seen.hi.x; ++i) {
-    points.push_back({seen.lo.x + i * kPitch, seen.hi.y + (i % 2 == 0 ? 1 : kRise)});
+    points.emplace_back(seen.lo.x + i * kPitch, seen.hi.y + (i % 2 == 0 ? 1 : kRise));
   }
   add_line(panel, points, Ink::terrain_edge, 1.6);
 }

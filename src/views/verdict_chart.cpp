@@ -18,6 +18,7 @@ Vec vec_of(const CurvePoint& point) { return {point.across, point.height}; }
 
 std::vector<Vec> line_of(const std::vector<CurvePoint>& points) {
   std::vector<Vec> line;
+  line.reserve(points.size());
   for (const CurvePoint& point : points) line.push_back(vec_of(point));
   return line;
 }
