@@ -1,5 +1,6 @@
 #include <algorithm>
 #include <cstdio>
+#include <vector>
 
 #include <bushbaby/core/advance.h>
 #include <bushbaby/core/level.h>
@@ -10,7 +11,8 @@ int main() {
   tuning.jump.height = 3.25;
   tuning.jump.apex_time = bushbaby::Duration{0.38};
   const auto rules = bushbaby::compile(tuning).rules;
-  const bushbaby::LevelWorld world({{{-5, -1}, {5, 0}}});
+  const std::vector<bushbaby::Box> floor{{{-5, -1}, {5, 0}}};
+  const bushbaby::LevelWorld world(floor);
   bushbaby::Character character;
   if (!bushbaby::place(character, {0, 0}, rules, world)) return 1;
   const double ground = character.feet.y;
