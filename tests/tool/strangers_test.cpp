@@ -1,70 +1,26 @@
 // Files, names and places from strangers: nothing is executed, nothing is lost, nothing hangs, and
 // each refusal says what is wrong.
-#include <array>
 #include <chrono>
-#include <cstdio>
 #include <filesystem>
-#include <fstream>
 
-#include <fcntl.h>
 #include <fmt/format.h>
 #include <gtest/gtest.h>
 #include <nlohmann/json.hpp>
 #include <sys/stat.h>
-#include <sys/wait.h>
-#include <unistd.h>
 
 #include "bushbaby/data/files.h"
+
+#include "command.h"
 
 namespace bushbaby {
 namespace {
 
 namespace fs = std::filesystem;
 
-struct Outcome {
-  int code = -1;  // -1: ended by a signal
-  std::string out;
-  std::string err;
-};
+using test::Outcome;
 
-class Strangers : public testing::Test {
+class Strangers : public test::CommandTest {
  protected:
-  void SetUp() override {
-    const auto* info = testing::UnitTest::GetInstance()->current_test_info();
-    folder_ = fs::temp_directory_path() / fmt::format("bushbaby-{}-{}", info->name(), ::getpid());
-    fs::create_directories(folder_ / "home");
-    fs::copy(std::string(BUSHBABY_SOURCE_DIR) + "/demo", folder_, fs::copy_options::recursive);
-  }
-  void TearDown() override { fs::remove_all(folder_); }
-
-  // Runs the command through the shell in the test's folder; `shell` stands around it. What takes
-  // longer than 20 s counts as hanging.
-  [[nodiscard]] Outcome run(const std::string& arguments, const std::string& before = "",
-                            const std::string& after = "2>stderr.txt") const {
-    const std::string line = fmt::format("cd '{}' && {} timeout 20 '{}' {} {}", folder_.string(),
-                                         before, BUSHBABY_COMMAND, arguments, after);
-    Outcome outcome;
-    std::FILE* pipe = ::popen(line.c_str(), "r");
-    std::array<char, 4096> block{};
-    while (const std::size_t n = std::fread(block.data(), 1, block.size(), pipe)) {
-      outcome.out.append(block.data(), n);
-    }
-    const int status = ::pclose(pipe);
-    outcome.code = WIFEXITED(status) && WEXITSTATUS(status) < 100 ? WEXITSTATUS(status) : -1;
-    if (exists(path("stderr.txt"))) outcome.err = *read_file(path("stderr.txt"));
-    return outcome;
-  }
-
-  void put(const std::string& name, const std::string& text) const {
-    std::ofstream(folder_ / name, std::ios::binary) << text;
-  }
-  [[nodiscard]] std::string path(const std::string& name) const {
-    return (folder_ / name).string();
-  }
-  [[nodiscard]] std::string text_of(const std::string& name) const {
-    return *read_file(path(name), std::size_t{1} << 30);
-  }
-
   // Nothing of ours is left lying about.
   void expect_no_leftovers() const {
     for (const auto& entry : fs::recursive_directory_iterator(folder_)) {
@@ -79,8 +35,6 @@ class Strangers : public testing::Test {
     EXPECT_EQ(outcome.out, "") << arguments;
     expect_no_leftovers();
   }
-
-  fs::path folder_;
 };
 
 const std::string kTuning = "format = \"bushbaby-tuning/1\"\n";
@@ -387,6 +341,7 @@ TEST_F(Strangers, ThePlottingProgramMayBeMissingOrBroken) {
 }
 
 TEST_F(Strangers, NobodysSettingsFilesAreReadByThePlottingProgram) {
+  fs::create_directories(folder_ / "home");
   put("home/.gnuplot", "system 'touch ran'\n");
   put(".gnuplot", "system 'touch ran'\n");
   ASSERT_EQ(run("drill pip.tuning.toml --only stop --plot a.png",

@@ -1,71 +1,25 @@
 // The built command, driven as people drive it: reports, JSON, files, errors and exit codes.
-#include <array>
 #include <cmath>
-#include <cstdio>
 #include <filesystem>
 #include <sstream>
 
 #include <fmt/format.h>
 #include <gtest/gtest.h>
 #include <nlohmann/json.hpp>
-#include <sys/wait.h>
 
 #include "bushbaby/data/files.h"
 #include "bushbaby/data/tuning_file.h"
+
+#include "command.h"
 
 namespace bushbaby {
 namespace {
 
 namespace fs = std::filesystem;
 
-struct Outcome {
-  int code = -1;
-  std::string out;
-  std::string err;
-};
+using test::Outcome;
 
-class Tool : public testing::Test {
- protected:
-  void SetUp() override {
-    const auto* info = testing::UnitTest::GetInstance()->current_test_info();
-    folder_ = fs::temp_directory_path() / fmt::format("bushbaby-{}-{}", info->name(), ::getpid());
-    fs::create_directories(folder_);
-    fs::copy(std::string(BUSHBABY_SOURCE_DIR) + "/demo", folder_, fs::copy_options::recursive);
-  }
-  void TearDown() override { fs::remove_all(folder_); }
-
-  // Runs the command in the test's folder, which holds a copy of the demo data.
-  [[nodiscard]] Outcome run(const std::string& arguments) const {
-    const fs::path err = folder_ / "stderr.txt";
-    const std::string line = fmt::format("cd '{}' && '{}' {} 2>'{}'", folder_.string(),
-                                         BUSHBABY_COMMAND, arguments, err.string());
-    Outcome outcome;
-    std::FILE* pipe = ::popen(line.c_str(), "r");
-    std::array<char, 4096> block{};
-    while (const std::size_t n = std::fread(block.data(), 1, block.size(), pipe)) {
-      outcome.out.append(block.data(), n);
-    }
-    const int status = ::pclose(pipe);
-    outcome.code = WIFEXITED(status) ? WEXITSTATUS(status) : -1;
-    outcome.err = *read_file(err.string());
-    return outcome;
-  }
-
-  [[nodiscard]] nlohmann::json json_of(const std::string& arguments) const {
-    const Outcome outcome = run(arguments + " --json");
-    EXPECT_EQ(outcome.code, 0) << arguments << "\n" << outcome.err;
-    return nlohmann::json::parse(outcome.out);
-  }
-
-  [[nodiscard]] std::string path(const std::string& name) const {
-    return (folder_ / name).string();
-  }
-  [[nodiscard]] std::string text_of(const std::string& name) const {
-    return *read_file(path(name), std::size_t{1} << 30);
-  }
-
-  fs::path folder_;
-};
+class Tool : public test::CommandTest {};
 
 TEST_F(Tool, DeriveGivesConstantsThatDoWhatWasAsked) {
   for (const char* loop : {"exact", "averaged", "semi_implicit", "explicit"}) {

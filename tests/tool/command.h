@@ -1,0 +1,78 @@
+// The built command in a folder of its own, which holds a copy of the demo data.
+#pragma once
+
+#include <array>
+#include <cstdio>
+#include <filesystem>
+#include <fstream>
+#include <string>
+
+#include <fmt/format.h>
+#include <gtest/gtest.h>
+#include <nlohmann/json.hpp>
+#include <sys/wait.h>
+#include <unistd.h>
+
+#include "bushbaby/data/files.h"
+
+namespace bushbaby::test {
+
+struct Outcome {
+  int code = -1;  // -1: ended by a signal, or by hanging
+  std::string out;
+  std::string err;
+};
+
+class CommandTest : public testing::Test {
+ protected:
+  void SetUp() override {
+    const auto* info = testing::UnitTest::GetInstance()->current_test_info();
+    folder_ = std::filesystem::temp_directory_path() /
+              fmt::format("bushbaby-{}-{}", info->name(), ::getpid());
+    std::filesystem::create_directories(folder_);
+    std::filesystem::copy(std::string(BUSHBABY_SOURCE_DIR) + "/demo", folder_,
+                          std::filesystem::copy_options::recursive);
+  }
+  void TearDown() override { std::filesystem::remove_all(folder_); }
+
+  // Runs the command through the shell, with words of the shell before and behind it. What takes
+  // longer than 20 s counts as hanging.
+  [[nodiscard]] Outcome run(const std::string& arguments, const std::string& before = "",
+                            const std::string& behind = "2>stderr.txt") const {
+    const std::string line = fmt::format("cd '{}' && {} timeout 20 '{}' {} {}", folder_.string(),
+                                         before, BUSHBABY_COMMAND, arguments, behind);
+    Outcome outcome;
+    std::FILE* pipe = ::popen(line.c_str(), "r");
+    std::array<char, 4096> block{};
+    while (const std::size_t n = std::fread(block.data(), 1, block.size(), pipe)) {
+      outcome.out.append(block.data(), n);
+    }
+    const int status = ::pclose(pipe);
+    // The shell and `timeout` tell of signals and of hanging by codes from 124 on.
+    constexpr int kLeastOfTheirs = 124;
+    const bool own = WIFEXITED(status) && WEXITSTATUS(status) < kLeastOfTheirs;
+    outcome.code = own ? WEXITSTATUS(status) : -1;
+    if (exists(path("stderr.txt"))) outcome.err = text_of("stderr.txt");
+    return outcome;
+  }
+
+  [[nodiscard]] nlohmann::json json_of(const std::string& arguments) const {
+    const Outcome outcome = run(arguments + " --json");
+    EXPECT_EQ(outcome.code, 0) << arguments << "\n" << outcome.err;
+    return nlohmann::json::parse(outcome.out);
+  }
+
+  void put(const std::string& name, const std::string& text) const {
+    std::ofstream(folder_ / name, std::ios::binary) << text;
+  }
+  [[nodiscard]] std::string path(const std::string& name) const {
+    return (folder_ / name).string();
+  }
+  [[nodiscard]] std::string text_of(const std::string& name) const {
+    return *read_file(path(name), std::size_t{1} << 30);
+  }
+
+  std::filesystem::path folder_;
+};
+
+}  // namespace bushbaby::test
