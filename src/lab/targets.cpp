@@ -144,14 +144,44 @@ double distance_from(const Curve& curve, const CurvePoint& point) {
                          : distance_to_path(point, curve.points);
 }
 
+namespace {
+
+// Places along a line, its points among them, so close that none between them is much farther off.
+std::vector<CurvePoint> places_along(const std::vector<CurvePoint>& line) {
+  constexpr int kPieces = 16;
+  std::vector<CurvePoint> places{line.front()};
+  for (std::size_t i = 1; i < line.size(); ++i) {
+    const CurvePoint& a = line[i - 1];
+    const CurvePoint& b = line[i];
+    for (int k = 1; k < kPieces; ++k) {
+      const double share = static_cast<double>(k) / kPieces;
+      places.push_back(
+          {a.across + share * (b.across - a.across), a.height + share * (b.height - a.height)});
+    }
+    places.push_back(b);
+  }
+  return places;
+}
+
+}  // namespace
+
 CurveMiss measure_miss(const Curve& curve, const RecordedJump& jump) {
   const std::vector<CurvePoint> line = arc_points(curve, jump);
   CurveMiss miss;
-  for (std::size_t i = 0; i < curve.points.size(); ++i) {
-    const CurvePoint& point = curve.points[i];
-    const double distance = curve.over_time ? std::abs(point.height - height_at(point.across, line))
-                                            : distance_to_path(point, line);
-    if (distance > miss.distance) miss = {distance, i};
+  const auto look_at = [&](const CurvePoint& place, const std::vector<CurvePoint>& other) {
+    const double distance = curve.over_time
+                                ? std::abs(place.height - height_at(place.across, other))
+                                : distance_to_path(place, other);
+    if (distance > miss.distance) miss = {distance, place};
+  };
+  // Of two lines with corners the heights differ most at a corner of one of them.
+  for (const CurvePoint& place : curve.over_time ? curve.points : places_along(curve.points)) {
+    look_at(place, line);
+  }
+  for (const CurvePoint& place : curve.over_time ? line : places_along(line)) {
+    const bool beyond =
+        place.across < curve.points.front().across || place.across > curve.points.back().across;
+    if (!beyond) look_at(place, curve.points);
   }
   return miss;
 }

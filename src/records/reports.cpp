@@ -342,7 +342,8 @@ std::string run_table(const RunReport& report) {
                   last.tick, trace.tick_rate, trace.time_of(last), last.feet.x, last.feet.y);
   const std::vector<Arc> arcs = find_arcs(trace);
   if (arcs.empty()) {
-    text += "\nno arcs: the body never left the ground\n";
+    text += last.grounded ? "\nno arcs: the body never left the ground\n"
+                          : "\nno arcs: the body falls from the start on and meets no ground\n";
   } else {
     text +=
         fmt::format("\n{:>4} {:<8} {:>9} {:>9} {:>9} {:>9} {:>10} {:>12} {:>13}\n", "arc", "from",

@@ -212,14 +212,16 @@ std::string write_trace(const Trace& trace, const Convention& convention) {
   fmt::format_to(to, "{}\n", kTraceHeader);
   auto event = trace.events.begin();
   const double rate = trace.tick_rate;
-  const double time_factor = factor_of(convention, Dimension::time, rate);
   const double speed_factor = factor_of(convention, Dimension::speed, rate);
   for (const Sample& sample : trace.samples) {
     const Vec feet = to_convention(convention, sample.feet, Dimension::length, rate);
     const Vec velocity = to_convention(convention, sample.velocity, Dimension::speed, rate);
-    fmt::format_to(to, "{},{},{},{},{},{},{},{},{},", sample.tick,
-                   trace.time_of(sample) / time_factor, feet.x, feet.y, velocity.x, velocity.y,
-                   name_of(sample.stance), sample.grounded ? 1 : 0, held_text(sample.held));
+    // In ticks, time is the tick itself, without the rounding there and back.
+    const double time =
+        convention.per_tick ? static_cast<double>(sample.tick) : trace.time_of(sample);
+    fmt::format_to(to, "{},{},{},{},{},{},{},{},{},", sample.tick, time, feet.x, feet.y, velocity.x,
+                   velocity.y, name_of(sample.stance), sample.grounded ? 1 : 0,
+                   held_text(sample.held));
     // Events of the tick before a sample belong to its row.
     bool first = true;
     for (; event != trace.events.end() && event->tick < sample.tick; ++event) {

@@ -65,7 +65,7 @@ Panel arc_panel(const VerdictChart::Followed& followed) {
   const double within = target.bound.hi;
   const std::vector<CurvePoint> measured = arc_points(curve, followed.jump);
   const CurveMiss miss = measure_miss(curve, followed.jump);
-  const Vec worst = vec_of(curve.points[miss.worst]);
+  const Vec worst = vec_of(miss.worst);
 
   Box all{{0, 0}, vec_of(curve.points.back())};
   const auto cover = [&all](const CurvePoint& point) {

@@ -49,14 +49,27 @@ RecordedJump tent() {
 }
 
 TEST(Curves, MissIsMeasuredAcrossThePathOrInHeightAtTheSameTime) {
-  // (1, 1.5) is half a unit above the tip; (2, 1) lies √½ off the right slope.
+  // (1, 1.5) is half a unit above the tip, (2, 1) lies √½ off the right slope; the landing at (2,
+  // 0) is a whole unit from the curve.
   const CurveMiss path = measure_miss({false, {{0, 0}, {1, 1.5}, {2, 1}}}, tent());
-  EXPECT_DOUBLE_EQ(path.distance, std::sqrt(0.5));
-  EXPECT_EQ(path.worst, 2U);
-  // At 0.25 s the tent is 0.5 u high, at 0.75 s again; behind the landing it stays at 0.
+  EXPECT_DOUBLE_EQ(path.distance, 1);
+  EXPECT_EQ(path.worst.across, 2);
+  EXPECT_EQ(path.worst.height, 0);
+  // A curve that ends before the arc says nothing about what comes after it.
+  const CurveMiss part = measure_miss({false, {{0, 0}, {1, 1.5}}}, tent());
+  EXPECT_DOUBLE_EQ(part.distance, 0.5);
+  EXPECT_EQ(part.worst.across, 1);
+  // A flat line from take-off to landing touches the arc at both ends and is far off in between.
+  const CurveMiss flat = measure_miss({false, {{0, 0}, {2, 0}}}, tent());
+  EXPECT_DOUBLE_EQ(flat.distance, 1);
+  EXPECT_EQ(flat.worst.across, 1);
+  // Off between its points: at (1, 0) the curve is √½ from either slope.
+  EXPECT_NEAR(measure_miss({false, {{0.9, 0.9}, {1, 0}, {1.1, 0.9}}}, tent()).distance,
+              std::sqrt(0.5), 1e-12);
+  // The tent is 0.5 u high at 0.25 s and at 0.75 s, 1 at 0.5 s; behind the landing it stays at 0.
   const CurveMiss time = measure_miss({true, {{0.25, 0.6}, {0.75, 0.2}, {1.5, 0.1}}}, tent());
-  EXPECT_NEAR(time.distance, 0.3, 1e-15);
-  EXPECT_EQ(time.worst, 1U);
+  EXPECT_NEAR(time.distance, 0.6, 1e-15);
+  EXPECT_EQ(time.worst.across, 0.5);
   EXPECT_EQ(measure_miss({false, {{0, 0}, {1, 1}, {2, 0}}}, tent()).distance, 0);
   EXPECT_DOUBLE_EQ(distance_from({false, {{0, 0}, {1, 1}, {2, 0}}}, {1, 2}), 1);
 }

@@ -42,12 +42,13 @@ struct Curve {
   std::vector<CurvePoint> points;  ///< at least two
 };
 
-/// How far an arc is from a curve: over distance the largest distance of a reference point from the
-/// arc's path, over time the largest difference of heights at the same time; in u. Points behind
-/// the landing are measured from the landing.
+/// How far an arc and a curve are from one another, as far as the curve goes: over distance the
+/// largest distance of a place of either, between its points as well, from the other's path; over
+/// time the largest difference of heights at the same time. Places behind the landing are measured
+/// from the landing.
 struct CurveMiss {
-  double distance = 0;    ///< u
-  std::size_t worst = 0;  ///< index of the reference point that is farthest off
+  double distance = 0;  ///< u
+  CurvePoint worst;     ///< the place, of the curve or of the arc, that is farthest off
 };
 [[nodiscard]] CurveMiss measure_miss(const Curve& curve, const RecordedJump& jump);
 
