@@ -73,9 +73,19 @@ std::vector<Problem> find_excess(const Inputs& inputs, double tick_rate, const s
            fmt::format("at most {} ticks", kMostRunTicks), ""}};
 }
 
-std::vector<Problem> no_room(const std::string& level_path) {
-  return {{ProblemCode::contradiction, level_path, 0, 0, "start",
-           "a place where the body is inside a solid", "room for the body", ""}};
+std::vector<Problem> no_room(const std::string& level_path, const Level& level,
+                             const Rules& rules) {
+  std::string found = "no room for the body";
+  const Overlap overlap = LevelWorld(level).overlap(rules.body, level.start, 0);
+  if (overlap.surface != kNoSurface) {
+    const std::string& name = level.solids[overlap.surface].name;
+    const std::string solid =
+        name.empty() ? fmt::format("solid {}", overlap.surface + 1) : fmt::format("\"{}\"", name);
+    found = fmt::format("a place where the body is inside {}, {:.6g} u deep", solid, overlap.depth);
+  }
+  const Vec size = rules.body.hi - rules.body.lo;
+  return {{ProblemCode::contradiction, level_path, 0, 0, "start", std::move(found),
+           fmt::format("room for a body of {:.6g} by {:.6g} u", size.x, size.y), ""}};
 }
 
 void print(const std::string& text) {

@@ -5,6 +5,8 @@
 #include <vector>
 
 #include "bushbaby/core/inputs.h"
+#include "bushbaby/core/level.h"
+#include "bushbaby/core/rules.h"
 #include "bushbaby/data/problem.h"
 #include "bushbaby/data/tuning_file.h"
 #include "bushbaby/views/render.h"
@@ -27,8 +29,9 @@ void append(std::vector<Problem>& all, const std::vector<Problem>& more);
 [[nodiscard]] std::vector<Problem> find_excess(const Inputs& inputs, double tick_rate,
                                                const std::string& path);
 
-/// The start of a level lies inside a solid.
-[[nodiscard]] std::vector<Problem> no_room(const std::string& level_path);
+/// What is wrong with a level at whose start the body would stand in a solid.
+[[nodiscard]] std::vector<Problem> no_room(const std::string& level_path, const Level& level,
+                                           const Rules& rules);
 
 void print(const std::string& text);
 

@@ -59,7 +59,7 @@ int run(const Call& call) {
   CharacterSubject subject(compiled->rules, file->tuning.name);
   const SubjectTraits traits = subject.traits();
   const auto trace = run_inputs(subject, level_stage(*level), controls_of(*inputs, rate));
-  if (!trace) return fail(no_room(call.text("--level")));
+  if (!trace) return fail(no_room(call.text("--level"), *level, compiled->rules));
   const RunReport report{file->tuning.name, level->name, *trace};
   print(call.has("--json") ? run_json(report) : run_table(report));
   if (call.has("--trace")) {

@@ -68,7 +68,8 @@ int compare_runs(Run& a, Run& b, const Request& ask) {
   const auto trace_a = run_inputs(a.subject, a.stage, a.controls);
   const auto trace_b = run_inputs(b.subject, b.stage, b.controls);
   if (!trace_a || !trace_b) {
-    return fail(no_room(ask.level));
+    const Run& buried = trace_a ? b : a;
+    return fail(no_room(ask.level, buried.stage.level, compile(buried.tuning).rules));
   }
   PartingReport report{a.name,
                        b.name,
@@ -97,7 +98,7 @@ int explain_run(Run& run, const std::string& level, const Request& ask) {
   if (ticks.empty()) ticks = presses_of(run.controls);
   const auto explained = explain_ticks(run.subject, run.stage, run.controls, ticks);
   if (!explained) {
-    return fail(no_room(ask.level));
+    return fail(no_room(ask.level, run.stage.level, compile(run.tuning).rules));
   }
   const WhyReport report{run.name, level, run.subject.traits().tick_rate, *explained, run.tuning};
   print(ask.json ? why_json(report) : why_text(report));

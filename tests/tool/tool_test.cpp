@@ -300,7 +300,9 @@ TEST_F(Tool, RefusesWithTheReasonAndExitCodeTwo) {
       {"run pip.tuning.toml --level pip.tuning.toml --inputs first-leaps.inputs",
        "expected \"bushbaby-level/1\""},
       {"run pip.tuning.toml --level buried.level.toml --inputs first-leaps.inputs",
-       "inside a solid"},
+       "start: found a place where the body is inside solid 1, 1 u deep, expected room for a body "
+       "of "
+       "0.8 by 1.4 u"},
       {"run pip.tuning.toml --level first-limbs.level.toml --inputs first-leaps.inputs --trace "
        "no/such/out.csv",
        "a place that can be written to"},
