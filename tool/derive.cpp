@@ -94,6 +94,8 @@ Result<TuningFile> text_for(const std::string& path, const TuningFile& base) {
 }
 
 int derive(const Call& call) {
+  const auto clashes = find_clashes(call, call.texts("--from"));
+  if (!clashes.empty()) return fail(clashes);
   auto base = base_of(call);
   if (!base) return fail(base.error());
   if (const auto problems = apply_options(call, *base); !problems.empty()) return fail(problems);

@@ -130,17 +130,19 @@ int save_if_asked(const Call& call, const TuningFile& changed) {
 std::vector<Problem> find_clashes(const Call& call, const std::vector<std::string>& inputs) {
   std::vector<Problem> problems;
   std::vector<std::string> taken = inputs;
-  for (const char* option : {"--trace", "--plot", "--save"}) {
+  for (const char* option : {"--trace", "--plot", "--save", "--write"}) {
     if (!call.has(option)) continue;
     const std::string path = call.text(option);
-    const bool in_place = option == std::string("--save") && is_same_file(path, inputs.front());
+    const bool keeps = option == std::string("--save");
+    const bool in_place = (keeps || option == std::string("--write")) && !inputs.empty() &&
+                          is_same_file(path, inputs.front());
     for (const std::string& other : taken) {
       if (in_place || !is_same_file(path, other)) continue;
       problems.push_back(call_problem(option, path + ", which this call reads or writes as well",
                                       "a file of its own"));
       break;
     }
-    if (option == std::string("--save") && !in_place && exists(path)) {
+    if (keeps && !in_place && exists(path)) {
       problems.push_back(call_problem(option, path + ", which is there already",
                                       "a new name, or " + inputs.front() + " itself"));
     }

@@ -3,7 +3,6 @@
 #include <algorithm>
 #include <array>
 #include <cmath>
-#include <limits>
 
 #include <fmt/format.h>
 
@@ -20,6 +19,7 @@ using detail::shown;
 
 // Farther out than this, the flush gap drowns in rounding.
 constexpr double kFarthest = 1e7;
+constexpr double kFastest = 1e6;  // u/s
 
 // Reads a list of exactly N lengths or speeds; notes what is wrong with it.
 template <std::size_t N>
@@ -28,6 +28,8 @@ std::optional<std::array<double, N>> read_numbers(const toml::node& node, const 
                                                   const Convention& convention,
                                                   ProblemList& problems) {
   const double unit = factor_of(convention, dimension, 1);
+  const bool speeds = dimension == Dimension::speed;
+  const double most = speeds ? kFastest : kFarthest;
   const toml::array* list = node.as_array();
   if (list == nullptr || list->size() != N) {
     const std::string found =
@@ -43,11 +45,10 @@ std::optional<std::array<double, N>> read_numbers(const toml::node& node, const 
     if (!number) {
       problems.add(ProblemCode::wrong_type, item.source(), key, shown(item), expected);
       fine = false;
-    } else if (!(std::abs(*number * unit) <= kFarthest)) {
+    } else if (!(std::abs(*number * unit) <= most)) {
       problems.add(ProblemCode::out_of_range, item.source(), key, shown(item),
-                   fmt::format("a {0} of -{1:g} to {1:g} {2}",
-                               dimension == Dimension::speed ? "speed" : "coordinate",
-                               kFarthest / unit, unit_in(convention, dimension)));
+                   fmt::format("a {0} of -{1:g} to {1:g} {2}", speeds ? "speed" : "coordinate",
+                               most / unit, unit_in(convention, dimension)));
       fine = false;
     } else {
       coordinates[i] = *number;

@@ -54,7 +54,10 @@ std::vector<Entry> entries_of(const TuningFile* file) {
     entries.push_back({file == nullptr ? std::string(knob.key) : place.key(),
                        in_file ? text_in(file->tuning) : "", text_in(standard),
                        unit_in(convention, knob.dimension),
-                       takes_of(knob, factor_of(convention, knob.dimension, rate)), knob.help});
+                       takes_of(knob, knob.dimension == Dimension::time
+                                          ? 1
+                                          : factor_of(convention, knob.dimension, rate)),
+                       knob.help});
   };
   if (file == nullptr) {
     for (const Knob& knob : knobs()) add({&knob, 0});

@@ -31,10 +31,6 @@ bool overlap(const Box& a, const Box& b) {
   return a.lo.x < b.hi.x && b.lo.x < a.hi.x && a.lo.y < b.hi.y && b.lo.y < a.hi.y;
 }
 
-bool holds(const Box& box, Vec at) {
-  return at.x > box.lo.x && at.x < box.hi.x && at.y > box.lo.y && at.y < box.hi.y;
-}
-
 double distance(Vec a, Vec b) { return std::hypot(a.x - b.x, a.y - b.y); }
 
 Vec size_of(const Label& label) {
@@ -71,6 +67,36 @@ std::array<Vec, 8> ways_of(Side side) {
 
 Vec way_of(Side side) { return side == Side::over ? Vec{0, 0} : ways_of(side)[0]; }
 
+// Which cells of the sheet hold lines and dots; as many as the sheet has, however much is drawn.
+class Occupied {
+ public:
+  Occupied() : cells_(kAcross * kUp, false) {}
+
+  void add(Vec px) {
+    if (px.x < 0 || px.y < 0 || px.x >= kSheet.x || px.y >= kSheet.y) return;
+    cells_[row_of(px.y) * kAcross + row_of(px.x)] = true;
+  }
+
+  // How many of them lie in a box that lies on the sheet.
+  [[nodiscard]] int in(const Box& box) const {
+    int count = 0;
+    for (std::size_t y = row_of(box.lo.y); y <= row_of(box.hi.y); ++y) {
+      for (std::size_t x = row_of(box.lo.x); x <= row_of(box.hi.x); ++x) {
+        count += cells_[y * kAcross + x] ? 1 : 0;
+      }
+    }
+    return count;
+  }
+
+ private:
+  static constexpr double kCell = 5;  // px
+  static constexpr std::size_t kAcross = 256;
+  static constexpr std::size_t kUp = 160;
+  static std::size_t row_of(double px) { return static_cast<std::size_t>(px / kCell); }
+
+  std::vector<bool> cells_;
+};
+
 // Lays out one panel.
 class Placer {
  public:
@@ -81,7 +107,7 @@ class Placer {
       if (line.kept_clear) sample(line);
     }
     for (const Dots& dots : panel_.dots) {
-      for (const Vec& at : dots.at) samples_.push_back(panel_.on_sheet(at));
+      for (const Vec& at : dots.at) occupied_.add(panel_.on_sheet(at));
     }
     for (const Mark& mark : panel_.marks) place_mark(mark);
     for (const Label& label : panel_.labels) {
@@ -94,14 +120,14 @@ class Placer {
   }
 
  private:
-  // Points along a line, so close together that no label slips between them.
+  // Along a line, in steps so short that no label slips between them.
   void sample(const Polyline& line) {
     constexpr double kStep = 6;  // px
     for (std::size_t i = 1; i < line.points.size(); ++i) {
       const Vec a = panel_.on_sheet(line.points[i - 1]);
       const Vec b = panel_.on_sheet(line.points[i]);
       const double steps = std::min(std::floor(distance(a, b) / kStep) + 1, kSheet.x);
-      for (double k = 0; k <= steps; ++k) samples_.push_back(a + (b - a) * (k / steps));
+      for (double k = 0; k <= steps; ++k) occupied_.add(a + (b - a) * (k / steps));
     }
   }
 
@@ -120,7 +146,7 @@ class Placer {
         if (!is_free(at)) at = place + way * radius;
       }
     }
-    layout_.marks.push_back({&mark, at, place});
+    if (is_free(at)) layout_.marks.push_back({&mark, at, place});
   }
 
   void place_fixed(const Label& label) {
@@ -169,13 +195,11 @@ class Placer {
       if (overlap(box, detail::box_of_sign(mark.at))) return kNever;
     }
     constexpr double kCrossing = 30;
-    double cost = 0;
-    for (const Vec& at : samples_) cost += holds(box, at) ? kCrossing : 0;
-    return cost;
+    return kCrossing * occupied_.in(box);
   }
 
   const Panel& panel_;
-  std::vector<Vec> samples_;
+  Occupied occupied_;
   Layout layout_;
 };
 

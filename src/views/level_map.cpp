@@ -109,13 +109,22 @@ bool is_by_the_way(const Event& apex, const std::vector<Event>& events) {
   });
 }
 
-// All events that have a mark.
-std::vector<Happening> happenings_of(const RunMap& map) {
+// More than these would lie on one another.
+constexpr std::size_t kMostMarks = 300;
+constexpr std::size_t kMostNames = 60;
+
+// All events that have a mark, as far as there is room for them; the panel's title says so if there
+// are more.
+std::vector<Happening> happenings_of(const RunMap& map, Panel& panel) {
   std::vector<Happening> all;
   const std::vector<Event>& events = map.trace.events;
   for (const Event& event : events) {
     const auto what = marked(event);
     if (!what || (event.kind == EventKind::apex && is_by_the_way(event, events))) continue;
+    if (all.size() == kMostMarks) {
+      panel.title = fmt::format("the first {} events are marked", kMostMarks);
+      break;
+    }
     all.push_back(
         {*what, time_of(event, map.trace.tick_rate), event.place, is_mirrored(map.trace, event)});
   }
@@ -158,7 +167,7 @@ std::string arc_text(std::size_t number, const Arc& arc) {
 }
 
 void add_arc_labels(Panel& panel, const std::vector<Arc>& arcs) {
-  for (std::size_t i = 0; i < arcs.size(); ++i) {
+  for (std::size_t i = 0; i < std::min(arcs.size(), kMostNames); ++i) {
     if (!arcs[i].from_jump) continue;
     panel.labels.push_back({arc_text(i + 1, arcs[i]), arcs[i].apex, Side::above, 15});
   }
@@ -174,7 +183,7 @@ Panel map_panel(const RunMap& map, const std::vector<Arc>& arcs, const Box& room
   names.swap(panel.labels);
   std::vector<Vec> trail;
   for (const Sample& sample : map.trace.samples) trail.push_back(sample.feet);
-  const std::vector<Happening> happenings = happenings_of(map);
+  const std::vector<Happening> happenings = happenings_of(map, panel);
   add_bodies(panel, map, happenings);
   add_trail(panel, trail);
   if (whole) {
@@ -183,7 +192,9 @@ Panel map_panel(const RunMap& map, const std::vector<Arc>& arcs, const Box& room
     panel.labels.push_back({"end", trail.back(), Side::right, 12.5});
     add_marks(panel, happenings, [](const Happening& happening) { return happening.feet; });
   }
-  panel.labels.insert(panel.labels.end(), names.begin(), names.end());
+  const std::size_t named = std::min(names.size(), kMostNames);
+  panel.labels.insert(panel.labels.end(), names.begin(),
+                      names.begin() + static_cast<std::ptrdiff_t>(named));
   return panel;
 }
 
@@ -201,13 +212,13 @@ Panel height_panel(const RunMap& map, const std::vector<Arc>& arcs, const Box& r
   panel.title = "height of the feet over time";
   panel.x = {0, std::max(trail.back().x, 1 / map.trace.tick_rate) * 1.04, "time, s"};
   panel.y = {lowest->y - 0.08 * span, lowest->y + 1.2 * span, "y of the feet, u"};
-  for (std::size_t i = 0; i < arcs.size(); ++i) {
+  for (std::size_t i = 0; i < std::min(arcs.size(), kMostNames); ++i) {
     if (!arcs[i].from_jump) continue;
     panel.labels.push_back(
         {arc_text(i + 1, arcs[i]), {arcs[i].apex_time, arcs[i].apex.y}, Side::above, 15});
   }
   add_trail(panel, trail);
-  add_marks(panel, happenings_of(map), [](const Happening& happening) {
+  add_marks(panel, happenings_of(map, panel), [](const Happening& happening) {
     return Vec{happening.time, happening.feet.y};
   });
   return panel;

@@ -29,6 +29,16 @@ class Block {
     for (const Vec& at : points) rows_ += fmt::format("{:.8g} {:.8g}\n", at.x, at.y);
     rows_ += "\n";
   }
+  // A line of any length in pieces that meet: what strokes it takes much longer for one long line
+  // that crosses itself than for many short ones.
+  void add_line(const std::vector<Vec>& points) {
+    constexpr std::size_t kPiece = 400;
+    for (std::size_t begin = 0; begin + 1 < points.size(); begin += kPiece) {
+      const std::size_t end = std::min(begin + kPiece + 1, points.size());
+      add({points.begin() + static_cast<std::ptrdiff_t>(begin),
+           points.begin() + static_cast<std::ptrdiff_t>(end)});
+    }
+  }
   [[nodiscard]] const std::string& rows() const { return rows_; }
 
  private:
@@ -111,6 +121,31 @@ void add_leaders(const Panel& panel, const Layout& layout, Elements& elements) {
   elements.line(leaders, Ink::text, 0.7, Stroke::solid, "leaders");
 }
 
+// Neighbours that are drawn alike are one layer.
+void add_areas(const Panel& panel, Elements& elements) {
+  for (std::size_t i = 0; i < panel.areas.size();) {
+    const Area& first = panel.areas[i];
+    Block block;
+    for (; i < panel.areas.size() && panel.areas[i].ink == first.ink; ++i) {
+      block.add(panel.areas[i].outline);
+    }
+    elements.fill(block, first.ink, "areas");
+  }
+}
+
+void add_lines(const Panel& panel, Elements& elements) {
+  for (std::size_t i = 0; i < panel.lines.size();) {
+    const Polyline& first = panel.lines[i];
+    const auto is_alike = [&first](const Polyline& line) {
+      return line.ink == first.ink && line.width == first.width && line.stroke == first.stroke;
+    };
+    Block block;
+    for (; i < panel.lines.size() && is_alike(panel.lines[i]); ++i)
+      block.add_line(panel.lines[i].points);
+    elements.line(block, first.ink, first.width, first.stroke, "lines");
+  }
+}
+
 void add_dots(const Panel& panel, Elements& elements) {
   constexpr double kRadius = 2.1;  // px
   for (const Dots& dots : panel.dots) {
@@ -179,16 +214,8 @@ std::string panel_text(const Panel& panel) {
   const Layout layout = lay_out(panel);
   text += labels_text(layout);
   Elements elements;
-  for (const Area& area : panel.areas) {
-    Block block;
-    block.add(area.outline);
-    elements.fill(block, area.ink, "area");
-  }
-  for (const Polyline& line : panel.lines) {
-    Block block;
-    block.add(line.points);
-    elements.line(block, line.ink, line.width, line.stroke, "line");
-  }
+  add_areas(panel, elements);
+  add_lines(panel, elements);
   add_dots(panel, elements);
   add_leaders(panel, layout, elements);
   add_marks(panel, layout, elements);

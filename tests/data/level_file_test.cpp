@@ -70,7 +70,7 @@ TEST(LevelFile, SaysWhatIsWrongAndWhere) {
        "down "
        "in this file (if y points up in this file, write vertical = \"up\" under [convention])"},
       {kHead + "[[solid]]\nbox = [0, 0, 1, 1]\ntouch = { push = [1e9, 0] }\n",
-       "c:5:19: touch.push: found 1000000000, expected a speed of -1e+07 to 1e+07 u/s"},
+       "c:5:19: touch.push: found 1000000000, expected a speed of -1e+06 to 1e+06 u/s"},
       {kHead + "[[solid]]\nbox = [0, 1, 1, 1]\n",
        "c:4:7: solid.box: found bottom 1, top 1, expected bottom less than top"},
       {kHead + "[[solid]]\nbox = [0, 0, nan, 1]\n",

@@ -282,6 +282,8 @@ TEST_F(Strangers, OutputsNeverOverwriteWhatIsReadOrOneAnother) {
   EXPECT_EQ(twice.code, 2);
   EXPECT_NE(twice.err.find("--plot: found ./x.png, which this call reads or writes"),
             std::string::npos);
+  expect_refused("derive --height 3 --apex-time 0.4 --write x.png --plot ./x.png",
+                 "--write: found x.png, which this call reads or writes as well");
   EXPECT_EQ(text_of("first-limbs.level.toml"), level);
   EXPECT_EQ(text_of("first-leaps.inputs"), leaps);
 }

@@ -355,6 +355,21 @@ TEST_F(Tool, ListsEveryKnobAndEveryFact) {
     EXPECT_EQ(item["default"], "7");
     EXPECT_EQ(item["unit"], "u/s");
   }
+  // In the numbers of the file: px, per tick.
+  put("px.toml",
+      "format = \"bushbaby-tuning/1\"\n[convention]\none_unit = \"16 px\"\nvertical = "
+      "\"down\"\ntime = \"tick\"\n[jump]\nheight = 52\napex_time = 23\n");
+  for (const auto& item : json_of("drill px.toml --knobs")["knobs"]) {
+    if (item["knob"] == "jump.height") {
+      EXPECT_EQ(item["value"], "52");
+      EXPECT_EQ(item["unit"], "px");
+      EXPECT_EQ(item["takes"], "more than 0 and at most 16000000");
+    }
+    if (item["knob"] == "jump.coyote") {
+      EXPECT_EQ(item["takes"], "0 to 1000000");
+      EXPECT_EQ(item["unit"], "tick");
+    }
+  }
   const std::string facts = run("drill --facts").out;
   EXPECT_NE(facts.find("late_press.window_ticks"), std::string::npos);
 }

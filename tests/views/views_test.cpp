@@ -260,6 +260,21 @@ TEST(JumpChart, OfABodyThatDoesNotJumpSaysSo) {
   EXPECT_TRUE(picture.panels.empty());
 }
 
+// Nothing in a file is trusted in size: what is drawn is bounded, and says so.
+TEST(LevelMap, HugeLevelsAndLongRunsStayReadable) {
+  Level level{"huge", {0, 0}, {{"floor", {{-50, -1}, {50, 0}}, {}}}};
+  for (int i = 0; i < 8000; ++i) {
+    const Vec lo{(i % 200) * 0.4 - 40, 3 + (i / 200) * 0.4};
+    level.solids.push_back({fmt::format("solid {}", i), {lo, lo + Vec{0.3, 0.3}}, {}});
+  }
+  expect_readable(ran(level, "right jump for 60 ticks\nright for 200 ticks\n").picture(), "huge");
+  std::string inputs;
+  for (int i = 0; i < 400; ++i) inputs += "jump for 20 ticks\nnothing for 40 ticks\n";
+  const Picture picture = ran(*load_level(kDemo + "first-limbs.level.toml"), inputs).picture();
+  expect_readable(picture, "long");
+  EXPECT_EQ(picture.panels[0].title, "the first 300 events are marked");
+}
+
 class PictureFiles : public testing::Test {
  protected:
   void SetUp() override {

@@ -150,9 +150,9 @@ struct Layout {
 };
 
 /// Finds every mark and label a place: marks that would coincide are set apart, no label covers
-/// another, a mark or the sheet's edge, and lines are kept clear where there is room. A label for
-/// which there is no room at all is left out. Panels are laid out one by one; the layout points
-/// into the panel.
+/// another, a mark or the sheet's edge, and lines are kept clear where there is room. A label or
+/// a mark for which there is no room at all is left out. Panels are laid out one by one; the layout
+/// points into the panel.
 [[nodiscard]] Layout lay_out(const Panel& panel);
 
 }  // namespace bushbaby
