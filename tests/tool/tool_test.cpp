@@ -359,7 +359,10 @@ TEST_F(Tool, ListsEveryKnobAndEveryFact) {
   put("px.toml",
       "format = \"bushbaby-tuning/1\"\n[convention]\none_unit = \"16 px\"\nvertical = "
       "\"down\"\ntime = \"tick\"\n[jump]\nheight = 52\napex_time = 23\n");
-  for (const auto& item : json_of("drill px.toml --knobs")["knobs"]) {
+  const auto pixels = json_of("drill px.toml --knobs");
+  int seen = 0;
+  for (const auto& item : pixels["knobs"]) {
+    seen += item["knob"] == "jump.height" || item["knob"] == "jump.coyote" ? 1 : 0;
     if (item["knob"] == "jump.height") {
       EXPECT_EQ(item["value"], "52");
       EXPECT_EQ(item["unit"], "px");
@@ -370,6 +373,7 @@ TEST_F(Tool, ListsEveryKnobAndEveryFact) {
       EXPECT_EQ(item["unit"], "tick");
     }
   }
+  EXPECT_EQ(seen, 2);
   const std::string facts = run("drill --facts").out;
   EXPECT_NE(facts.find("late_press.window_ticks"), std::string::npos);
 }
