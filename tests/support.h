@@ -61,7 +61,7 @@ inline Tuning with_loop(Tuning tuning, const JumpLoop& loop) {
 inline Rules rules_of(const Tuning& tuning) {
   const Compiled compiled = compile(tuning);
   for (const Violation& v : compiled.violations) {
-    ADD_FAILURE() << v.key << ": found " << v.found << ", expected " << v.expected;
+    ADD_FAILURE() << describe(v);
   }
   return compiled.rules;
 }

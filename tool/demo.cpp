@@ -79,11 +79,11 @@ std::vector<Step> steps_in(const fs::path& folder) {
        "--set wall.exit.1.steer_lock=0ticks: the held direction cancels the push off the bark."},
       {"Why did he (not) jump just then?",
        {"why", at("pip.tuning.toml"), "--level", at("hollow-trunk.level.toml"), "--inputs",
-        at("moonlit-climb.inputs"), "--tick", "239", "--tick", "271"},
-       "Tick 239 jumps in the fifth tick after the moss ended; in tick 271 nobody asks for "
+        at("moonlit-climb.inputs"), "--tick", "240", "--tick", "272"},
+       "Tick 240 jumps in the fifth tick after the moss ended; in tick 272 nobody asks for "
        "anything. For "
        "each tick: what was decided, on which knob, and what every other candidate failed on.",
-       "without --tick: every press of the inputs."},
+       "without --tick: a line for every press of the inputs."},
       {"The same with a shorter time of grace",
        {"why", at("pip.tuning.toml"), "--level", at("hollow-trunk.level.toml"), "--inputs",
         at("moonlit-climb.inputs"), "--against-set", "jump.coyote=4ticks"},

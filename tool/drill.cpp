@@ -30,19 +30,21 @@ int drill(const Call& call) {
   if (const auto clashes = find_clashes(call, {call.text("TUNING")}); !clashes.empty()) {
     return fail(clashes);
   }
-  const auto file = load_tuning(call.text("TUNING"), call.texts("--set"));
+  const auto file = load_tuning(call.text("TUNING"), settings_of(call));
   if (!file) return fail(file.error());
+  const auto units = units_of(call, *file);
+  if (!units) return fail(units.error());
   const auto compiled = check_tuning(*file);
   if (!compiled) return fail(compiled.error());
   remark_on(*file);
 
   CharacterSubject subject(compiled->rules, file->tuning.name);
   const auto reports = run_drills(subject, only);
-  print(call.has("--json") ? drill_json(file->tuning, compiled->roundings, reports)
-                           : drill_table(file->tuning, compiled->roundings, reports));
+  print(call.has("--json") ? drill_json(file->tuning, *units, compiled->roundings, reports)
+                           : drill_table(file->tuning, *units, compiled->roundings, reports));
   if (call.has("--plot")) {
-    const int code =
-        draw_to(draw(record_jump_chart(subject, describe_loop(file->tuning))), call.text("--plot"));
+    const int code = draw_to(draw(record_jump_chart(subject, describe_loop(file->tuning), *units)),
+                             call.text("--plot"));
     if (code != kDone) return code;
   }
   return save_if_asked(call, *file);
@@ -58,6 +60,7 @@ Verb drill_verb() {
        {"--only", "DRILL", "run this drill only; can be repeated", Role::takes, true},
        set_parameter(),
        save_parameter(),
+       units_parameter(),
        {"--facts", "", "list every drill and the facts it measures, with their units", Role::gives},
        knobs_parameter(),
        plot_parameter("full jumps, hops and running jumps"),

@@ -14,10 +14,12 @@ namespace {
 int judge(const Call& call) {
   const auto clashes = find_clashes(call, {call.text("TUNING"), call.text("TARGETS")});
   if (!clashes.empty()) return fail(clashes);
-  const auto file = load_tuning(call.text("TUNING"), call.texts("--set"));
-  const auto targets = load_targets(call.text("TARGETS"));
+  const auto file = load_tuning(call.text("TUNING"), settings_of(call));
+  const auto units = units_of(call, file ? *file : TuningFile{});
+  const auto targets = load_targets(call.text("TARGETS"), file ? file->units() : Units{});
   std::vector<Problem> problems;
   if (!file) append(problems, file.error());
+  if (!units) append(problems, units.error());
   if (!targets) append(problems, targets.error());
   if (!problems.empty()) return fail(problems);
   const auto compiled = check_tuning(*file);
@@ -31,11 +33,11 @@ int judge(const Call& call) {
     if (verdict.met || !verdict.measured) continue;
     advice.push_back({&verdict, find_effects(file->tuning, *verdict.target)});
   }
-  print(call.has("--json") ? judgement_json(file->tuning, judgement, advice)
-                           : judgement_table(file->tuning, judgement, advice));
+  print(call.has("--json") ? judgement_json(file->tuning, *units, judgement, advice)
+                           : judgement_table(file->tuning, *units, judgement, advice));
   if (call.has("--plot")) {
     const int code =
-        draw_to(draw(record_verdict_chart(judgement, subject, describe_loop(file->tuning))),
+        draw_to(draw(record_verdict_chart(judgement, subject, describe_loop(file->tuning), *units)),
                 call.text("--plot"));
     if (code != kDone) return code;
   }
@@ -52,6 +54,7 @@ Verb judge_verb() {
            {"TARGETS", "", "the targets file", Role::needs},
            set_parameter(),
            save_parameter(),
+           units_parameter(),
            knobs_parameter(),
            plot_parameter("the arcs against their reference, and every target"),
            json_parameter()},

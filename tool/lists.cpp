@@ -14,7 +14,7 @@ int print_lists(const Call& call) {
   const TuningFile* file = nullptr;
   Result<TuningFile> read = none;
   if (call.has("TUNING")) {
-    read = load_tuning(call.text("TUNING"), call.texts("--set"));
+    read = load_tuning(call.text("TUNING"), settings_of(call));
     if (!read) return fail(read.error());
     file = &*read;
   }

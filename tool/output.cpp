@@ -73,19 +73,22 @@ std::vector<Problem> find_excess(const Inputs& inputs, double tick_rate, const s
            fmt::format("at most {} ticks", kMostRunTicks), ""}};
 }
 
-std::vector<Problem> no_room(const std::string& level_path, const Level& level,
-                             const Rules& rules) {
+std::vector<Problem> no_room(const std::string& level_path, const Level& level, const Rules& rules,
+                             const Units& units) {
   std::string found = "no room for the body";
   const Overlap overlap = LevelWorld(level).overlap(rules.body, level.start, 0);
   if (overlap.surface != kNoSurface) {
     const std::string& name = level.solids[overlap.surface].name;
     const std::string solid =
         name.empty() ? fmt::format("solid {}", overlap.surface + 1) : fmt::format("\"{}\"", name);
-    found = fmt::format("a place where the body is inside {}, {:.6g} u deep", solid, overlap.depth);
+    found = fmt::format("a place where the body is inside {}, {} deep", solid,
+                        units.text(Dimension::length, overlap.depth));
   }
   const Vec size = rules.body.hi - rules.body.lo;
   return {{ProblemCode::contradiction, level_path, 0, 0, "start", std::move(found),
-           fmt::format("room for a body of {:.6g} by {:.6g} u", size.x, size.y), ""}};
+           fmt::format("room for a body of {:.6g} by {}", units.told(Dimension::length, size.x),
+                       units.text(Dimension::length, size.y)),
+           ""}};
 }
 
 void print(const std::string& text) {
@@ -102,6 +105,24 @@ int finish(int code) {
 }
 
 void say_written(const std::string& path) { say("wrote " + path); }
+
+std::vector<Setting> settings_of(const Call& call, const std::string& more) {
+  std::vector<Setting> settings;
+  for (const std::string& text : call.texts("--set")) settings.emplace_back(text);
+  for (const std::string& text : call.texts(more)) settings.emplace_back(text);
+  return settings;
+}
+
+Result<Units> units_of(const Call& call, const TuningFile& file) {
+  Units units = file.units();
+  if (!call.has("--units") || call.text("--units") == "file") return units;
+  units.convention = {};
+  if (call.text("--units") == "world") return units;
+  auto convention = parse_convention(call.text("--units"), "--units");
+  if (!convention) return tl::unexpected(convention.error());
+  units.convention = std::move(*convention);
+  return units;
+}
 
 void remark_on(const TuningFile& file) {
   for (const std::string& remark : unit_remarks(file)) say("bushbaby: remark: " + remark);

@@ -31,7 +31,7 @@ void append(std::vector<Problem>& all, const std::vector<Problem>& more);
 
 /// What is wrong with a level at whose start the body would stand in a solid.
 [[nodiscard]] std::vector<Problem> no_room(const std::string& level_path, const Level& level,
-                                           const Rules& rules);
+                                           const Rules& rules, const Units& units);
 
 void print(const std::string& text);
 
@@ -41,6 +41,12 @@ void print(const std::string& text);
 /// Says a line on standard error, so that standard output stays one report.
 void say(const std::string& line);
 void say_written(const std::string& path);
+
+/// The settings of a call's --set; those of `more`, another option, come after them.
+[[nodiscard]] std::vector<Setting> settings_of(const Call& call, const std::string& more = {});
+
+/// In which numbers are told: as --units says, else as the file's own are.
+[[nodiscard]] Result<Units> units_of(const Call& call, const TuningFile& file);
 
 /// Says what in a tuning is allowed but looks like a mistake.
 void remark_on(const TuningFile& file);

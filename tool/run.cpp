@@ -14,22 +14,10 @@ namespace bushbaby::tool {
 
 namespace {
 
-// The convention of the trace: that of the tuning, or one written out.
-Result<Convention> trace_convention(const Call& call, const Convention& of_file) {
-  if (!call.has("--convention")) return Convention{};
-  if (call.text("--convention") == "file") return of_file;
-  return parse_convention(call.text("--convention"), "--convention");
-}
-
-int write_run(const Call& call, const Trace& trace, const Convention& convention) {
+int write_run(const Call& call, const Trace& trace, const Units& units) {
   const std::string path = call.text("--trace");
-  if (const auto problem = write_file(path, write_trace(trace, convention))) {
-    return fail({*problem});
-  }
-  say_written(convention.is_default() ? path
-                                      : path + " in " + unit_in(convention, Dimension::length) +
-                                            ", " + unit_in(convention, Dimension::speed) + ", y " +
-                                            (convention.vertical_down ? "down" : "up"));
+  if (const auto problem = write_file(path, write_trace(trace, units))) return fail({*problem});
+  say_written(units.convention.is_default() ? path : path + " in " + units.describe());
   return kDone;
 }
 
@@ -38,12 +26,12 @@ int run(const Call& call) {
       find_clashes(call, {call.text("TUNING"), call.text("--level"), call.text("--inputs")});
   if (!clashes.empty()) return fail(clashes);
   // All three are read before anything is reported: what is wrong comes out in one go.
-  const auto file = load_tuning(call.text("TUNING"), call.texts("--set"));
+  const auto file = load_tuning(call.text("TUNING"), settings_of(call));
   const auto level = load_level(call.text("--level"));
   const auto inputs = load_inputs(call.text("--inputs"));
-  const auto convention = trace_convention(call, file ? file->convention : Convention{});
+  const auto units = units_of(call, file ? *file : TuningFile{});
   std::vector<Problem> problems;
-  if (!convention) append(problems, convention.error());
+  if (!units) append(problems, units.error());
   if (!file) append(problems, file.error());
   if (!level) append(problems, level.error());
   if (!inputs) append(problems, inputs.error());
@@ -59,14 +47,15 @@ int run(const Call& call) {
   CharacterSubject subject(compiled->rules, file->tuning.name);
   const SubjectTraits traits = subject.traits();
   const auto trace = run_inputs(subject, level_stage(*level), controls_of(*inputs, rate));
-  if (!trace) return fail(no_room(call.text("--level"), *level, compiled->rules));
-  const RunReport report{file->tuning.name, level->name, *trace};
+  if (!trace) return fail(no_room(call.text("--level"), *level, compiled->rules, *units));
+  const RunReport report{file->tuning.name, level->name, *trace, *units};
   print(call.has("--json") ? run_json(report) : run_table(report));
   if (call.has("--trace")) {
-    if (const int code = write_run(call, *trace, *convention); code != kDone) return code;
+    if (const int code = write_run(call, *trace, *units); code != kDone) return code;
   }
   if (call.has("--plot")) {
-    const RunMap map{file->tuning.name, *level, *trace, traits.body_width, traits.body_height};
+    const RunMap map{file->tuning.name,  *level, *trace, traits.body_width,
+                     traits.body_height, *units};
     if (const int code = draw_to(draw(map), call.text("--plot")); code != kDone) return code;
   }
   return save_if_asked(call, *file);
@@ -82,11 +71,8 @@ Verb run_verb() {
            {"--inputs", "INPUTS", "the inputs file: what is held, and for how long", Role::needs},
            set_parameter(),
            save_parameter(),
+           units_parameter(),
            {"--trace", "FILE", "write the trace, a row a tick, as CSV", Role::gives},
-           {"--convention", "CONVENTION",
-            "write the trace in another convention: file (that of the tuning), or written out, "
-            "such as \"one_unit=16 px, vertical=down, time=tick\"",
-            Role::takes},
            knobs_parameter(),
            plot_parameter("the way through the level, events marked"),
            json_parameter()},

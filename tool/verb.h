@@ -77,6 +77,7 @@ struct Verb {
 [[nodiscard]] Parameter tuning_parameter();
 [[nodiscard]] Parameter set_parameter();
 [[nodiscard]] Parameter save_parameter();
+[[nodiscard]] Parameter units_parameter();
 [[nodiscard]] Parameter knobs_parameter();
 [[nodiscard]] Parameter json_parameter();
 [[nodiscard]] Parameter plot_parameter(const std::string& what);

@@ -25,6 +25,13 @@ Parameter save_parameter() {
           Role::gives};
 }
 
+Parameter units_parameter() {
+  return {"--units", "UNITS",
+          "tell numbers in these: file (as the tuning's; if not given), world (u, s, y up), or "
+          "written out, such as \"one_unit=16 px, vertical=down, time=tick\"",
+          Role::takes};
+}
+
 Parameter knobs_parameter() {
   return {"--knobs", "", "list every knob: its value, unit, default, range and what it does",
           Role::gives};

@@ -20,7 +20,8 @@ namespace {
 // What of a call is no file.
 struct Request {
   std::vector<std::int64_t> ticks;
-  double within = 0;
+  std::optional<std::string> within;
+  bool full = false;
   bool json = false;
   std::string level;  // its path
 };
@@ -29,10 +30,20 @@ struct Request {
 struct Run {
   std::string name;
   Tuning tuning;
+  Units units;  // in which numbers are told
   CharacterSubject subject;
   Stage stage;
   std::vector<Controls> controls;
 };
+
+// How far numbers may lie apart and still be the same, in u and u/s.
+Result<double> margin_of(const Request& ask, const Units& units) {
+  if (!ask.within) return 0.0;
+  const auto within = parse_quantity(*ask.within, Dimension::length, units);
+  if (within && std::isfinite(*within) && *within >= 0) return *within;
+  return tl::unexpected(std::vector<Problem>{call_problem(
+      "--within", *ask.within, describe_quantity(Dimension::length, units) + ", 0 or more")});
+}
 
 int report_parting(const PartingReport& report, bool json) {
   print(json ? parting_json(report) : parting_text(report));
@@ -47,36 +58,50 @@ int compare_traces(const std::string& path_a, const std::string& path_b, const R
   if (!a) append(problems, a.error());
   if (!b) append(problems, b.error());
   if (!problems.empty()) return fail(problems);
-  if (a->tick_rate != b->tick_rate) {
-    return fail(
-        {call_problem("--traces", fmt::format("{} Hz and {} Hz", a->tick_rate, b->tick_rate),
-                      "two traces of one tick rate")});
+  if (a->trace.tick_rate != b->trace.tick_rate) {
+    return fail({call_problem(
+        "--traces", fmt::format("{} Hz and {} Hz", a->trace.tick_rate, b->trace.tick_rate),
+        "two traces of one tick rate")});
   }
-  if (shared_samples(*a, *b) == 0) {
+  if (a->units.describe() != b->units.describe()) {
+    return fail({call_problem("--traces",
+                              fmt::format("{}; and {}", a->units.describe(), b->units.describe()),
+                              "two traces in the same units")});
+  }
+  if (shared_samples(a->trace, b->trace) == 0) {
     const auto ticks_of = [](const Trace& trace) {
       return fmt::format("{} to {}", trace.samples.front().tick, trace.samples.back().tick);
     };
-    return fail(
-        {call_problem("--traces", fmt::format("ticks {} and {}", ticks_of(*a), ticks_of(*b)),
-                      "two traces that have ticks in common")});
+    return fail({call_problem(
+        "--traces", fmt::format("ticks {} and {}", ticks_of(a->trace), ticks_of(b->trace)),
+        "two traces that have ticks in common")});
   }
-  return report_parting({path_a, path_b, *a, *b, find_parting(*a, *b, ask.within)}, ask.json);
+  const auto within = margin_of(ask, a->units);
+  if (!within) return fail(within.error());
+  PartingReport report{path_a, path_b, a->trace, b->trace,
+                       find_parting(a->trace, b->trace, *within)};
+  report.units = a->units;
+  return report_parting(report, ask.json);
 }
 
 // Where the runs of two tunings on the same inputs part, and why.
 int compare_runs(Run& a, Run& b, const Request& ask) {
+  const auto within = margin_of(ask, a.units);
+  if (!within) return fail(within.error());
   const auto trace_a = run_inputs(a.subject, a.stage, a.controls);
   const auto trace_b = run_inputs(b.subject, b.stage, b.controls);
   if (!trace_a || !trace_b) {
     const Run& buried = trace_a ? b : a;
-    return fail(no_room(ask.level, buried.stage.level, compile(buried.tuning).rules));
+    return fail(no_room(ask.level, buried.stage.level, compile(buried.tuning).rules, a.units));
   }
   PartingReport report{a.name,
                        b.name,
                        *trace_a,
                        *trace_b,
-                       find_parting(*trace_a, *trace_b, ask.within),
-                       differing_knobs(a.tuning, b.tuning)};
+                       find_parting(*trace_a, *trace_b, *within),
+                       a.units,
+                       &a.stage.level,
+                       differing_knobs(a.tuning, b.tuning, a.units)};
   if (report.parting) {
     const std::vector<std::int64_t> tick{report.parting->tick};
     report.why_a = *explain_ticks(a.subject, a.stage, a.controls, tick);
@@ -87,21 +112,35 @@ int compare_runs(Run& a, Run& b, const Request& ask) {
   return report_parting(report, ask.json);
 }
 
-int explain_run(Run& run, const std::string& level, const Request& ask) {
-  const auto most = static_cast<std::int64_t>(run.controls.size()) - 1;
+int explain_run(Run& run, const Request& ask) {
+  const auto most = static_cast<std::int64_t>(run.controls.size());
   std::vector<std::int64_t> ticks = ask.ticks;
   for (const std::int64_t tick : ticks) {
-    if (tick >= 0 && tick <= most) continue;
+    if (tick >= 1 && tick <= most) continue;
     return fail({call_problem("--tick", fmt::format("{}", tick),
-                              fmt::format("a tick of the inputs, 0 to {}", most))});
+                              fmt::format("a tick of the inputs, 1 to {}", most))});
   }
-  if (ticks.empty()) ticks = presses_of(run.controls);
-  const auto explained = explain_ticks(run.subject, run.stage, run.controls, ticks);
-  if (!explained) {
-    return fail(no_room(ask.level, run.stage.level, compile(run.tuning).rules));
+  WhyReport report{run.name, run.stage.level, run.units, {}, {}, run.tuning};
+  const bool in_brief = ticks.empty() && !ask.full;
+  bool placed = false;
+  if (in_brief) {
+    const auto presses = follow_presses(run.subject, run.stage, run.controls);
+    placed = presses.has_value();
+    if (placed) report.presses = *presses;
+  } else {
+    if (ticks.empty()) ticks = presses_of(run.controls);
+    const auto explained = explain_ticks(run.subject, run.stage, run.controls, ticks);
+    placed = explained.has_value();
+    if (placed) report.ticks = *explained;
   }
-  const WhyReport report{run.name, level, run.subject.traits().tick_rate, *explained, run.tuning};
-  print(ask.json ? why_json(report) : why_text(report));
+  if (!placed) {
+    return fail(no_room(ask.level, run.stage.level, compile(run.tuning).rules, run.units));
+  }
+  if (in_brief) {
+    print(ask.json ? presses_json(report) : presses_text(report));
+  } else {
+    print(ask.json ? why_json(report) : why_text(report));
+  }
   return kDone;
 }
 
@@ -119,14 +158,8 @@ Request read_request(const Call& call, std::vector<Problem>& problems) {
       problems.push_back(call_problem("--tick", text, "a whole number"));
     }
   }
-  if (call.has("--within")) {
-    const auto within = parse_number(call.text("--within"));
-    if (within && std::isfinite(*within) && *within >= 0) {
-      ask.within = *within;
-    } else {
-      problems.push_back(call_problem("--within", call.text("--within"), "a number, 0 or more"));
-    }
-  }
+  if (call.has("--within")) ask.within = call.text("--within");
+  ask.full = call.has("--full");
   return ask;
 }
 
@@ -164,15 +197,14 @@ int why(const Call& call) {
                               "--tick without --against and --against-set: where two runs part is "
                               "found, not asked")});
   }
-  const auto file = load_tuning(call.text("TUNING"), call.texts("--set"));
-  auto other_settings = call.texts("--set");
-  const auto& more = call.texts("--against-set");
-  other_settings.insert(other_settings.end(), more.begin(), more.end());
+  const auto file = load_tuning(call.text("TUNING"), settings_of(call));
   const auto other = load_tuning(call.text(call.has("--against") ? "--against" : "TUNING"),
-                                 two ? other_settings : call.texts("--set"));
+                                 settings_of(call, two ? "--against-set" : ""));
+  const auto units = units_of(call, file ? *file : TuningFile{});
   const auto level = load_level(ask.level);
   const auto inputs = load_inputs(call.text("--inputs"));
   if (!file) append(problems, file.error());
+  if (!units) append(problems, units.error());
   if (!other && two) append(problems, other.error());
   if (!level) append(problems, level.error());
   if (!inputs) append(problems, inputs.error());
@@ -186,11 +218,15 @@ int why(const Call& call) {
 
   const auto prepare = [&](const TuningFile& tuning) {
     const Rules rules = compile(tuning.tuning).rules;  // loading has checked it
-    return Run{tuning.tuning.name, tuning.tuning, CharacterSubject(rules, tuning.tuning.name),
-               level_stage(*level), controls_of(*inputs, rules.tick_rate)};
+    return Run{tuning.tuning.name,
+               tuning.tuning,
+               *units,
+               CharacterSubject(rules, tuning.tuning.name),
+               level_stage(*level),
+               controls_of(*inputs, rules.tick_rate)};
   };
   Run run = prepare(*file);
-  if (!two) return explain_run(run, level->name, ask);
+  if (!two) return explain_run(run, ask);
   Run second = prepare(*other);
   if (run.subject.traits().tick_rate != second.subject.traits().tick_rate) {
     return fail({call_problem("--against",
@@ -209,21 +245,24 @@ int why(const Call& call) {
 
 Verb why_verb() {
   return {"why",
-          "explain what each press of a run did, or any tick; or where two runs part",
+          "say what came of each press of a run, explain any tick, or where two runs part",
           {{"TUNING", "", "the tuning file"},
            {"--level", "LEVEL", "the level file"},
            {"--inputs", "INPUTS", "the inputs file"},
            set_parameter(),
            {"--tick", "TICK",
-            "explain this tick instead of every press of jump, dash and down; can be repeated",
+            "all that this tick considered, instead of a line for every press of jump, dash and "
+            "down; can be repeated. Tick k leads to row k of a trace",
             Role::takes, true},
+           {"--full", "", "all that the tick of every press considered", Role::takes},
            {"--against", "TUNING", "run this tuning too, and say where the two part and why"},
            {"--against-set", "KNOB=VALUE", "try a knob in the second run only; can be repeated",
             Role::takes, true},
            {"--traces", "A B", "two recorded traces instead: say where they part", Role::takes,
             false, 2},
-           {"--within", "NUMBER",
+           {"--within", "LENGTH",
             "how far numbers of two runs may lie apart and still be the same; 0 if not given"},
+           units_parameter(),
            knobs_parameter(),
            json_parameter()},
           "Give TUNING --level LEVEL --inputs INPUTS, or --traces A B.",

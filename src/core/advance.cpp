@@ -26,7 +26,8 @@ void note_statuses(Tick& tick) noexcept {
     const bool seen = (character.status_seen & bit) != 0;
     if (on == seen) continue;
     tick.note(on ? EventKind::locked : EventKind::unlocked, 0, static_cast<std::uint8_t>(i),
-              on ? static_cast<double>(character.status[i].reason) : 0);
+              on ? static_cast<double>(character.status[i].reason) : 0,
+              on ? character.status[i].surface : kNoSurface);
     character.status_seen = static_cast<std::uint8_t>(character.status_seen ^ bit);
   }
 }
@@ -47,19 +48,6 @@ void decide_facing(Tick& tick) noexcept {
   double towards = static_cast<double>(tick.steer.x);
   if (tick.rules.facing == FacingRule::speed) towards = tick.run;
   if (towards != 0) character.facing = towards > 0 ? 1 : -1;
-}
-
-void begin(Tick& tick) noexcept {
-  Character& character = tick.character;
-  note_push(tick);
-  note_statuses(tick);
-  if (character.grounded() && !tick.supported) {
-    leave_ground(tick, character.pushed ? LeaveReason::pushed : LeaveReason::lifted, 0);
-  }
-  character.pushed = false;
-  if (tick.in_grace) --character.coyote_left;
-  take_hold_anew(tick, character);
-  decide_facing(tick);
 }
 
 // ---- the end of a tick --------------------------------------------------------------------------
@@ -112,15 +100,13 @@ void take_touch(Tick& tick) noexcept {
   if (character.touching == tick.touched) return;
   character.touching = tick.touched;
   const Touch& touch = tick.world.surface(tick.touched).touch;
-  const auto ticks = [&tick](double seconds) -> std::int64_t {
+  const auto status = [&tick](double seconds, double share = 1) -> Status {
     const std::int64_t whole = whole_ticks(seconds * tick.rules.tick_rate);
-    return seconds > 0 && whole == 0 ? 1 : whole;
+    return {seconds > 0 && whole == 0 ? 1 : whole, 0, share, tick.touched};
   };
-  if (touch.stun > 0) set_status(character, StatusKind::stun, {ticks(touch.stun)});
-  if (touch.no_jump > 0) set_status(character, StatusKind::no_jump, {ticks(touch.no_jump)});
-  if (touch.slow > 0) {
-    set_status(character, StatusKind::slow, {ticks(touch.slow), 0, touch.slow_share});
-  }
+  if (touch.stun > 0) set_status(character, StatusKind::stun, status(touch.stun));
+  if (touch.no_jump > 0) set_status(character, StatusKind::no_jump, status(touch.no_jump));
+  if (touch.slow > 0) set_status(character, StatusKind::slow, status(touch.slow, touch.slow_share));
   if (touch.pushes) {
     push(character, touch.push, subtract(character.feet, tick.touched_normal), tick.rules);
   }
@@ -154,11 +140,25 @@ void finish(Tick& tick) noexcept {
 
 }  // namespace
 
+void detail::begin(Tick& tick) noexcept {
+  Character& character = tick.character;
+  note_push(tick);
+  note_statuses(tick);
+  if (character.grounded() && !tick.supported) {
+    leave_ground(tick, character.pushed ? LeaveReason::pushed : LeaveReason::lifted, 0);
+  }
+  character.pushed = false;
+  if (tick.in_grace) --character.coyote_left;
+  take_hold_anew(tick, character);
+  decide_facing(tick);
+}
+
 Events advance(Character& character, const Controls& controls, const Rules& rules,
-               const World& world) noexcept {
+               const World& world, Explanation* book) noexcept {
   assert(is_finite(character.feet) && is_finite(character.velocity));
   Events events;
   Tick tick(character, controls, rules, world, events);
+  tick.book = book;
   begin(tick);
   decide(tick);
   if (rules.integrator == Integrator::exact) {

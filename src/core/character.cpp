@@ -110,7 +110,7 @@ bool operator==(const GroundCheck& a, const GroundCheck& b) noexcept {
 }
 
 bool operator==(const Status& a, const Status& b) noexcept {
-  return a.left == b.left && a.reason == b.reason && a.share == b.share;
+  return a.left == b.left && a.reason == b.reason && a.share == b.share && a.surface == b.surface;
 }
 
 bool operator==(const Character& a, const Character& b) noexcept {

@@ -96,7 +96,7 @@ void leave_wall(Tick& tick, const Trial& trial) noexcept {
   if (!row.same_wall) character.wall_spent = static_cast<std::int8_t>(side);
   character.wall_let_go = true;
   if (row.away > 0) character.cling_side = 0;  // whoever comes back may cling anew
-  if (row.up > 0 || row.jump) {
+  if (row.jumps()) {
     if (row.up > 0) tick.rise = larger(row.up, tick.rise);
     take_off(tick, JumpKind::wall, row.jump);
   } else {
@@ -108,29 +108,28 @@ void leave_wall(Tick& tick, const Trial& trial) noexcept {
 // The button is held to fill the gauge, or has been let go to launch.
 void go_on_charging(Tick& tick) noexcept {
   Character& character = tick.character;
-  const bool may_jump =
-      !tick.locked && !character.has(StatusKind::no_jump) && tick.rules.may_jump &&
-      (tick.in_grace || (tick.supported && tick.world.surface(character.ground.surface).jump));
-  if (!may_jump) {
-    lose_charge(tick);
-  } else if (tick.held.jump) {
+  const Trial trial = look(tick, Candidate::ground_jump);
+  if (trial.hurdle == Hurdle::charging) {
     if (character.charge_held <= tick.rules.charge_ticks) ++character.charge_held;
-  } else {
+  } else if (trial.hurdle == Hurdle::none) {
     const double launch_speed = charged_launch(character.charge_held, tick.rules);
-    jump_from_ground(tick, {}, JumpKind::charged, launch_speed);
+    jump_from_ground(tick, trial, JumpKind::charged, launch_speed);
+  } else {
+    lose_charge(tick);
   }
 }
 
 // The first jump that is possible, by a press or by one remembered; or the press is remembered.
 void decide_jump(Tick& tick) noexcept {
   Character& character = tick.character;
+  if (tick.book != nullptr) look_ahead(tick);
   if (character.charge_held > 0) {
     go_on_charging(tick);
     return;
   }
   const bool asked = tick.jump_pressed || character.buffer_left > 0;
   if (asked) {
-    Trial trial = consider(Candidate::ground_jump, tick);
+    Trial trial = look(tick, Candidate::ground_jump);
     if (trial.hurdle == Hurdle::charging) {
       if (trial.remembered) tick.note(EventKind::buffer_used, 0);
       character.charge_held = 1;
@@ -138,21 +137,21 @@ void decide_jump(Tick& tick) noexcept {
       tick.note(EventKind::charge_started, 0);
       return;
     }
-    if (trial.hurdle != Hurdle::none) trial = consider(Candidate::coyote_jump, tick);
+    if (trial.hurdle != Hurdle::none) trial = look(tick, Candidate::coyote_jump);
     if (trial.hurdle == Hurdle::none) {
       jump_from_ground(tick, trial, JumpKind::ground, tick.rules.launch_speed);
       return;
     }
   }
   if (tick.rules.exit_count > 0 && !tick.supported && exit_side(tick) != 0) {
-    const Trial trial = consider(Candidate::wall_exit, tick);
+    const Trial trial = look(tick, Candidate::wall_exit);
     if (trial.hurdle == Hurdle::none) {
       leave_wall(tick, trial);
       if (tick.launched) return;
     }
   }
   if (tick.jump_pressed) {
-    if (consider(Candidate::air_jump, tick).hurdle == Hurdle::none) {
+    if (look(tick, Candidate::air_jump).hurdle == Hurdle::none) {
       jump_in_air(tick);
       return;
     }
@@ -167,8 +166,8 @@ void decide_jump(Tick& tick) noexcept {
 
 void decide_cut(Tick& tick) noexcept {
   Character& character = tick.character;
-  if (!character.cut_armed) return;
-  if (consider(Candidate::cut, tick).hurdle != Hurdle::none) return;
+  if (!character.cut_armed && tick.book == nullptr) return;
+  if (look(tick, Candidate::cut).hurdle != Hurdle::none) return;
   character.cut_armed = false;
   character.sustain_left = 0;
   tick.note(EventKind::cut, 0, 0, tick.rise);
@@ -182,8 +181,8 @@ void decide_cut(Tick& tick) noexcept {
 }
 
 void decide_fast_fall(Tick& tick) noexcept {
-  if (!tick.down_pressed) return;
-  if (consider(Candidate::fast_fall, tick).hurdle != Hurdle::none) return;
+  if (!tick.down_pressed && tick.book == nullptr) return;
+  if (look(tick, Candidate::fast_fall).hurdle != Hurdle::none) return;
   disarm(tick.character);
   tick.character.fast_falling = true;
   if (tick.rules.fast_speed > 0) {
@@ -245,8 +244,9 @@ void start_dash(Tick& tick) noexcept {
 
 void decide_dash(Tick& tick) noexcept {
   Character& character = tick.character;
-  if (tick.rules.dash_charges == 0) return;
-  const Trial trial = consider(Candidate::dash, tick);
+  if (tick.rules.dash_charges == 0 && tick.book == nullptr) return;
+  const Trial trial = look(tick, Candidate::dash);
+  if (trial.hurdle == Hurdle::off) return;
   if (trial.hurdle == Hurdle::none) {
     start_dash(tick);
   } else if (tick.dash_pressed) {
@@ -272,8 +272,9 @@ void set_forces(Tick& tick) noexcept {
     if (tick.clung) tick.rise = 0;
   }
   if (!tick.held.jump) character.sustain_left = 0;
-  find_drive(tick, tick.dashes, tick.drive);
+  find_drive(tick, tick.dashes, tick.drive, tick.book != nullptr ? &tick.book->drive : nullptr);
   find_phase(tick, tick.dashes, tick.phase);
+  if (tick.book != nullptr) write_down_forces(tick);
   if (tick.drive.at_once) {
     tick.run = tick.drive.fixed_end;
     tick.drive.how = nullptr;

@@ -10,7 +10,7 @@ namespace {
 
 constexpr double kNoSpeed = std::numeric_limits<double>::infinity();
 
-bool is_held(int direction, int sign) noexcept { return direction * sign >= kHeldDirection; }
+bool is_held(int direction, int sign) noexcept { return direction * sign >= kHeldStep; }
 
 // The ticks for which a direction has been held, this one included.
 std::int64_t held_for(int before, int now, std::int64_t ticks) noexcept {
@@ -29,6 +29,11 @@ Trial verdict(Candidate candidate, Hurdle hurdle, std::string_view knob = {}, st
   return trial;
 }
 
+Trial at_surface(Trial trial, SurfaceId surface) noexcept {
+  trial.surface = surface;
+  return trial;
+}
+
 // The status that forbids jumping or any action, if one does.
 const Status* lock_of(const Character& character, bool jump, StatusKind& kind) noexcept {
   for (const StatusKind each : {StatusKind::no_control, StatusKind::stun, StatusKind::no_jump}) {
@@ -40,35 +45,42 @@ const Status* lock_of(const Character& character, bool jump, StatusKind& kind) n
   return nullptr;
 }
 
-// What stands in the way of any action, or of any jump; Hurdle::none if nothing does.
-Trial find_ban(Candidate candidate, const Moment& moment, bool jump) noexcept {
-  StatusKind kind = StatusKind::stun;
-  if (const Status* lock = lock_of(moment.character, jump, kind)) {
-    return verdict(candidate, Hurdle::locked, {}, lock->left, static_cast<std::int64_t>(kind));
-  }
-  if (jump && !moment.rules.may_jump) {
-    return verdict(candidate, Hurdle::not_allowed, "jump.allowed");
-  }
-  if (jump && moment.character.dash_left > 0 && !moment.rules.dash_jump_out) {
-    return verdict(candidate, Hurdle::dashing, "dash.jump_out");
-  }
-  return verdict(candidate, Hurdle::none);
-}
-
 bool jump_is_asked(const Moment& moment) noexcept {
   return moment.jump_pressed || moment.character.buffer_left > 0;
 }
 
+// A jump that nobody asks for, though the button may still be held.
+Trial not_asked(Candidate candidate, const Moment& moment) noexcept {
+  return verdict(candidate, moment.held.jump ? Hurdle::still_held : Hurdle::not_asked);
+}
+
+// What stands in the way of a jump from the surface underfoot, if it does.
+Trial find_ban_on_ground(const Moment& moment) noexcept {
+  const Trial ban = find_ban(Candidate::ground_jump, moment, true);
+  if (ban.hurdle != Hurdle::none || !moment.supported) return ban;
+  const SurfaceId surface = moment.character.ground.surface;
+  if (moment.world.surface(surface).jump) return ban;
+  return at_surface(verdict(Candidate::ground_jump, Hurdle::surface), surface);
+}
+
+// A gauge that fills: held it goes on filling, let go it launches.
+Trial consider_charge(const Moment& moment) noexcept {
+  constexpr Candidate kThis = Candidate::ground_jump;
+  if (!moment.supported && !moment.in_grace) return verdict(kThis, Hurdle::not_standing);
+  const Trial ban = find_ban_on_ground(moment);
+  if (ban.hurdle != Hurdle::none) return ban;
+  return verdict(kThis, moment.held.jump ? Hurdle::charging : Hurdle::none, "jump.charge.time",
+                 moment.character.charge_held, moment.rules.charge_ticks);
+}
+
 Trial consider_ground_jump(const Moment& moment) noexcept {
   constexpr Candidate kThis = Candidate::ground_jump;
-  if (!jump_is_asked(moment)) return verdict(kThis, Hurdle::not_asked);
+  if (moment.character.charge_held > 0) return consider_charge(moment);
+  if (!jump_is_asked(moment)) return not_asked(kThis, moment);
   if (!moment.supported) return verdict(kThis, Hurdle::not_standing);
-  Trial trial = find_ban(kThis, moment, true);
+  Trial trial = find_ban_on_ground(moment);
   trial.remembered = !moment.jump_pressed;
-  if (trial.hurdle != Hurdle::none) return trial;
-  if (!moment.world.surface(moment.character.ground.surface).jump) {
-    trial.hurdle = Hurdle::surface;
-  } else if (moment.rules.charge_ticks > 0 && moment.held.jump) {
+  if (trial.hurdle == Hurdle::none && moment.rules.charge_ticks > 0 && moment.held.jump) {
     trial.hurdle = Hurdle::charging;
     trial.knob = "jump.charge.time";
   }
@@ -78,7 +90,7 @@ Trial consider_ground_jump(const Moment& moment) noexcept {
 Trial consider_coyote_jump(const Moment& moment) noexcept {
   constexpr Candidate kThis = Candidate::coyote_jump;
   const Character& character = moment.character;
-  if (!jump_is_asked(moment)) return verdict(kThis, Hurdle::not_asked);
+  if (!jump_is_asked(moment)) return not_asked(kThis, moment);
   if (moment.supported) return verdict(kThis, Hurdle::standing);
   if (moment.in_grace) {
     Trial trial = find_ban(kThis, moment, true);
@@ -134,13 +146,15 @@ Trial consider_wall_exit(const Moment& moment) noexcept {
   }
   if (character.wall_let_go) return verdict(kThis, Hurdle::let_go);
   if (character.wall_spent == side) return verdict(kThis, Hurdle::spent, "wall.exit.same_wall");
-  if (!moment.world.surface(character.wall_surface).cling) return verdict(kThis, Hurdle::surface);
+  if (!moment.world.surface(character.wall_surface).cling) {
+    return at_surface(verdict(kThis, Hurdle::surface), character.wall_surface);
+  }
   const bool touched = character.wall != 0;
   for (int i = 0; i < moment.rules.exit_count; ++i) {
     const WallExitRules& row = moment.rules.exits[static_cast<std::size_t>(i)];
     if (!row_fits(row, moment, side, touched)) continue;
     // Dropping off is no jump: only what forbids any action forbids it.
-    Trial trial = find_ban(kThis, moment, row.jump || row.up > 0);
+    Trial trial = find_ban(kThis, moment, row.jumps());
     trial.row = i;
     trial.remembered = row.jump && !moment.jump_pressed;
     if (trial.hurdle == Hurdle::none) trial.knob = kListKey;
@@ -175,8 +189,8 @@ Trial consider_air_jump(const Moment& moment) noexcept {
   constexpr Candidate kThis = Candidate::air_jump;
   const Character& character = moment.character;
   const Rules& rules = moment.rules;
-  if (!moment.jump_pressed) return verdict(kThis, Hurdle::not_asked);
   if (rules.air_jumps == 0) return verdict(kThis, Hurdle::off, "jump.air_jumps.count");
+  if (!moment.jump_pressed) return not_asked(kThis, moment);
   if (moment.supported) return verdict(kThis, Hurdle::standing);
   if (character.air_jumps_used >= rules.air_jumps) {
     return verdict(kThis, Hurdle::used_up, "jump.air_jumps.count", character.air_jumps_used,
@@ -328,6 +342,22 @@ Moment::Moment(const Character& c, const Controls& controls, const Rules& r,
 void take_hold_anew(const Moment& moment, Character& character) noexcept {
   const bool towards = is_held(moment.steer.x, character.wall);
   if (towards && moment.across_held == 1) character.wall_let_go = false;
+}
+
+Trial find_ban(Candidate candidate, const Moment& moment, bool jump) noexcept {
+  StatusKind kind = StatusKind::stun;
+  if (const Status* lock = lock_of(moment.character, jump, kind)) {
+    return at_surface(
+        verdict(candidate, Hurdle::locked, {}, lock->left, static_cast<std::int64_t>(kind)),
+        lock->surface);
+  }
+  if (jump && !moment.rules.may_jump) {
+    return verdict(candidate, Hurdle::not_allowed, "jump.allowed");
+  }
+  if (jump && moment.character.dash_left > 0 && !moment.rules.dash_jump_out) {
+    return verdict(candidate, Hurdle::dashing, "dash.jump_out");
+  }
+  return verdict(candidate, Hurdle::none);
 }
 
 Trial consider(Candidate candidate, const Moment& moment) noexcept {

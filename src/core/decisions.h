@@ -9,9 +9,6 @@
 
 namespace bushbaby::detail {
 
-// A direction counts as held from half of it on, so that a stick's noise presses nothing.
-inline constexpr int kHeldDirection = 64;
-
 // A character at the start of a tick, under the controls of that tick.
 struct Moment {
   Moment(const Character& c, const Controls& controls, const Rules& r, const World& w) noexcept;
@@ -41,6 +38,9 @@ void take_hold_anew(const Moment& moment, Character& character) noexcept;
 
 // Whether a candidate is possible, and if not, what is in its way.
 Trial consider(Candidate candidate, const Moment& moment) noexcept;
+
+// What stands in the way of any action, or of any jump; Hurdle::none if nothing does.
+Trial find_ban(Candidate candidate, const Moment& moment, bool jump) noexcept;
 
 // The side of the wall that a row of wall.exit would leave: touched, or lost a moment ago.
 int exit_side(const Moment& moment) noexcept;

@@ -258,6 +258,7 @@ JumpAnswer refuse(Violation reason) {
 struct Given {
   const char* name;
   const std::optional<double>& value;
+  Dimension dimension;
 };
 
 bool is_positive(double value) { return value > 0 && std::isfinite(value); }
@@ -266,7 +267,7 @@ bool is_positive(double value) { return value > 0 && std::isfinite(value); }
 std::optional<Violation> find_fault(const JumpAsk& ask, const JumpLoop& loop,
                                     const JumpShape& shape) {
   const Hang& hang = shape.hang;
-  const auto fault = [](std::string found, std::string expected) {
+  const auto fault = [](Phrase found, Phrase expected) {
     return Violation{"", std::move(found), std::move(expected)};
   };
   if (!is_positive(loop.tick_rate)) {
@@ -277,23 +278,25 @@ std::optional<Violation> find_fault(const JumpAsk& ask, const JumpLoop& loop,
                  "gravity on it: the launch tick of the exact loop is like any other");
   }
   if (!(hang.below_speed >= 0) || !std::isfinite(hang.below_speed) || !is_positive(hang.gravity)) {
-    return fault("a hang band below " + text_of(hang.below_speed) + " u/s with gravity times " +
-                     text_of(hang.gravity),
+    return fault(Phrase("a hang band below ") + Quantity{hang.below_speed, Dimension::speed} +
+                     " with gravity times " + text_of(hang.gravity),
                  "a speed of 0 or more and a factor above 0");
   }
   if (!(shape.sustain >= 0) || !std::isfinite(shape.sustain)) {
-    return fault("a launch speed that is held for " + text_of(shape.sustain) + " s", "0 s or more");
+    return fault(
+        Phrase("a launch speed that is held for ") + Quantity{shape.sustain, Dimension::time},
+        "a time of 0 or more");
   }
-  const Given all[] = {{"height", ask.height},
-                       {"apex time", ask.apex_time},
-                       {"launch speed", ask.launch_speed},
-                       {"gravity", ask.gravity}};
+  const Given all[] = {{"height", ask.height, Dimension::length},
+                       {"apex time", ask.apex_time, Dimension::time},
+                       {"launch speed", ask.launch_speed, Dimension::speed},
+                       {"gravity", ask.gravity, Dimension::acceleration}};
   std::string alone = "nothing";
   int count = 0;
   for (const Given& given : all) {
     if (!given.value) continue;
     if (!is_positive(*given.value)) {
-      return fault(std::string(given.name) + " " + text_of(*given.value),
+      return fault(Phrase(given.name) + " " + Quantity{*given.value, given.dimension},
                    "more than 0, and finite");
     }
     ++count;
@@ -311,36 +314,38 @@ std::optional<Violation> find_contradiction(const JumpAsk& ask, const Constants&
     const std::optional<double>& asked;
     double has;
     const char* what;
-    const char* unit;
+    Dimension dimension;
   };
-  const Claim claims[] = {{ask.height, apex.height, "height", "u"},
-                          {ask.apex_time, apex.time, "apex time", "s"},
-                          {ask.launch_speed, constants.launch, "launch speed", "u/s"},
-                          {ask.gravity, constants.gravity, "gravity", "u/s²"}};
+  const Claim claims[] = {{ask.height, apex.height, "height", Dimension::length},
+                          {ask.apex_time, apex.time, "apex time", Dimension::time},
+                          {ask.launch_speed, constants.launch, "launch speed", Dimension::speed},
+                          {ask.gravity, constants.gravity, "gravity", Dimension::acceleration}};
   for (const Claim& claim : claims) {
     if (!claim.asked) continue;
     const double asked = *claim.asked;
     const double size = std::max(std::abs(asked), std::abs(claim.has));
     if (std::abs(asked - claim.has) <= kAgreement * size) continue;
-    std::string found(claim.what);
-    found.append(" ").append(text_of(asked)).append(" ").append(claim.unit);
-    found.append(" where the others give ").append(short_text_of(claim.has)).append(" ");
-    return Violation{"", found.append(claim.unit), "one of them left out"};
+    return Violation{"",
+                     Phrase(claim.what) + " " + Quantity{asked, claim.dimension} +
+                         " where the others give " + Quantity{claim.has, claim.dimension, true},
+                     "one of them left out"};
   }
   return std::nullopt;
 }
 
 // Why no gravity and launch speed give what was asked for.
 Violation no_constants(const JumpShape& shape) {
-  std::string found = "a jump that no gravity and launch speed give";
+  const Phrase found = "a jump that no gravity and launch speed give";
   if (shape.sustain > 0) {
     return {"",
             found + " when a held button holds the launch speed for " +
-                short_text_of(shape.sustain) + " s",
+                Quantity{shape.sustain, Dimension::time, true},
             "a shorter sustain, or a higher jump with a later apex"};
   }
   if (shape.hang.below_speed > 0) {
-    return {"", found + " with a hang band below " + short_text_of(shape.hang.below_speed) + " u/s",
+    return {"",
+            found + " with a hang band below " +
+                Quantity{shape.hang.below_speed, Dimension::speed, true},
             "a narrower hang band, or another jump"};
   }
   return {"", found, "numbers that are not so far apart"};
@@ -396,8 +401,8 @@ JumpAnswer derive_jump(const JumpAsk& ask, const JumpLoop& loop, const JumpShape
     constants = stepped_constants(ask, constants, loop, shape);
     if (!is_positive(constants.gravity) || !is_positive(constants.launch)) {
       return refuse({"",
-                     "a height of " + text_of(*ask.height) +
-                         " u, past which such a jump rises from one tick to the next",
+                     Phrase("a height of ") + Quantity{*ask.height, Dimension::length} +
+                         ", past which such a jump rises from one tick to the next",
                      shape.hang.below_speed > 0 ? "another height, hang band or tick rate"
                                                 : "another height or tick rate"});
     }

@@ -12,6 +12,20 @@
 namespace bushbaby {
 namespace {
 
+// A range of a quantity in words, without its unit.
+Phrase range_phrase(const Range& range, Dimension dimension) {
+  constexpr double kMost = std::numeric_limits<double>::max();
+  const bool bounded_above = range.hi < kMost;
+  const auto end = [dimension](double value) { return Quantity{value, dimension, false, true}; };
+  if (range.lo <= -kMost && !bounded_above) return "finite";
+  if (!bounded_above) {
+    return range.above_lo ? Phrase("more than ") + end(range.lo)
+                          : Phrase(end(range.lo)) + " or more";
+  }
+  return range.above_lo ? Phrase("more than ") + end(range.lo) + " and at most " + end(range.hi)
+                        : Phrase(end(range.lo)) + " to " + end(range.hi);
+}
+
 constexpr std::array<std::string_view, 4> kIntegratorNames{"exact", "averaged", "semi_implicit",
                                                            "explicit"};
 constexpr std::array<std::string_view, 1> kBodyShapeNames{"box"};
@@ -351,12 +365,13 @@ std::vector<Knob> make_table() {
 #undef BUSHBABY_CHOICE
 #undef BUSHBABY_ROW
 
-std::string_view noun_of(Dimension dimension) {
+Phrase noun_of(Dimension dimension) {
+  const Phrase unit(dimension);
   switch (dimension) {
-    case Dimension::length: return "a length in u";
+    case Dimension::length: return Phrase("a length in ") + unit;
     case Dimension::time: return "a time";
-    case Dimension::speed: return "a speed in u/s";
-    case Dimension::acceleration: return "a rate in u/s²";
+    case Dimension::speed: return Phrase("a speed in ") + unit;
+    case Dimension::acceleration: return Phrase("a rate in ") + unit;
     case Dimension::angle: return "an angle in degrees";
     case Dimension::frequency: return "a rate in Hz";
     case Dimension::ratio: return "a factor";
@@ -391,41 +406,12 @@ std::optional<Duration> as_duration(const KnobValue& value) {
 
 }  // namespace
 
-std::string_view unit_of(Dimension dimension) noexcept {
-  switch (dimension) {
-    case Dimension::length: return "u";
-    case Dimension::time: return "s";
-    case Dimension::speed: return "u/s";
-    case Dimension::acceleration: return "u/s²";
-    case Dimension::angle: return "°";
-    case Dimension::frequency: return "Hz";
-    case Dimension::ratio: return "×";
-    case Dimension::ticks: return "ticks";
-    case Dimension::milliseconds: return "ms";
-    case Dimension::number: break;
-  }
-  return "";
-}
-
 bool Range::contains(double value) const noexcept {
   return std::isfinite(value) && (above_lo ? value > lo : value >= lo) && value <= hi;
 }
 
 std::string describe(const Range& range) {
-  constexpr double kMost = std::numeric_limits<double>::max();
-  const bool bounded_above = range.hi < kMost;
-  // Whole ends without exponents.
-  const auto text_of = [](double end) {
-    constexpr double kPlain = 1e10;
-    const bool plain = end == std::floor(end) && std::abs(end) < kPlain;
-    return plain ? std::to_string(static_cast<std::int64_t>(end)) : detail::text_of(end);
-  };
-  if (range.lo <= -kMost && !bounded_above) return "finite";
-  if (!bounded_above) {
-    return range.above_lo ? "more than " + text_of(range.lo) : text_of(range.lo) + " or more";
-  }
-  return range.above_lo ? "more than " + text_of(range.lo) + " and at most " + text_of(range.hi)
-                        : text_of(range.lo) + " to " + text_of(range.hi);
+  return describe(range_phrase(range, Dimension::number));
 }
 
 std::string describe(const KnobValue& value) {
@@ -503,32 +489,34 @@ std::vector<KnobPlace> places_of(const Tuning& tuning) {
   return places;
 }
 
-std::string describe_expected(const Knob& knob) {
+Phrase describe_expected(const Knob& knob) {
   const auto number = [&knob] {
-    return std::string(noun_of(knob.dimension)) + ", " + describe(knob.range);
+    return noun_of(knob.dimension) + ", " + range_phrase(knob.range, knob.dimension);
   };
   const auto duration = [&knob] {
-    return "a time, " + describe(knob.range) + ": 0.11 (seconds), \"110 ms\" or \"7 ticks\"";
+    return "a time, " + describe(knob.range) + Phrase(": a number (in ") + Phrase(Dimension::time) +
+           "), \"110 ms\" or \"7 ticks\"";
   };
-  return std::visit(Overloaded{
-                        [&](KnobAccess<double>) { return number(); },
-                        [&](KnobAccess<std::optional<double>>) { return number(); },
-                        [&](KnobAccess<Duration>) { return duration(); },
-                        [&](KnobAccess<std::optional<Duration>>) { return duration(); },
-                        [](KnobAccess<bool>) { return std::string("true or false"); },
-                        [&](KnobAccess<int>) { return "a whole number, " + describe(knob.range); },
-                        [&](KnobAccess<std::string>) {
-                          return std::string(knob.in_list() ? kExitWords : "a text in quotes");
-                        },
-                        [](const ChoiceBinding& choice) {
-                          std::string names = "one of ";
-                          for (std::size_t i = 0; i < choice.count; ++i) {
-                            names += (i > 0 ? ", " : "") + std::string(choice.names[i]);
-                          }
-                          return names;
-                        },
-                    },
-                    knob.binding);
+  return std::visit(
+      Overloaded{
+          [&](KnobAccess<double>) { return number(); },
+          [&](KnobAccess<std::optional<double>>) { return number(); },
+          [&](KnobAccess<Duration>) { return duration(); },
+          [&](KnobAccess<std::optional<Duration>>) { return duration(); },
+          [](KnobAccess<bool>) { return Phrase("true or false"); },
+          [&](KnobAccess<int>) { return Phrase("a whole number, " + describe(knob.range)); },
+          [&](KnobAccess<std::string>) {
+            return Phrase(std::string(knob.in_list() ? kExitWords : "a text in quotes"));
+          },
+          [](const ChoiceBinding& choice) {
+            std::string names = "one of ";
+            for (std::size_t i = 0; i < choice.count; ++i) {
+              names += (i > 0 ? ", " : "") + std::string(choice.names[i]);
+            }
+            return Phrase(std::move(names));
+          },
+      },
+      knob.binding);
 }
 
 KnobValue get_knob(const Tuning& tuning, const Knob& knob, std::size_t row) {

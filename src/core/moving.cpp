@@ -134,7 +134,7 @@ void move_stepped(Tick& tick) noexcept {
   const Rules& rules = tick.rules;
   const double run =
       tick.drive.fixed ? tick.drive.fixed_end : drive_tick(tick.run, tick.drive, rules.dt);
-  const bool falls = !tick.supported && (!tick.launched || rules.gravity_on_launch_tick);
+  const bool falls = !tick.supported && !skips_gravity(tick);
   const double rise = falls ? gravity_tick(tick.rise, tick.phase, rules) : tick.rise;
   Vec moving = in_world(moving_speed(rules.integrator, tick.run, run),
                         moving_speed(rules.integrator, tick.rise, rise));

@@ -58,7 +58,7 @@ class Compiler {
     return duration.unit == Duration::Unit::ticks ? duration.amount : duration.amount * rate_;
   }
 
-  void violate(std::string key, std::string found, std::string expected) {
+  void violate(std::string key, Phrase found, Phrase expected) {
     result_.violations.push_back({std::move(key), std::move(found), std::move(expected)});
   }
 
@@ -150,9 +150,10 @@ class Compiler {
     constexpr double kMostLaunch = 1e6;
     if (jump.gravity > kMostGravity || jump.launch_speed > kMostLaunch) {
       violate("jump",
-              "gravity " + detail::short_text_of(jump.gravity) + " u/s² and launch speed " +
-                  detail::short_text_of(jump.launch_speed) + " u/s",
-              "at most 1e+09 u/s² and 1e+06 u/s");
+              Phrase("gravity ") + Quantity{jump.gravity, Dimension::acceleration, true} +
+                  " and launch speed " + Quantity{jump.launch_speed, Dimension::speed, true},
+              Phrase("at most ") + Quantity{kMostGravity, Dimension::acceleration} + " and " +
+                  Quantity{kMostLaunch, Dimension::speed});
       return;
     }
     rules().rise_gravity = jump.gravity;
@@ -180,7 +181,7 @@ class Compiler {
     rules().charge_bend = charge.bend;
     rules().charge_may_run = charge.may_run;
     if (rules().charge_launch < rules().launch_speed) {
-      violate("jump.charge.height", describe(KnobValue(*charge.height)),
+      violate("jump.charge.height", Quantity{*charge.height, Dimension::length},
               "no less than the height of a plain jump");
     }
   }

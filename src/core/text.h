@@ -2,6 +2,7 @@
 #pragma once
 
 #include <charconv>
+#include <cmath>
 #include <string>
 
 namespace bushbaby::detail {
@@ -19,6 +20,13 @@ inline std::string short_text_of(double number) {
   char* const end =
       std::to_chars(buffer, buffer + sizeof buffer, number, std::chars_format::general, 6).ptr;
   return {buffer, end};
+}
+
+// The same without an exponent where a whole number is short enough without.
+inline std::string plain_text_of(double number) {
+  constexpr double kPlain = 1e10;
+  const bool plain = number == std::floor(number) && std::abs(number) < kPlain;
+  return plain ? std::to_string(static_cast<long long>(number)) : text_of(number);
 }
 
 // A number of ticks with its unit: "7 ticks", "1 tick".

@@ -28,6 +28,7 @@ struct Tick : Moment {
 
   Character& character;  // the one that is looked at, to be written to
   Events& events;
+  Explanation* book = nullptr;  // what each candidate came to is written into it, if there is one
   Drive drive;
   GravityPhase phase;
   bool dashes = false;
@@ -46,7 +47,7 @@ struct Tick : Moment {
 
   void note(EventKind kind, double fraction, std::uint8_t detail = 0, double value = 0,
             SurfaceId surface = kNoSurface) noexcept {
-    events.add({kind, detail, surface, character.tick, fraction, character.feet, value});
+    events.add({kind, detail, surface, character.tick + 1, fraction, character.feet, value});
   }
 };
 
@@ -64,6 +65,12 @@ struct Tick : Moment {
   tick.note(EventKind::apex, fraction);
 }
 
+// Whether gravity leaves this tick alone, since it launches.
+[[maybe_unused]] static inline bool skips_gravity(const Tick& tick) noexcept {
+  return tick.launched && !tick.rules.gravity_on_launch_tick &&
+         tick.rules.integrator != Integrator::exact;
+}
+
 // Notes that the body stands no more, and by what.
 void leave_ground(Tick& tick, LeaveReason reason, double fraction) noexcept;
 
@@ -73,8 +80,22 @@ void end_dash(Tick& tick, DashEnd how, double fraction) noexcept;
 // Anything else than gravity that sets the speed along up ends what a jump has armed.
 void disarm(Character& character) noexcept;
 
+// What came from outside since the last tick, and what the controls are seen against.
+void begin(Tick& tick) noexcept;
+
 // Everything that a tick decides, in order, and what follows from it for the motion.
 void decide(Tick& tick) noexcept;
+
+// Considers a candidate for the decision, and writes into the book what it came to. Whatever is
+// found possible must then be done.
+Trial look(Tick& tick, Candidate candidate) noexcept;
+
+// Writes into the book what stands in the way of each jump, before any is decided on: those that
+// are possible, and are not come to, are beaten by an earlier one.
+void look_ahead(Tick& tick) noexcept;
+
+// Writes into the book what moves the body in this tick.
+void write_down_forces(Tick& tick) noexcept;
 
 // The motion of the exact loop, and of the stepped ones.
 void move_exact(Tick& tick) noexcept;

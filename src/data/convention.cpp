@@ -33,6 +33,12 @@ KnobValue scaled(const Knob& knob, const KnobValue& value, double factor) {
   return *number * factor;
 }
 
+// A number without the rounding of a way there and back: 7, not 7.000000000000001.
+double tidied(double number) {
+  constexpr int kSure = 15;  // digits that survive it
+  return parse_number(fmt::format("{:.{}g}", number, kSure)).value_or(number);
+}
+
 // A y between up and the convention's; a difference, so that 0 does not become -0.
 double turned(const Convention& convention, double y) noexcept {
   return convention.vertical_down ? 0 - y : y;
@@ -78,9 +84,14 @@ KnobValue to_convention(const Convention& convention, const Knob& knob, const Kn
   if (const auto* duration = std::get_if<Duration>(&meant);
       duration != nullptr && convention.per_tick && duration->unit == Duration::Unit::seconds) {
     // A bare number would be ticks there.
-    return Duration{duration->amount * tick_rate, Duration::Unit::ticks};
+    return Duration{tidied(duration->amount * tick_rate), Duration::Unit::ticks};
   }
-  return scaled(knob, meant, 1 / factor_of(convention, knob.dimension, tick_rate));
+  const double factor = factor_of(convention, knob.dimension, tick_rate);
+  KnobValue told = scaled(knob, meant, 1 / factor);
+  if (auto* number = std::get_if<double>(&told); number != nullptr && factor != 1) {
+    *number = tidied(*number);
+  }
+  return told;
 }
 
 Vec to_convention(const Convention& convention, Vec meant, Dimension dimension,

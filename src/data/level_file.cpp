@@ -41,7 +41,7 @@ std::optional<std::array<double, N>> read_numbers(const toml::node& node, const 
   bool fine = true;
   for (std::size_t i = 0; i < N; ++i) {
     const toml::node& item = *list->get(i);
-    const auto number = detail::number_in(item);
+    const auto number = detail::quantity_in(item, dimension, {convention, 1});
     if (!number) {
       problems.add(ProblemCode::wrong_type, item.source(), key, shown(item), expected);
       fine = false;
@@ -212,14 +212,11 @@ class SurfaceReader {
     return false;
   }
 
-  // A time may be written as one; a level has no ticks.
-  static std::optional<double> number_of(const toml::node& node, Dimension dimension) {
-    if (const auto number = detail::number_in(node)) return number;
+  // A number as it is written; a level has no ticks.
+  [[nodiscard]] std::optional<double> number_of(const toml::node& node, Dimension dimension) const {
     const auto text = node.value_exact<std::string>();
-    if (!text || dimension != Dimension::time) return std::nullopt;
-    const auto duration = parse_duration(*text);
-    if (!duration || duration->unit == Duration::Unit::ticks) return std::nullopt;
-    return duration->amount;
+    if (text && text->find("tick") != std::string::npos) return std::nullopt;
+    return detail::quantity_in(node, dimension, {convention_, 1});
   }
 
   void set_number(const toml::node& node, const std::string& name, const Range& range,

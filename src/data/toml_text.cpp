@@ -6,6 +6,8 @@
 
 #include <fmt/format.h>
 
+#include "bushbaby/data/quantities.h"
+
 namespace bushbaby::detail {
 
 TextMap::TextMap(std::string_view text)
@@ -262,6 +264,16 @@ std::string toml_text_of(const KnobValue& value) {
 std::optional<double> number_in(const toml::node& node) {
   if (const auto integer = node.value_exact<std::int64_t>()) return static_cast<double>(*integer);
   return node.value_exact<double>();
+}
+
+std::optional<double> quantity_in(const toml::node& node, Dimension dimension, const Units& units) {
+  if (const auto number = number_in(node)) return number;
+  const auto text = node.value_exact<std::string>();
+  // A bare number in quotes is no number.
+  if (!text || parse_number(*text)) return std::nullopt;
+  const auto meant = parse_quantity(*text, dimension, units);
+  if (!meant) return std::nullopt;
+  return units.told(dimension, *meant);
 }
 
 }  // namespace bushbaby::detail

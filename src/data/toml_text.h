@@ -11,6 +11,7 @@
 #include "bushbaby/data/convention.h"
 #include "bushbaby/data/problem.h"
 #include "bushbaby/data/tuning_file.h"
+#include "bushbaby/data/units.h"
 
 namespace bushbaby::detail {
 
@@ -71,5 +72,8 @@ std::string toml_text_of(const KnobValue& value);
 
 // The number that a node holds, integer or not.
 std::optional<double> number_in(const toml::node& node);
+
+// A quantity as it is written, in the units: a number, or a text with a unit of its own.
+std::optional<double> quantity_in(const toml::node& node, Dimension dimension, const Units& units);
 
 }  // namespace bushbaby::detail

@@ -55,19 +55,33 @@ bool is_section(std::string_view name) {
 
 bool takes_duration(const Knob& knob) { return knob.dimension == Dimension::time; }
 
+// The value that a text is for a knob, which is not meant in quotes for its own sake: a time, or a
+// number with a unit. Nothing if it is neither.
+std::optional<KnobValue> read_quantity(std::string_view text, const Knob& knob,
+                                       const Units& units) {
+  if (takes_duration(knob)) {
+    if (const auto duration = parse_duration(text)) return *duration;
+  } else if (std::holds_alternative<KnobAccess<double>>(knob.binding) ||
+             std::holds_alternative<KnobAccess<std::optional<double>>>(knob.binding)) {
+    if (parse_number(text)) return std::nullopt;
+    if (const auto number = parse_quantity(text, knob.dimension, units)) return *number;
+  }
+  return std::nullopt;
+}
+
 // Reads the knob value that a TOML node stands for; false if no knob takes such a node.
-bool read_value(const toml::node& node, const Knob& knob, KnobValue& value) {
+bool read_value(const toml::node& node, const Knob& knob, const Units& units, KnobValue& value) {
   if (const auto number = detail::number_in(node)) {
-    value = *number;
+    value = from_convention(units.convention, knob, *number, units.tick_rate);
   } else if (const auto flag = node.value_exact<bool>()) {
     value = *flag;
   } else if (const auto text = node.value_exact<std::string>()) {
     if (*text == detail::kUnset && detail::is_optional(knob)) {
       value = std::monostate{};
+    } else if (const auto quantity = read_quantity(*text, knob, units)) {
+      value = *quantity;
     } else if (!takes_duration(knob)) {
       value = *text;
-    } else if (const auto duration = parse_duration(*text)) {
-      value = *duration;
     } else {
       return false;
     }
@@ -91,9 +105,12 @@ class Reader {
       : file_(file), problems_(problems), map_(file.text) {}
 
   // The convention and the tick rate come first, wherever they stand: other values depend on them.
-  void read_file(const toml::table& root) {
+  // A rate that is given takes the place of the file's.
+  void read_file(const toml::table& root, std::optional<double> given_rate) {
     detail::read_convention(root, file_.convention, problems_);
-    if (const auto rate = root.at_path("loop.tick_rate").value<double>()) {
+    rate_is_given_ = given_rate.has_value();
+    const auto rate = rate_is_given_ ? given_rate : root.at_path("loop.tick_rate").value<double>();
+    if (rate) {
       Tuning at_rate = file_.tuning;
       // Out of range, it is reported when its own turn comes.
       if (!set_knob(at_rate, *find_knob("loop.tick_rate"), *rate)) {
@@ -169,15 +186,15 @@ class Reader {
   void read_knob(const KnobPlace& place, const toml::key& key, const toml::node& node) {
     const Knob& knob = *place.knob;
     KnobValue value;
-    if (!read_value(node, knob, value)) {
+    if (!read_value(node, knob, file_.units(), value)) {
       problems_.add(ProblemCode::wrong_type, node.source(), std::string(knob.key), shown(node),
-                    describe_expected(knob));
+                    describe(describe_expected(knob), file_.units()));
       return;
     }
-    value = from_convention(file_.convention, knob, value, file_.tuning.loop.tick_rate);
+    if (knob.key == "loop.tick_rate" && rate_is_given_) value = file_.tuning.loop.tick_rate;
     if (const auto violation = set_knob(file_.tuning, knob, value, place.row)) {
       problems_.add(code_of(value, knob), node.source(), violation->key, shown(node),
-                    violation->expected, suggestion_for(value, knob));
+                    describe(violation->expected, file_.units()), suggestion_for(value, knob));
       return;
     }
     file_.places[place.key()] = {map_.span_of(key.source()), map_.span_of(node.source())};
@@ -196,13 +213,20 @@ class Reader {
   TuningFile& file_;
   ProblemList& problems_;
   TextMap map_;
+  bool rate_is_given_ = false;
 };
 
 std::vector<Problem> located(const TuningFile& file, const std::vector<Violation>& violations) {
   std::vector<Problem> problems;
   for (const Violation& violation : violations) {
-    Problem problem{ProblemCode::contradiction, file.path, 0, 0, violation.key, violation.found,
-                    violation.expected,         ""};
+    Problem problem{ProblemCode::contradiction,
+                    file.path,
+                    0,
+                    0,
+                    violation.key,
+                    describe(violation.found, file.units()),
+                    describe(violation.expected, file.units()),
+                    ""};
     // A violation of a whole section stands where its first knob does.
     const auto at = file.places.lower_bound(violation.key);
     if (at != file.places.end() && at->first.compare(0, violation.key.size(), violation.key) == 0) {
@@ -215,7 +239,8 @@ std::vector<Problem> located(const TuningFile& file, const std::vector<Violation
 }
 
 Result<TuningFile> parse_with_bases(std::string text, const std::string& path,
-                                    std::vector<std::string> heirs);
+                                    std::vector<std::string> heirs,
+                                    std::optional<double> tick_rate = std::nullopt);
 
 // The tuning that a file is based on, with those that this one is based on in turn. `heirs` are the
 // files that lead here.
@@ -252,7 +277,8 @@ Result<TuningFile> read_base(const toml::node& node, const std::string& path,
 }
 
 Result<TuningFile> parse_with_bases(std::string text, const std::string& path,
-                                    std::vector<std::string> heirs) {
+                                    std::vector<std::string> heirs,
+                                    std::optional<double> tick_rate) {
   TuningFile file;
   file.path = path;
   file.text = std::move(text);
@@ -268,7 +294,7 @@ Result<TuningFile> parse_with_bases(std::string text, const std::string& path,
     file.based_on = base->path;
     file.based_on_value = TextMap(file.text).span_of(node->source());
   }
-  Reader(file, problems).read_file(*table);
+  Reader(file, problems).read_file(*table, tick_rate);
   if (!problems.empty()) return tl::unexpected(problems.take());
   return file;
 }
@@ -289,30 +315,49 @@ std::string nearest_key(std::string_view key) {
   return fmt::format("{}.{}", key.substr(0, dot), near.substr(list.size()));
 }
 
-}  // namespace
+// A setting taken apart; its parts are empty where there is no '='.
+struct Assignment {
+  std::string_view key;
+  std::string_view value;
+};
 
-Result<TuningFile> parse_tuning(std::string text, const std::string& path) {
-  return parse_with_bases(std::move(text), path, {});
+Assignment split(std::string_view setting) {
+  const std::size_t equals = std::min(setting.find('='), setting.size());
+  return {setting.substr(0, equals), setting.substr(std::min(equals + 1, setting.size()))};
 }
 
-std::optional<Problem> apply_setting(TuningFile& file, std::string_view setting) {
+// The tick rate that the last of some settings gives, if it is one.
+std::optional<double> rate_in(const std::vector<Setting>& settings) {
+  const Knob& knob = *find_knob("loop.tick_rate");
+  std::optional<double> rate;
+  for (const Setting& setting : settings) {
+    const auto [key, value] = split(setting.text);
+    if (key != knob.key) continue;
+    const auto number = parse_quantity(value, knob.dimension, {});
+    Tuning trial;
+    if (number && !set_knob(trial, knob, *number)) rate = number;
+  }
+  return rate;
+}
+
+// Changes one knob; the reason if it cannot be.
+std::optional<Problem> apply(TuningFile& file, const Setting& setting) {
+  const bool as_option = !setting.option.empty();
   const auto problem = [&](ProblemCode code, std::string key, std::string found,
                            std::string expected, std::string_view suggestion = {}) {
     return Problem{code,
-                   "--set " + shown(setting),
+                   as_option ? setting.option : "--set " + shown(setting.text),
                    0,
                    0,
-                   std::move(key),
+                   as_option ? std::string() : std::move(key),
                    std::move(found),
                    std::move(expected),
                    std::string(suggestion)};
   };
-  const std::size_t equals = setting.find('=');
-  if (equals == std::string_view::npos) {
+  if (setting.text.find('=') == std::string::npos) {
     return problem(ProblemCode::bad_syntax, "", "no '='", "knob=value, such as run.top_speed=8");
   }
-  const std::string_view key = setting.substr(0, equals);
-  const std::string_view text = setting.substr(equals + 1);
+  const auto [key, text] = split(setting.text);
   const auto place = find_place(key);
   if (!place) {
     return problem(ProblemCode::unknown_name, "", "unknown key " + shown(key), "",
@@ -325,22 +370,37 @@ std::optional<Problem> apply_setting(TuningFile& file, std::string_view setting)
                    fmt::format("row {} of {}", place->row + 1, kListKey),
                    fmt::format("a row from 1 to {}", rows + 1));
   }
+  const Units units = file.units();
   KnobValue value;
   if (text == "true" || text == "false") {
     value = text == "true";
   } else if (const auto number = parse_number(text)) {
-    value = *number;
-  } else if (const auto duration = parse_duration(text); duration && takes_duration(*knob)) {
-    value = *duration;
+    value = from_convention(units.convention, *knob, *number, units.tick_rate);
+  } else if (const auto quantity = read_quantity(text, *knob, units)) {
+    value = *quantity;
   } else if (!text.empty()) {
     value = std::string(text);
   }
-  value = from_convention(file.convention, *knob, value, file.tuning.loop.tick_rate);
   if (const auto violation = set_knob(file.tuning, *knob, value, place->row)) {
-    return problem(ProblemCode::out_of_range, violation->key, shown(violation->found),
-                   violation->expected, suggestion_for(value, *knob));
+    return problem(ProblemCode::out_of_range, violation->key,
+                   text.empty() ? "nothing" : shown(text), describe(violation->expected, units),
+                   suggestion_for(value, *knob));
   }
   return std::nullopt;
+}
+
+}  // namespace
+
+Result<TuningFile> parse_tuning(std::string text, const std::string& path,
+                                const std::vector<Setting>& settings) {
+  auto file = parse_with_bases(std::move(text), path, {}, rate_in(settings));
+  if (!file) return file;
+  std::vector<Problem> problems;
+  for (const Setting& setting : settings) {
+    if (auto problem = apply(*file, setting)) problems.push_back(std::move(*problem));
+  }
+  if (!problems.empty()) return tl::unexpected(std::move(problems));
+  return file;
 }
 
 Result<Compiled> check_tuning(const TuningFile& file) {
@@ -367,19 +427,12 @@ std::vector<std::string> unit_remarks(const TuningFile& file) {
   return remarks;
 }
 
-Result<TuningFile> load_tuning(const std::string& path, const std::vector<std::string>& settings) {
+Result<TuningFile> load_tuning(const std::string& path, const std::vector<Setting>& settings) {
   auto text = read_file(path);
   if (!text) return tl::unexpected(text.error());
-  auto file = parse_tuning(std::move(*text), path);
+  auto file = parse_tuning(std::move(*text), path, settings);
   if (!file) return file;
-  std::vector<Problem> problems;
-  for (const std::string& setting : settings) {
-    if (auto problem = apply_setting(*file, setting)) problems.push_back(std::move(*problem));
-  }
-  if (problems.empty()) {
-    if (const auto checked = check_tuning(*file); !checked) problems = checked.error();
-  }
-  if (!problems.empty()) return tl::unexpected(std::move(problems));
+  if (const auto checked = check_tuning(*file); !checked) return tl::unexpected(checked.error());
   return file;
 }
 

@@ -138,8 +138,14 @@ bool is_same(const KnobValue& a, const KnobValue& b, double tick_rate) {
 
 }  // namespace
 
-std::string write_tuning(const Tuning& tuning) {
+std::string write_tuning(const Tuning& tuning, const Convention& convention) {
   std::string text = fmt::format("format = \"{}\"\n", kTuningFormat);
+  if (!convention.is_default()) {
+    text += fmt::format(
+        "\n[convention]\none_unit = {}\nvertical = \"{}\"\ntime = \"{}\"\n",
+        toml_text_of(fmt::format("{} {}", convention.lengths_per_unit, convention.length_name)),
+        convention.vertical_down ? "down" : "up", convention.per_tick ? "tick" : "second");
+  }
   std::string section;
   std::size_t rows = 0;
   for (const KnobPlace& place : places_of(tuning)) {
@@ -147,7 +153,7 @@ std::string write_tuning(const Tuning& tuning) {
     if (knob.in_list()) {
       if (rows == place.row) {
         text = detail::with_row(std::move(text), detail::path_of(kListKey),
-                                row_members(tuning, rows++, {}));
+                                row_members(tuning, rows++, convention));
       }
       continue;
     }
@@ -159,7 +165,9 @@ std::string write_tuning(const Tuning& tuning) {
       text += fmt::format("\n[{}]\n", section);
     }
     const std::string_view key = section.empty() ? knob.key : knob.key.substr(section.size() + 1);
-    text += fmt::format("{} = {}\n", key, toml_text_of(value));
+    text +=
+        fmt::format("{} = {}\n", key,
+                    toml_text_of(to_convention(convention, knob, value, tuning.loop.tick_rate)));
   }
   return text;
 }
@@ -168,7 +176,8 @@ std::string rewrite_tuning(const TuningFile& file, const Tuning& changed) {
   const std::size_t had_rows = file.has_rows ? file.tuning.wall.exits.size() : 0;
   const bool rows_change = changed.wall.exits != file.tuning.wall.exits;
   // Rows that are taken out leave no text to keep.
-  if (rows_change && changed.wall.exits.size() < had_rows) return write_tuning(changed);
+  if (rows_change && changed.wall.exits.size() < had_rows)
+    return write_tuning(changed, file.convention);
   return Rewriter(file, changed).rewrite(rows_change ? changed.wall.exits.size() : had_rows);
 }
 
@@ -186,7 +195,7 @@ std::optional<Problem> save_tuning(const TuningFile& source, const Tuning& meant
                                    const std::string& path) {
   std::string text;
   if (source.text.empty()) {
-    text = write_tuning(meant);
+    text = write_tuning(meant, source.convention);
   } else {
     const auto kept = parse_tuning(rebased_text(source, path), path);
     if (!kept) return kept.error().front();

@@ -9,9 +9,15 @@
 namespace bushbaby {
 namespace {
 
-tl::unexpected<Violation> refuse(std::string found, std::string expected) {
+tl::unexpected<Violation> refuse(Phrase found, Phrase expected) {
   return tl::unexpected(Violation{"", std::move(found), std::move(expected)});
 }
+
+// Quantities of a message: as they were given, and worked out.
+Quantity length_of(double length) { return {length, Dimension::length}; }
+Quantity speed_of(double speed) { return {speed, Dimension::speed}; }
+Quantity time_of(double time) { return {time, Dimension::time}; }
+Quantity about(double time) { return {time, Dimension::time, true}; }
 
 constexpr double kAgreement = 1e-6;
 
@@ -47,10 +53,11 @@ tl::expected<JumpAsk, Violation> solve_with_air_time(const ArcAsk& ask, double a
       return air_time_of({height, {}, {}, gravity}) - air_time;
     });
     if (!jump.gravity && ask.terminal_speed) {
-      return refuse(fmt::format("an air time of {:.6g} s", air_time),
-                    fmt::format("more than {:.6g} s: the fall from {} u takes that long at the "
-                                "terminal speed of {} u/s",
-                                height / *ask.terminal_speed, height, *ask.terminal_speed));
+      return refuse(Phrase("an air time of ") + about(air_time),
+                    Phrase("more than ") + about(height / *ask.terminal_speed) +
+                        ": the fall from " + length_of(height) +
+                        " takes that long at the terminal speed of " +
+                        speed_of(*ask.terminal_speed));
     }
   } else if (jump.gravity) {
     const double gravity = *jump.gravity;
@@ -70,25 +77,26 @@ tl::expected<JumpAsk, Violation> solve_with_air_time(const ArcAsk& ask, double a
     const double least =
         apex_time + std::sqrt((slowing * slowing + 2 * slowing * sustain) / ask.fall_factor);
     if (!ask.terminal_speed && ask.shape.hang.below_speed == 0) {
-      return refuse(fmt::format("apex time {} s and air time {:.6g} s alone", apex_time, air_time),
-                    fmt::format("a height, a launch speed or a gravity in the place of one of "
-                                "them: with fall factor {} the apex time alone makes the air time "
-                                "{:.6g} s, whatever the height",
-                                ask.fall_factor, least));
+      return refuse(
+          Phrase("apex time ") + time_of(apex_time) + " and air time " + about(air_time) + " alone",
+          fmt::format("a height, a launch speed or a gravity in the place of one of them: with "
+                      "fall factor {} the apex time alone makes the air time ",
+                      ask.fall_factor) +
+              Phrase(about(least)) + ", whatever the height");
     }
     jump.gravity = find_crossing([&](double gravity) {
       return air_time_of({{}, apex_time, {}, gravity}) - air_time;
     });
     if (ask.shape.hang.below_speed == 0 && !(air_time > least * (1 + kAgreement))) {
-      return refuse(fmt::format("an air time of {:.6g} s", air_time),
-                    fmt::format("more than {:.6g} s with apex time {} s and fall factor {}", least,
-                                apex_time, ask.fall_factor));
+      return refuse(Phrase("an air time of ") + about(air_time),
+                    Phrase("more than ") + about(least) + " with apex time " + time_of(apex_time) +
+                        fmt::format(" and fall factor {}", ask.fall_factor));
     }
   }
   const int found = (jump.height ? 1 : 0) + (jump.apex_time ? 1 : 0) + (jump.launch_speed ? 1 : 0) +
                     (jump.gravity ? 1 : 0);
   if (found < 2) {
-    return refuse(fmt::format("an air time of {:.6g} s", air_time), "one that some gravity gives");
+    return refuse(Phrase("an air time of ") + about(air_time), "one that some gravity gives");
   }
   return jump;
 }
@@ -102,7 +110,7 @@ tl::unexpected<Violation> refuse_air_time(const ArcAsk& ask, const ArcShape& has
                             ask.fall_factor * ratio * ratio);
   }
   return refuse(
-      fmt::format("an air time of {:.6g} s where the others give {:.6g} s", air_time, has.air_time),
+      Phrase("an air time of ") + about(air_time) + " where the others give " + about(has.air_time),
       std::move(expected));
 }
 
@@ -110,19 +118,24 @@ std::optional<Violation> find_bad_number(const ArcAsk& ask) {
   const auto bad = [](const std::optional<double>& value) {
     return value && (!(*value > 0) || !std::isfinite(*value));
   };
-  const std::pair<const char*, std::optional<double>> all[] = {
-      {"height", ask.jump.height},
-      {"apex time", ask.jump.apex_time},
-      {"launch speed", ask.jump.launch_speed},
-      {"gravity", ask.jump.gravity},
-      {"air time", ask.air_time},
-      {"distance", ask.distance},
-      {"top speed", ask.top_speed},
-      {"fall factor", ask.fall_factor},
-      {"terminal speed", ask.terminal_speed}};
-  for (const auto& [name, value] : all) {
-    if (bad(value)) {
-      return Violation{"", fmt::format("{} {}", name, *value), "more than 0, and finite"};
+  struct Given {
+    const char* name;
+    std::optional<double> value;
+    Dimension dimension;
+  };
+  const Given all[] = {{"height", ask.jump.height, Dimension::length},
+                       {"apex time", ask.jump.apex_time, Dimension::time},
+                       {"launch speed", ask.jump.launch_speed, Dimension::speed},
+                       {"gravity", ask.jump.gravity, Dimension::acceleration},
+                       {"air time", ask.air_time, Dimension::time},
+                       {"distance", ask.distance, Dimension::length},
+                       {"top speed", ask.top_speed, Dimension::speed},
+                       {"fall factor", ask.fall_factor, Dimension::number},
+                       {"terminal speed", ask.terminal_speed, Dimension::speed}};
+  for (const Given& given : all) {
+    if (bad(given.value)) {
+      return Violation{"", Phrase(given.name) + " " + Quantity{*given.value, given.dimension},
+                       "more than 0, and finite"};
     }
   }
   return std::nullopt;
@@ -135,8 +148,9 @@ tl::expected<std::optional<double>, Violation> asked_air_time(const ArcAsk& ask)
     return refuse("a distance alone", "a top speed with it, at which it is covered");
   const double from_distance = *ask.distance / *ask.top_speed;
   if (ask.air_time && std::abs(*ask.air_time - from_distance) > kAgreement * from_distance) {
-    return refuse(fmt::format("an air time of {} s where {} u at {} u/s take {:.6g} s",
-                              *ask.air_time, *ask.distance, *ask.top_speed, from_distance),
+    return refuse(Phrase("an air time of ") + time_of(*ask.air_time) + " where " +
+                      length_of(*ask.distance) + " at " + speed_of(*ask.top_speed) + " take " +
+                      about(from_distance),
                   "one of them left out");
   }
   return from_distance;

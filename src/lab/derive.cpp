@@ -55,7 +55,9 @@ tl::expected<Derivation, Violation> derive(const Tuning& base, ArcAsk ask) {
   if (!jump) {
     return tl::unexpected(
         compiled.rules.may_jump
-            ? Violation{"", "a jump that does not land within 60 s", "a shorter one"}
+            ? Violation{"",
+                        Phrase("a jump that does not land within ") + Quantity{60, Dimension::time},
+                        "a shorter one"}
             : Violation{"jump.allowed", "false", "true: what may not jump has no jump to derive"});
   }
   derivation.achieved = {jump->arc.height(), jump->arc.rise_time(), jump->arc.air_time(),

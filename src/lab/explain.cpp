@@ -24,6 +24,15 @@ bool same_events(std::pair<EventAt, EventAt> a, std::pair<EventAt, EventAt> b) {
   });
 }
 
+bool is_held(const Controls& controls, Button button) {
+  switch (button) {
+    case Button::jump: return controls.jump;
+    case Button::down: return controls.y <= -kHeldStep;
+    case Button::dash: break;
+  }
+  return controls.dash;
+}
+
 // The samples that two traces have of the same ticks, in order: calls `visit(a, b)` for each until
 // it says that it has seen enough.
 template <class Visit>
@@ -49,11 +58,20 @@ std::optional<std::vector<ExplainedTick>> explain_ticks(CharacterSubject& subjec
                                                         const std::vector<std::int64_t>& ticks) {
   if (!subject.place(stage)) return std::nullopt;
   std::vector<ExplainedTick> explained;
+  std::int64_t pressed_at = 0;
+  Controls before;
   for (const Controls& held : controls) {
-    const Sample before = subject.observe();
-    const bool wanted = std::find(ticks.begin(), ticks.end(), before.tick) != ticks.end();
-    if (wanted) explained.push_back({before, held, subject.why(held), {}});
+    const Sample sample = subject.observe();
+    const std::int64_t tick = sample.tick + 1;
+    if (held.jump && !before.jump) pressed_at = tick;
+    const bool wanted = std::find(ticks.begin(), ticks.end(), tick) != ticks.end();
+    if (wanted) {
+      ExplainedTick one{tick, sample, held, subject.why(held), {}, std::nullopt};
+      if (held.jump && pressed_at < tick) one.jump_held_since = pressed_at;
+      explained.push_back(std::move(one));
+    }
     subject.advance(held);
+    before = held;
     if (!wanted) continue;
     const Events events = subject.events();
     explained.back().events.assign(events.begin(), events.end());
@@ -66,12 +84,182 @@ std::vector<std::int64_t> presses_of(const std::vector<Controls>& controls) {
   Controls before;
   for (std::size_t i = 0; i < controls.size(); ++i) {
     const Controls& now = controls[i];
-    const bool pressed =
-        (now.jump && !before.jump) || (now.dash && !before.dash) || (now.y < 0 && !(before.y < 0));
-    if (pressed) ticks.push_back(static_cast<std::int64_t>(i));
+    const auto is_new = [&](Button button) {
+      return is_held(now, button) && !is_held(before, button);
+    };
+    if (is_new(Button::jump) || is_new(Button::down) || is_new(Button::dash)) {
+      ticks.push_back(static_cast<std::int64_t>(i) + 1);
+    }
     before = now;
   }
   return ticks;
+}
+
+std::string_view name_of(Button button) noexcept {
+  switch (button) {
+    case Button::jump: return "jump";
+    case Button::down: return "down";
+    case Button::dash: break;
+  }
+  return "dash";
+}
+
+namespace {
+
+// Follows the presses of one button through a run.
+class Follower {
+ public:
+  Follower(Button button, const CharacterSubject& subject) : button_(button), subject_(subject) {}
+
+  std::vector<Press> presses;
+
+  // Before a tick: `held` against what was held in the last, and what the tick decides.
+  void see_decisions(const Controls& before, const Controls& held, const Explanation& why) {
+    const std::int64_t tick = subject_.character().tick + 1;
+    const bool down = is_held(held, button_);
+    if (down && !is_held(before, button_)) {
+      if (waits_ || fills_) close(Press::End::replaced, tick);
+      begin(tick, held, why);
+    } else if (waits_ || fills_ || missed_) {
+      Press& press = presses.back();
+      press.lasted = press.lasted && down;
+      if (waits_) wait(tick, why);
+      if (missed_) look_for_support(tick, held);
+    }
+  }
+
+  // After it.
+  void see_outcome(const Events& events) {
+    const std::int64_t tick = subject_.character().tick;
+    if (fills_ && subject_.character().charge_held == 0) {
+      const auto jumped = [](const Event& event) { return event.kind == EventKind::jumped; };
+      const bool done = std::any_of(events.begin(), events.end(), jumped);
+      close(done ? Press::End::charged : Press::End::nothing, tick);
+    }
+    if (!waits_ || remembers()) return;
+    presses.back().remembered = tick - presses.back().tick;
+    close(Press::End::nothing, tick);
+    missed_ = button_ == Button::jump;
+  }
+
+ private:
+  void close(Press::End end, std::int64_t tick) {
+    presses.back().end = end;
+    presses.back().end_tick = tick;
+    waits_ = fills_ = false;
+  }
+
+  [[nodiscard]] bool remembers() const {
+    const Character& character = subject_.character();
+    if (button_ == Button::dash) return character.dash_buffer_left > 0;
+    return character.buffer_left > 0 || character.wall_buffer_left > 0;
+  }
+
+  // What a press of the button did in a tick; `later` asks for one that was remembered.
+  [[nodiscard]] const Trial* deed(const Explanation& why, bool later) const {
+    static constexpr Candidate kOfJump[] = {Candidate::ground_jump, Candidate::coyote_jump,
+                                            Candidate::wall_exit, Candidate::air_jump};
+    static constexpr Candidate kOfDown[] = {Candidate::wall_exit, Candidate::fast_fall};
+    static constexpr Candidate kOfDash[] = {Candidate::dash};
+    const auto find = [&](const Candidate* first, const Candidate* last) -> const Trial* {
+      for (; first != last; ++first) {
+        const Trial& trial = why.of(*first);
+        if (trial.hurdle == Hurdle::none && trial.remembered == later && asks_for(trial)) {
+          return &trial;
+        }
+      }
+      return nullptr;
+    };
+    switch (button_) {
+      case Button::jump: return find(std::begin(kOfJump), std::end(kOfJump));
+      case Button::down: return find(std::begin(kOfDown), std::end(kOfDown));
+      case Button::dash: break;
+    }
+    return find(std::begin(kOfDash), std::end(kOfDash));
+  }
+
+  // Whether the row of a wall exit needs this button; other candidates do.
+  [[nodiscard]] bool asks_for(const Trial& trial) const {
+    if (trial.candidate != Candidate::wall_exit) return true;
+    const WallExitRules& row = subject_.rules().exits[static_cast<std::size_t>(trial.row)];
+    return button_ == Button::jump ? row.jump : row.along < 0;
+  }
+
+  void begin(std::int64_t tick, const Controls& held, const Explanation& why) {
+    missed_ = false;
+    Press press;
+    press.button = button_;
+    press.tick = press.end_tick = tick;
+    press.end = Press::End::open;
+    presses.push_back(press);
+    if (const Trial* trial = deed(why, false)) {
+      presses.back().trial = *trial;
+      close(Press::End::done, tick);
+      return;
+    }
+    presses.back().trial = refusal(held, why);
+    fills_ = button_ == Button::jump && why.of(Candidate::ground_jump).hurdle == Hurdle::charging;
+    waits_ = !fills_ && button_ != Button::down;
+    if (button_ == Button::down) close(Press::End::nothing, tick);
+  }
+
+  void wait(std::int64_t tick, const Explanation& why) {
+    Press& press = presses.back();
+    if (const Trial* trial = deed(why, true)) {
+      press.trial = *trial;
+      press.remembered = tick - press.tick;
+      close(Press::End::done, tick);
+    } else if (why.of(Candidate::ground_jump).hurdle == Hurdle::charging &&
+               why.of(Candidate::ground_jump).remembered) {
+      press.trial = why.of(Candidate::ground_jump);
+      press.remembered = tick - press.tick;
+      waits_ = false;
+      fills_ = true;
+    }
+  }
+
+  void look_for_support(std::int64_t tick, const Controls& held) {
+    const Availability now = subject_.jump_now(held);
+    if (!now.possible || now.kind == JumpKind::air) return;
+    presses.back().too_soon_for = tick;
+    missed_ = false;
+  }
+
+  [[nodiscard]] Trial refusal(const Controls& held, const Explanation& why) const {
+    if (button_ == Button::dash) return why.of(Candidate::dash);
+    if (button_ == Button::down) return why.of(Candidate::fast_fall);
+    return subject_.jump_now(held).trial;
+  }
+
+  Button button_;
+  const CharacterSubject& subject_;
+  bool waits_ = false;   // the last press is remembered
+  bool fills_ = false;   // it fills the gauge
+  bool missed_ = false;  // it did nothing, and no place to jump from has come since
+};
+
+}  // namespace
+
+std::optional<std::vector<Press>> follow_presses(CharacterSubject& subject, const Stage& stage,
+                                                 const std::vector<Controls>& controls) {
+  if (!subject.place(stage)) return std::nullopt;
+  Follower followers[] = {
+      {Button::jump, subject}, {Button::down, subject}, {Button::dash, subject}};
+  Controls before;
+  for (const Controls& held : controls) {
+    const Explanation why = subject.why(held);
+    for (Follower& follower : followers) follower.see_decisions(before, held, why);
+    subject.advance(held);
+    for (Follower& follower : followers) follower.see_outcome(subject.events());
+    before = held;
+  }
+  std::vector<Press> all;
+  for (Follower& follower : followers) {
+    all.insert(all.end(), follower.presses.begin(), follower.presses.end());
+  }
+  std::stable_sort(all.begin(), all.end(),
+                   [](const Press& a, const Press& b) { return a.tick < b.tick; });
+  return all;
 }
 
 std::size_t shared_samples(const Trace& a, const Trace& b) {
@@ -92,7 +280,7 @@ std::optional<Parting> find_parting(const Trace& a, const Trace& b, double withi
   visit_shared(a, b, [&](const Sample& in_a, const Sample& in_b) {
     Parting parting;
     parting.at_start = first;
-    parting.tick = in_a.tick - (first ? 0 : 1);
+    parting.tick = in_a.tick;
     const auto compare = [&](std::string_view column, bool same) {
       if (!same) parting.over.push_back(column);
     };

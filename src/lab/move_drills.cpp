@@ -15,7 +15,7 @@ constexpr Controls kDown{0, -127, false, false};
 constexpr Controls kRightDash{127, 0, false, true};
 constexpr double kSame = 1e-9;
 
-// The highest place of a trace from a tick on: of its samples, and of its events within ticks.
+// The highest place of a trace after that tick: of its samples, and of its events within ticks.
 double highest_from(const Trace& trace, std::int64_t tick) {
   double top = -std::numeric_limits<double>::max();
   for (const Sample& sample : trace.samples) {
@@ -23,7 +23,7 @@ double highest_from(const Trace& trace, std::int64_t tick) {
   }
   for (const Event& event : trace.events) {
     const bool within = event.fraction > 0 && event.fraction < 1;
-    if (event.tick >= tick && within) top = std::max(top, event.place.y);
+    if (event.tick > tick && within) top = std::max(top, event.place.y);
   }
   return top;
 }

@@ -109,6 +109,16 @@ std::vector<Change> changes_of(const Knob& knob, const KnobValue& now, double ti
 
 }  // namespace
 
+Dimension dimension_of(const Target& target) {
+  if (target.follow) return Dimension::length;
+  if (const Drill* drill = drill_of_fact(target.fact)) {
+    for (const FactInfo& info : drill->facts) {
+      if (info.name == target.fact) return info.dimension;
+    }
+  }
+  return Dimension::number;
+}
+
 bool is_met(const Bound& bound, double value) noexcept {
   switch (bound.form) {
     case Bound::Form::aim: return std::abs(value - bound.lo) <= bound.hi;

@@ -78,7 +78,7 @@ std::uint64_t hash_of(const Trace& trace) noexcept {
     hash.add(static_cast<std::uint8_t>(event.kind));
     hash.add(event.detail);
     hash.add(event.surface);
-    hash.add(event.tick);
+    hash.add(event.tick - 1);  // ticks done before it
     hash.add(event.fraction);
     hash.add(event.place);
     hash.add(event.value);
@@ -135,7 +135,7 @@ std::vector<ArcPoint> points_of(const Trace& trace, const Arc& arc) {
 std::vector<Event> infer_events(const Trace& trace) {
   std::vector<Event> events;
   const auto note = [&](EventKind kind, const Sample& at, std::uint8_t detail, double value) {
-    events.push_back({kind, detail, kNoSurface, at.tick, 0, at.feet, value});
+    events.push_back({kind, detail, kNoSurface, at.tick, 1, at.feet, value});
   };
   const Sample* highest = nullptr;  // of the arc under way
   bool topped_out = false;
@@ -147,8 +147,14 @@ std::vector<Event> infer_events(const Trace& trace) {
       const LeaveReason reason = rise > 0 ? LeaveReason::jumped : LeaveReason::walked_off;
       // A body that leaves level still had its ground on the way to this sample.
       const Sample& take_off = now.feet.y == before.feet.y ? now : before;
-      note(EventKind::left_ground, take_off, static_cast<std::uint8_t>(reason), 0);
-      if (rise > 0) note(EventKind::jumped, take_off, 0, rise);
+      const double fraction = &take_off == &now ? 1 : 0;
+      const auto detail = static_cast<std::uint8_t>(reason);
+      events.push_back(
+          {EventKind::left_ground, detail, kNoSurface, now.tick, fraction, take_off.feet, 0});
+      if (rise > 0) {
+        events.push_back(
+            {EventKind::jumped, 0, kNoSurface, now.tick, fraction, take_off.feet, rise});
+      }
       highest = &take_off;
       topped_out = !(rise > 0);
     }

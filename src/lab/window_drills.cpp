@@ -62,7 +62,7 @@ Measured late_press(Subject& subject, const Drill& drill) {
         const bool jumped = rehearsal.now().feet.y > before.feet.y;
         if (!jumped) return false;
         // Jumps in the air must not pass for one in the time of grace: that one leaves them all.
-        if (endless && !says_in_grace(rehearsal.trace(), before.tick)) return false;
+        if (endless && !says_in_grace(rehearsal.trace(), before.tick + 1)) return false;
         if (air_jumps > 0 && !endless && count_jumps(rehearsal, kRight, air_jumps) < air_jumps) {
           return false;
         }

@@ -141,7 +141,7 @@ std::string knob_reference() {
   const Tuning defaults;
   std::string text = "| key | takes | default | what it does |\n|---|---|---|---|\n";
   for (const Knob& knob : knobs()) {
-    text += fmt::format("| `{}` | {} | {} | {} |\n", knob.key, describe_expected(knob),
+    text += fmt::format("| `{}` | {} | {} | {} |\n", knob.key, describe(describe_expected(knob)),
                         describe(get_knob(defaults, knob)), knob.help);
   }
   return text;

@@ -52,8 +52,28 @@ Result<std::vector<CsvRow>> split_rows(std::string_view text, const std::string&
                             0, "", csv_strerror(error), "CSV", ""}});
 }
 
+Heading heading_of(std::string_view cell) {
+  Heading heading;
+  const auto take_word = [&cell] {
+    while (!cell.empty() && cell.front() == ' ') cell.remove_prefix(1);
+    const std::size_t end = std::min(cell.find(' '), cell.size());
+    std::string word(cell.substr(0, end));
+    cell.remove_prefix(end);
+    return word;
+  };
+  heading.name = take_word();
+  heading.unit = take_word();
+  if (heading.unit.size() > 2 && heading.unit.front() == '(' && heading.unit.back() == ')') {
+    heading.unit = heading.unit.substr(1, heading.unit.size() - 2);
+  }
+  heading.down = take_word() == "down";
+  return heading;
+}
+
 std::optional<std::size_t> column_of(const CsvRow& header, std::string_view name) {
-  const auto at = std::find(header.begin(), header.end(), name);
+  const auto at = std::find_if(header.begin(), header.end(), [name](const std::string& cell) {
+    return heading_of(cell).name == name;
+  });
   if (at == header.end()) return std::nullopt;
   return static_cast<std::size_t>(at - header.begin());
 }

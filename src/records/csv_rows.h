@@ -15,7 +15,16 @@ using CsvRow = std::vector<std::string>;
 // The rows of a text, blank lines as empty rows, so that row i stands on line i + 1.
 Result<std::vector<CsvRow>> split_rows(std::string_view text, const std::string& path);
 
-// The place of a column in a header.
+// A cell of a header: a name, then the unit of the column, if it says one: "time s", "x px",
+// "y px down", "x (px)".
+struct Heading {
+  std::string name;
+  std::string unit;
+  bool down = false;
+};
+Heading heading_of(std::string_view cell);
+
+// The place of a column in a header, by its name alone.
 std::optional<std::size_t> column_of(const CsvRow& header, std::string_view name);
 
 }  // namespace bushbaby::detail

@@ -17,7 +17,7 @@ using detail::shown;
 
 }  // namespace
 
-Result<Curve> parse_curve(std::string_view text, const std::string& path) {
+Result<Curve> parse_curve(std::string_view text, const std::string& path, const Units& units) {
   const auto split = detail::split_rows(text, path);
   if (!split) return tl::unexpected(split.error());
   std::vector<Problem> problems;
@@ -36,11 +36,31 @@ Result<Curve> parse_curve(std::string_view text, const std::string& path) {
         header.empty() ? "an empty file"
         : y            ? "no column x or time"
                        : "no column y",
-        "a header with x (u) or time (s), and y (u)");
+        fmt::format("a header with x ({0}) or time ({1}), and y ({0})",
+                    units.name(Dimension::length), units.name(Dimension::time)));
     return tl::unexpected(std::move(problems));
   }
+  // A column whose heading names a unit is in that one.
+  const auto factor = [&](std::size_t column, Dimension dimension) {
+    const detail::Heading heading = detail::heading_of(header[column]);
+    if (heading.unit.empty()) return units.meant(dimension, 1);
+    const auto one = parse_quantity("1 " + heading.unit, dimension, units);
+    if (!one) {
+      add(ProblemCode::unknown_name, 1, heading.name, shown(heading.unit),
+          dimension == Dimension::time ? "s, ms or ticks"
+          : units.name(Dimension::length) == "u"
+              ? "u"
+              : fmt::format("{} or u", units.name(Dimension::length)));
+    }
+    return one.value_or(1);
+  };
+  const bool over_time = !x;
+  const double across_factor =
+      factor(x ? *x : *time, over_time ? Dimension::time : Dimension::length);
+  const bool down = detail::heading_of(header[*y]).down || units.convention.vertical_down;
+  const double height_factor = factor(*y, Dimension::length) * (down ? -1 : 1);
   Curve curve;
-  curve.over_time = !x;
+  curve.over_time = over_time;
   const std::size_t across = x ? *x : *time;
   for (std::size_t i = 1; i < rows.size(); ++i) {
     const auto& row = rows[i];
@@ -74,13 +94,17 @@ Result<Curve> parse_curve(std::string_view text, const std::string& path) {
         "at least 2 rows of numbers");
   }
   if (!problems.empty()) return tl::unexpected(std::move(problems));
+  for (CurvePoint& point : curve.points) {
+    point.across *= across_factor;
+    point.height = 0 + point.height * height_factor;  // no -0
+  }
   return curve;
 }
 
-Result<Curve> load_curve(const std::string& path) {
+Result<Curve> load_curve(const std::string& path, const Units& units) {
   const auto text = read_file(path);
   if (!text) return tl::unexpected(text.error());
-  return parse_curve(*text, path);
+  return parse_curve(*text, path, units);
 }
 
 }  // namespace bushbaby

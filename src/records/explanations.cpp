@@ -16,22 +16,38 @@ namespace {
 using detail::Json;
 using detail::json_text;
 
-std::string title_of(const ExplainedTick& tick, double tick_rate) {
-  const Sample& s = tick.before;
-  return fmt::format(
-      "tick {} ({:.4g} s): at x {:.3f} u, y {:.3f} u; {:.3f} u/s across, {:.3f} u/s up; {}; held: "
-      "{}\n",
-      s.tick, static_cast<double>(s.tick) / tick_rate, s.feet.x, s.feet.y, s.velocity.x,
-      s.velocity.y, name_of(s.stance), held_text(tick.held));
+// What a trial's surface is called on its level.
+std::string surface_name(SurfaceId surface, const Level* level) {
+  if (level == nullptr || surface >= level->solids.size()) return {};
+  const std::string& name = level->solids[surface].name;
+  return name.empty() ? fmt::format("solid {}", surface + 1) : fmt::format("\"{}\"", name);
 }
 
-std::string happened_text(const std::vector<Event>& events) {
+std::string trial_text(const Trial& trial, const Level* level) {
+  return describe(trial, surface_name(trial.surface, level));
+}
+
+std::string title_of(const ExplainedTick& tick, const Units& units) {
+  const Sample& s = tick.before;
+  const Vec feet = units.told(Dimension::length, s.feet);
+  const std::string length = units.name(Dimension::length);
+  return fmt::format(
+      "tick {} (from {:.4g} s on): at x {:.6g} {}, y {:.6g} {}; {} across, {} up; {}; held: {}\n",
+      tick.tick, static_cast<double>(s.tick) / units.tick_rate, feet.x, length, feet.y, length,
+      units.text(Dimension::speed, s.velocity.x, 4), units.text(Dimension::speed, s.velocity.y, 4),
+      name_of(s.stance), held_text(tick.held));
+}
+
+std::string happened_text(const std::vector<Event>& events, const Units& units) {
   std::string text;
   for (const Event& event : events) {
     const std::string_view detail = detail_of(event);
     text += fmt::format("{}{}{}{}", text.empty() ? "" : ", ", name_of(event.kind),
                         detail.empty() ? "" : ":", detail);
-    if (event.value != 0) text += fmt::format(" {:.4g}", event.value);
+    if (event.value == 0) continue;
+    const bool is_reason = event.kind == EventKind::locked;
+    text += is_reason ? fmt::format(" ({})", event.value)
+                      : " at " + units.text(Dimension::speed, event.value, 4);
   }
   return text.empty() ? "nothing" : text;
 }
@@ -61,84 +77,177 @@ std::string knobs_behind(std::string_view knob, const Tuning& tuning) {
 }
 
 // What the tick decided first, then what came of every other candidate.
-std::string tick_text(const ExplainedTick& tick, double tick_rate, const Tuning& tuning) {
-  std::string text = title_of(tick, tick_rate);
+std::string tick_text(const ExplainedTick& tick, const Units& units, const Tuning& tuning,
+                      const Level* level) {
+  std::string text = title_of(tick, units);
   for (const bool taken : {true, false}) {
     for (const Trial& trial : tick.why.trials) {
-      const bool named = trial.hurdle == Hurdle::not_asked || trial.hurdle == Hurdle::off;
+      const bool named = trial.hurdle == Hurdle::not_asked || trial.hurdle == Hurdle::off ||
+                         trial.hurdle == Hurdle::still_held;
       if (named || (trial.hurdle == Hurdle::none) != taken) continue;
-      text += fmt::format("  {} {}\n", taken ? "->" : "  ", describe(trial));
+      text += fmt::format("  {} {}\n", taken ? "->" : "  ", trial_text(trial, level));
     }
   }
+  const std::string since =
+      tick.jump_held_since
+          ? fmt::format("held since tick {}, a new press is needed", *tick.jump_held_since)
+          : std::string("still held");
+  text += named_line(tick.why, Hurdle::still_held, since);
   text += named_line(tick.why, Hurdle::not_asked, "not asked for");
   text += named_line(tick.why, Hurdle::off, "not in the tuning");
   const Explanation& why = tick.why;
   if (!why.driven) {
     text += fmt::format("     run: nothing drives it ({})\n", why.drive);
   } else {
-    text += fmt::format("     run: towards {:.6g} u/s ({})\n", why.drive_target, why.drive);
+    text += fmt::format("     run: towards {} ({})\n",
+                        units.text(Dimension::speed, why.drive_target), why.drive);
   }
   if (why.gravity.empty()) {
     text += "     gravity: none, the body stands\n";
   } else {
-    text += fmt::format("     gravity: {:.6g} u/s² ({})\n", why.gravity_pull,
+    text += fmt::format("     gravity: {} ({})\n",
+                        units.text(Dimension::acceleration, why.gravity_pull),
                         knobs_behind(why.gravity, tuning));
   }
-  return text + fmt::format("     happened: {}\n", happened_text(tick.events));
+  return text + fmt::format("     happened: {}\n", happened_text(tick.events, units));
 }
 
-Json tick_json(const ExplainedTick& tick, double tick_rate) {
+Json tick_json(const ExplainedTick& tick, const Units& units, const Level* level) {
   Json trials = Json::array();
   for (const Trial& trial : tick.why.trials) {
     trials.push_back({{"candidate", name_of(trial.candidate)},
                       {"happens", trial.hurdle == Hurdle::none},
-                      {"why", describe(trial)},
+                      {"why", trial_text(trial, level)},
                       {"knob", trial.knob}});
   }
   Json events = Json::array();
-  for (const Event& event : tick.events) events.push_back(event_text(event));
+  for (const Event& event : tick.events) events.push_back(event_text(event, units));
   const Sample& s = tick.before;
-  return {{"tick", s.tick},
-          {"time", static_cast<double>(s.tick) / tick_rate},
-          {"place", {s.feet.x, s.feet.y}},
-          {"velocity", {s.velocity.x, s.velocity.y}},
-          {"stance", name_of(s.stance)},
-          {"held", held_text(tick.held)},
-          {"candidates", trials},
-          {"run", {{"knob", tick.why.drive}, {"towards", tick.why.drive_target}}},
-          {"gravity", {{"knob", tick.why.gravity}, {"pull", tick.why.gravity_pull}}},
-          {"events", events}};
+  const Vec feet = units.told(Dimension::length, s.feet);
+  const Vec velocity = units.told(Dimension::speed, s.velocity);
+  Json json{{"tick", tick.tick},
+            {"time", units.told(Dimension::time, static_cast<double>(s.tick) / units.tick_rate)},
+            {"place", {feet.x, feet.y}},
+            {"velocity", {velocity.x, velocity.y}},
+            {"stance", name_of(s.stance)},
+            {"held", held_text(tick.held)},
+            {"candidates", trials},
+            {"run",
+             {{"knob", tick.why.drive},
+              {"towards", units.told(Dimension::speed, tick.why.drive_target)}}},
+            {"gravity",
+             {{"knob", tick.why.gravity},
+              {"pull", units.told(Dimension::acceleration, tick.why.gravity_pull)}}},
+            {"events", events}};
+  if (tick.jump_held_since) json["jump_held_since"] = *tick.jump_held_since;
+  return json;
+}
+
+Json units_json(const Units& units) {
+  return {{"place", units.name(Dimension::length)},
+          {"velocity", units.name(Dimension::speed)},
+          {"towards", units.name(Dimension::speed)},
+          {"pull", units.name(Dimension::acceleration)},
+          {"time", units.name(Dimension::time)},
+          {"y", units.convention.vertical_down ? "down" : "up"}};
+}
+
+std::string ticks_text(std::int64_t ticks) {
+  return fmt::format("{} tick{}", ticks, ticks == 1 ? "" : "s");
+}
+
+std::string character_name(const std::string& name) {
+  return name.empty() ? std::string("the character") : name;
+}
+
+// The knob of the memory of a press.
+std::string_view buffer_of(const Press& press) {
+  return press.button == Button::dash ? "dash.buffer" : "jump.buffer";
+}
+
+// What came of a press, from its first tick to its last.
+std::string outcome_text(const Press& press, const Level* level) {
+  const std::string remembered = fmt::format("remembered {}", ticks_text(press.remembered));
+  switch (press.end) {
+    case Press::End::done:
+      if (press.remembered == 0) return trial_text(press.trial, level);
+      return fmt::format("{} ({}), then {} at tick {}", remembered, buffer_of(press),
+                         name_of(press.trial.candidate), press.end_tick);
+    case Press::End::charged:
+      return fmt::format("filled the gauge; let go and jumped at tick {} (jump.charge.time)",
+                         press.end_tick);
+    case Press::End::replaced:
+      return fmt::format("{}; pressed again at tick {}", trial_text(press.trial, level),
+                         press.end_tick);
+    case Press::End::open:
+      return fmt::format("{}; the inputs end first", trial_text(press.trial, level));
+    case Press::End::nothing: break;
+  }
+  std::string text = trial_text(press.trial, level);
+  if (press.remembered > 0) text += "; " + remembered;
+  if (press.too_soon_for) {
+    const std::int64_t early = *press.too_soon_for - press.end_tick;
+    text += press.remembered > 0
+                ? fmt::format(", which ran out {} before there was something to jump from ({})",
+                              ticks_text(early), buffer_of(press))
+                : fmt::format("; {} too soon", ticks_text(*press.too_soon_for - press.tick));
+    if (press.lasted) {
+      text += fmt::format("; held on since tick {}, a new press is needed", press.tick);
+    }
+  } else if (press.remembered > 0) {
+    text += fmt::format(", then forgotten ({})", buffer_of(press));
+  }
+  return text;
+}
+
+std::string_view name_of(Press::End end) {
+  switch (end) {
+    case Press::End::done: return "done";
+    case Press::End::charged: return "charged";
+    case Press::End::nothing: return "nothing";
+    case Press::End::replaced: return "replaced";
+    case Press::End::open: break;
+  }
+  return "open";
 }
 
 // A column of a trace at the end of a tick, as text.
-std::string column_text(const Trace& trace, std::int64_t tick, std::string_view column) {
+std::string column_text(const Trace& trace, std::int64_t tick, std::string_view column,
+                        const Units& units) {
   const auto at = std::find_if(trace.samples.begin(), trace.samples.end(),
-                               [tick](const Sample& sample) { return sample.tick > tick; });
+                               [tick](const Sample& sample) { return sample.tick >= tick; });
   const Sample& sample = at == trace.samples.end() ? trace.samples.back() : *at;
+  const Vec feet = units.told(Dimension::length, sample.feet);
+  const Vec velocity = units.told(Dimension::speed, sample.velocity);
+  const auto number = [&units](double value, Dimension dimension) {
+    return fmt::format("{} {}", value, units.name(dimension));
+  };
   if (column == "held") return held_text(sample.held);
-  if (column == "x") return fmt::format("{}", sample.feet.x);
-  if (column == "y") return fmt::format("{}", sample.feet.y);
-  if (column == "vx") return fmt::format("{}", sample.velocity.x);
-  if (column == "vy") return fmt::format("{}", sample.velocity.y);
+  if (column == "x") return number(feet.x, Dimension::length);
+  if (column == "y") return number(feet.y, Dimension::length);
+  if (column == "vx") return number(velocity.x, Dimension::speed);
+  if (column == "vy") return number(velocity.y, Dimension::speed);
   if (column == "stance") return std::string(name_of(sample.stance));
   if (column == "grounded") return sample.grounded ? "1" : "0";
   std::vector<Event> events;
   for (const Event& event : trace.events) {
     if (event.tick == tick) events.push_back(event);
   }
-  return happened_text(events);
+  return happened_text(events, units);
 }
 
 }  // namespace
 
-std::vector<std::string> differing_knobs(const Tuning& a, const Tuning& b) {
+std::vector<std::string> differing_knobs(const Tuning& a, const Tuning& b, const Units& units) {
   std::vector<std::string> differences;
   const auto& more = a.wall.exits.size() < b.wall.exits.size() ? b : a;
   for (const KnobPlace& place : places_of(more)) {
-    const auto value_in = [&place](const Tuning& tuning) {
+    const auto value_in = [&](const Tuning& tuning) {
       const bool missing = place.knob->in_list() && place.row >= tuning.wall.exits.size();
       return missing ? std::string("no such row")
-                     : describe(get_knob(tuning, *place.knob, place.row));
+                     : describe(to_convention(units.convention, *place.knob,
+                                              get_knob(tuning, *place.knob, place.row),
+                                              units.tick_rate));
     };
     const std::string in_a = value_in(a);
     const std::string in_b = value_in(b);
@@ -147,27 +256,63 @@ std::vector<std::string> differing_knobs(const Tuning& a, const Tuning& b) {
   return differences;
 }
 
+std::string presses_text(const WhyReport& report) {
+  const std::size_t count = report.presses.size();
+  std::string text = fmt::format("{} on \"{}\", {} Hz: {} press{} of jump, down and dash\n",
+                                 character_name(report.character), report.level.name,
+                                 report.units.tick_rate, count, count == 1 ? "" : "es");
+  if (count == 0) return text;
+  text += fmt::format("\n{:>6}  {:<5} {}\n", "tick", "press", "what came of it");
+  for (const Press& press : report.presses) {
+    text += fmt::format("{:>6}  {:<5} {}\n", press.tick, name_of(press.button),
+                        outcome_text(press, &report.level));
+  }
+  return text + "\nAll that a tick considered: --tick TICK, or --full for every press.\n";
+}
+
+std::string presses_json(const WhyReport& report) {
+  Json presses = Json::array();
+  for (const Press& press : report.presses) {
+    Json item{{"tick", press.tick},
+              {"button", name_of(press.button)},
+              {"end", name_of(press.end)},
+              {"end_tick", press.end_tick},
+              {"remembered", press.remembered},
+              {"lasted", press.lasted},
+              {"candidate", name_of(press.trial.candidate)},
+              {"knob", press.trial.knob},
+              {"why", outcome_text(press, &report.level)}};
+    if (press.too_soon_for) item["too_soon_for"] = *press.too_soon_for;
+    presses.push_back(std::move(item));
+  }
+  const Json json{{"tuning", report.character},
+                  {"level", report.level.name},
+                  {"tick_rate", report.units.tick_rate},
+                  {"presses", presses},
+                  {"units", {{"tick", "ticks"}, {"end_tick", "ticks"}, {"remembered", "ticks"}}}};
+  return json_text(json);
+}
+
 std::string why_text(const WhyReport& report) {
-  std::string text = fmt::format("{} on \"{}\", {} Hz\n",
-                                 report.character.empty() ? "the character" : report.character,
-                                 report.level, report.tick_rate);
-  if (report.ticks.empty()) text += "\nno jump, dash or down is pressed on this inputs\n";
+  std::string text = fmt::format("{} on \"{}\", {} Hz\n", character_name(report.character),
+                                 report.level.name, report.units.tick_rate);
+  if (report.ticks.empty()) text += "\nno jump, dash or down is pressed in these inputs\n";
   for (const ExplainedTick& tick : report.ticks) {
-    text += "\n" + tick_text(tick, report.tick_rate, report.tuning);
+    text += "\n" + tick_text(tick, report.units, report.tuning, &report.level);
   }
   return text;
 }
 
 std::string why_json(const WhyReport& report) {
   Json ticks = Json::array();
-  for (const ExplainedTick& tick : report.ticks) ticks.push_back(tick_json(tick, report.tick_rate));
-  const Json json{
-      {"tuning", report.character},
-      {"level", report.level},
-      {"tick_rate", report.tick_rate},
-      {"ticks", ticks},
-      {"units",
-       {{"place", "u"}, {"velocity", "u/s"}, {"towards", "u/s"}, {"pull", "u/s²"}, {"time", "s"}}}};
+  for (const ExplainedTick& tick : report.ticks) {
+    ticks.push_back(tick_json(tick, report.units, &report.level));
+  }
+  const Json json{{"tuning", report.character},
+                  {"level", report.level.name},
+                  {"tick_rate", report.units.tick_rate},
+                  {"ticks", ticks},
+                  {"units", units_json(report.units)}};
   return json_text(json);
 }
 
@@ -184,7 +329,7 @@ std::string parting_text(const PartingReport& report) {
     return text;
   }
   const Parting& parting = *report.parting;
-  const double time = static_cast<double>(parting.tick) / report.a.tick_rate;
+  const double time = static_cast<double>(parting.tick) / report.a.tick_rate;  // at its end
   const std::string when =
       parting.at_start
           ? "differ from the start"
@@ -194,18 +339,18 @@ std::string parting_text(const PartingReport& report) {
                                  fmt::join(parting.over, ", "));
   for (const std::string_view column : parting.over) {
     text += fmt::format("  {:<9} {}: {}\n  {:<9} {}: {}\n", column, report.name_a,
-                        column_text(report.a, parting.tick, column), "", report.name_b,
-                        column_text(report.b, parting.tick, column));
+                        column_text(report.a, parting.tick, column, report.units), "",
+                        report.name_b, column_text(report.b, parting.tick, column, report.units));
   }
   if (!report.knobs.empty()) text += "\nthe tunings differ in\n";
   for (const std::string& knob : report.knobs) text += "  " + knob + "\n";
   for (const ExplainedTick& tick : report.why_a) {
     text += fmt::format("\n{}, {}", report.name_a,
-                        tick_text(tick, report.a.tick_rate, report.tuning_a));
+                        tick_text(tick, report.units, report.tuning_a, report.level));
   }
   for (const ExplainedTick& tick : report.why_b) {
     text += fmt::format("\n{}, {}", report.name_b,
-                        tick_text(tick, report.b.tick_rate, report.tuning_b));
+                        tick_text(tick, report.units, report.tuning_b, report.level));
   }
   return text;
 }
@@ -214,20 +359,23 @@ std::string parting_json(const PartingReport& report) {
   Json json{{"a", report.name_a}, {"b", report.name_b}, {"parts", report.parting.has_value()}};
   if (report.parting) {
     json["tick"] = report.parting->tick;
-    json["time"] = static_cast<double>(report.parting->tick) / report.a.tick_rate;
+    json["time"] = report.units.told(
+        Dimension::time, static_cast<double>(report.parting->tick) / report.a.tick_rate);
     json["at_start"] = report.parting->at_start;
     json["knobs"] = report.knobs;
     json["over"] = Json::array();
     for (const std::string_view column : report.parting->over) {
-      json["over"].push_back({{"column", column},
-                              {"a", column_text(report.a, report.parting->tick, column)},
-                              {"b", column_text(report.b, report.parting->tick, column)}});
+      json["over"].push_back(
+          {{"column", column},
+           {"a", column_text(report.a, report.parting->tick, column, report.units)},
+           {"b", column_text(report.b, report.parting->tick, column, report.units)}});
     }
     for (const ExplainedTick& tick : report.why_a)
-      json["why_a"] = tick_json(tick, report.a.tick_rate);
+      json["why_a"] = tick_json(tick, report.units, report.level);
     for (const ExplainedTick& tick : report.why_b)
-      json["why_b"] = tick_json(tick, report.b.tick_rate);
+      json["why_b"] = tick_json(tick, report.units, report.level);
   }
+  json["units"] = units_json(report.units);
   return json_text(json);
 }
 

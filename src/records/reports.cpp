@@ -17,23 +17,27 @@ std::string name_of_integrator(const Tuning& tuning) {
   return std::get<std::string>(get_knob(tuning, *find_knob("loop.integrator")));
 }
 
-// A quantity to six significant digits, with its unit.
-std::string quantity(double value, Dimension dimension) {
-  return fmt::format("{:.6g} {}", value, unit_of(dimension));
+// A quantity in the units, or null.
+Json told_json(const std::optional<double>& value, Dimension dimension, const Units& units) {
+  return value ? Json(units.told(dimension, *value)) : Json();
 }
 
-Json optional_json(const std::optional<double>& value) { return value ? Json(*value) : Json(); }
-
 // How far a measured value is from what was asked: "as asked", or "+0.0123 u".
-std::string difference(double measured, double asked, Dimension dimension) {
+std::string difference(double measured, double asked, Dimension dimension, const Units& units) {
   constexpr double kSame = 1e-9;
   const double off = measured - asked;
   if (off < kSame && off > -kSame) return "as asked";
-  return fmt::format("{:+.4g} {}", off, unit_of(dimension));
+  return fmt::format("{:+.4g} {}", units.told(dimension, off), units.name(dimension));
 }
 
-std::string ticks_text(double seconds, double tick_rate) {
-  return fmt::format("{:.4g} ticks", seconds * tick_rate);
+// A time in the other unit: in ticks, or in seconds where the units themselves are ticks.
+std::string other_time(double seconds, const Units& units) {
+  return units.convention.per_tick ? fmt::format("{:.4g} s", seconds)
+                                   : fmt::format("{:.4g} ticks", seconds * units.tick_rate);
+}
+
+const char* other_time_heading(const Units& units) {
+  return units.convention.per_tick ? "in seconds" : "in ticks";
 }
 
 std::string character_name(const Tuning& tuning) {
@@ -46,18 +50,24 @@ std::string event_title(const Event& event) {
                         : fmt::format("{} ({})", name_of(event.kind), detail);
 }
 
-std::string series_table(const Series& series) {
+std::string series_table(const Series& series, const Units& units) {
   std::string text =
-      fmt::format("\n{} by {}, {}:\n", series.name, series.over, unit_of(series.dimension));
+      fmt::format("\n{} by {}, {}:\n", series.name, series.over, units.name(series.dimension));
   constexpr std::size_t kAcross = 8;
   for (std::size_t i = 0; i < series.values.size(); ++i) {
     if (i % kAcross == 0) {
       text += fmt::format("{:>4}", (i + 1) * static_cast<std::size_t>(series.step));
     }
-    text += fmt::format(" {:>8.4f}", series.values[i]);
+    text += fmt::format(" {:>9.5g}", units.told(series.dimension, series.values[i]));
     if (i % kAcross == kAcross - 1 || i + 1 == series.values.size()) text += "\n";
   }
   return text;
+}
+
+// A measured value; of one that was not looked for any further, that it is that or more.
+std::string value_text(const Fact& fact, const Units& units) {
+  return fmt::format("{}{:.6g}", fact.or_more ? "≥ " : "",
+                     units.told(fact.info->dimension, *fact.value));
 }
 
 // Why a drill gave no fact at all, if it is one reason for all of them.
@@ -70,7 +80,10 @@ std::optional<std::string> common_reason(const DrillReport& report) {
   return common ? std::optional(reason) : std::nullopt;
 }
 
-Json place_json(Vec place) { return Json::array({place.x, place.y}); }
+Json place_json(Vec place, const Units& units) {
+  const Vec told = units.told(Dimension::length, place);
+  return Json::array({told.x, told.y});
+}
 
 }  // namespace
 
@@ -79,30 +92,30 @@ std::string describe_loop(const Tuning& tuning) {
                      tuning.loop.gravity_on_launch_tick ? "" : ", no gravity on the launch tick");
 }
 
-std::string derivation_table(const Derivation& derivation) {
+std::string derivation_table(const Derivation& derivation, const Units& units) {
   const Tuning& tuning = derivation.tuning;
-  const double rate = tuning.loop.tick_rate;
   const ArcConstants& constants = derivation.constants;
   const ArcShape& asked = derivation.continuous;
   const auto& got = derivation.achieved;
   std::string text = fmt::format("constants for {}\n", describe_loop(tuning));
-  const auto constant = [&text](const char* name, const std::string& value) {
-    text += fmt::format("  {:<14} {}\n", name, value);
+  constexpr int kPasted = 10;  // digits of what people copy
+  const auto constant = [&](const char* name, double value, Dimension dimension) {
+    text += fmt::format("  {:<24} {}\n", name, units.text(dimension, value, kPasted));
   };
-  constant("gravity", fmt::format("{:.10g} u/s² rising, {:.10g} u/s² falling", constants.gravity,
-                                  constants.gravity * constants.fall_factor));
-  constant("launch speed", fmt::format("{:.10g} u/s", constants.launch_speed));
+  constant("gravity while rising", constants.gravity, Dimension::acceleration);
+  constant("gravity while falling", constants.gravity * constants.fall_factor,
+           Dimension::acceleration);
+  constant("launch speed", constants.launch_speed, Dimension::speed);
   if (constants.terminal_speed) {
-    constant("terminal speed", quantity(*constants.terminal_speed, Dimension::speed));
+    constant("terminal speed", *constants.terminal_speed, Dimension::speed);
   }
-  text += fmt::format("\n{:<16} {:>14}  {:>14}  {:<14} {}\n", "a jump with them", "in simulation",
-                      "continuous", "difference", "in ticks");
+  text += fmt::format("\n{:<16} {:>16}  {:>16}  {:<16} {}\n", "a jump with them", "in simulation",
+                      "continuous", "difference", other_time_heading(units));
   const auto row = [&](const char* name, double measured, double wanted, Dimension dimension) {
-    const bool is_time = dimension == Dimension::time;
     std::string line =
-        fmt::format("  {:<14} {:>14}  {:>14}  {:<14} {}", name, quantity(measured, dimension),
-                    quantity(wanted, dimension), difference(measured, wanted, dimension),
-                    is_time ? ticks_text(measured, rate) : "");
+        fmt::format("  {:<14} {:>16}  {:>16}  {:<16} {}", name, units.text(dimension, measured),
+                    units.text(dimension, wanted), difference(measured, wanted, dimension, units),
+                    dimension == Dimension::time ? other_time(measured, units) : "");
     text += line.erase(line.find_last_not_of(' ') + 1) + "\n";
   };
   row("height", got.height, asked.height, Dimension::length);
@@ -115,48 +128,57 @@ std::string derivation_table(const Derivation& derivation) {
   return text;
 }
 
-std::string derivation_json(const Derivation& derivation) {
+std::string derivation_json(const Derivation& derivation, const Units& units) {
   const Tuning& tuning = derivation.tuning;
   const auto& got = derivation.achieved;
-  const Json json{{"gravity", derivation.constants.gravity},
-                  {"fall_gravity", derivation.constants.gravity * derivation.constants.fall_factor},
-                  {"launch_speed", derivation.constants.launch_speed},
-                  {"fall_factor", derivation.constants.fall_factor},
-                  {"terminal_speed", optional_json(derivation.constants.terminal_speed)},
-                  {"tick_rate", tuning.loop.tick_rate},
-                  {"integrator", name_of_integrator(tuning)},
-                  {"gravity_on_launch_tick", tuning.loop.gravity_on_launch_tick},
-                  {"continuous",
-                   {{"height", derivation.continuous.height},
-                    {"apex_time", derivation.continuous.apex_time},
-                    {"air_time", derivation.continuous.air_time},
-                    {"landing_speed", derivation.continuous.landing_speed}}},
-                  {"achieved",
-                   {{"height", got.height},
-                    {"apex_time", got.apex_time},
-                    {"air_time", got.air_time},
-                    {"landing_speed", got.landing_speed},
-                    {"distance", optional_json(got.distance)}}},
-                  {"units",
-                   {{"gravity", "u/s²"},
-                    {"launch_speed", "u/s"},
-                    {"height", "u"},
-                    {"apex_time", "s"},
-                    {"air_time", "s"},
-                    {"landing_speed", "u/s"},
-                    {"distance", "u"},
-                    {"tick_rate", "Hz"}}}};
+  const auto told = [&units](double value, Dimension dimension) {
+    return units.told(dimension, value);
+  };
+  const double gravity = derivation.constants.gravity;
+  const Json json{
+      {"gravity", told(gravity, Dimension::acceleration)},
+      {"fall_gravity", told(gravity * derivation.constants.fall_factor, Dimension::acceleration)},
+      {"launch_speed", told(derivation.constants.launch_speed, Dimension::speed)},
+      {"fall_factor", derivation.constants.fall_factor},
+      {"terminal_speed", told_json(derivation.constants.terminal_speed, Dimension::speed, units)},
+      {"tick_rate", tuning.loop.tick_rate},
+      {"integrator", name_of_integrator(tuning)},
+      {"gravity_on_launch_tick", tuning.loop.gravity_on_launch_tick},
+      {"continuous",
+       {{"height", told(derivation.continuous.height, Dimension::length)},
+        {"apex_time", told(derivation.continuous.apex_time, Dimension::time)},
+        {"air_time", told(derivation.continuous.air_time, Dimension::time)},
+        {"landing_speed", told(derivation.continuous.landing_speed, Dimension::speed)}}},
+      {"achieved",
+       {{"height", told(got.height, Dimension::length)},
+        {"apex_time", told(got.apex_time, Dimension::time)},
+        {"air_time", told(got.air_time, Dimension::time)},
+        {"landing_speed", told(got.landing_speed, Dimension::speed)},
+        {"distance", told_json(got.distance, Dimension::length, units)}}},
+      {"units",
+       {{"gravity", units.name(Dimension::acceleration)},
+        {"fall_gravity", units.name(Dimension::acceleration)},
+        {"launch_speed", units.name(Dimension::speed)},
+        {"terminal_speed", units.name(Dimension::speed)},
+        {"height", units.name(Dimension::length)},
+        {"apex_time", units.name(Dimension::time)},
+        {"air_time", units.name(Dimension::time)},
+        {"landing_speed", units.name(Dimension::speed)},
+        {"distance", units.name(Dimension::length)},
+        {"tick_rate", "Hz"}}}};
   return json_text(json);
 }
 
-std::string drill_table(const Tuning& tuning, const std::vector<Rounding>& roundings,
+std::string drill_table(const Tuning& tuning, const Units& units,
+                        const std::vector<Rounding>& roundings,
                         const std::vector<DrillReport>& reports) {
   const double rate = tuning.loop.tick_rate;
   std::string text = fmt::format("{}: {}\n", character_name(tuning), describe_loop(tuning));
   for (const Rounding& rounding : roundings) {
     text += fmt::format("  rounded: {}\n", describe(rounding, rate));
   }
-  text += fmt::format("\n{:<28} {:>12} {:<6} {}\n", "fact", "measured", "unit", "in ticks");
+  text += fmt::format("\n{:<28} {:>12} {:<8} {}\n", "fact", "measured", "unit",
+                      other_time_heading(units));
   for (const DrillReport& report : reports) {
     if (!report.skipped.empty()) {
       text += fmt::format("{:<28} skipped: {}\n", report.drill->name, report.skipped);
@@ -170,47 +192,55 @@ std::string drill_table(const Tuning& tuning, const std::vector<Rounding>& round
         text += fmt::format("{:<28} {:>12} {}\n", fact.info->name, "none", fact.why_not);
         continue;
       }
-      const bool is_time = fact.info->dimension == Dimension::time;
-      std::string line =
-          fmt::format("{:<28} {:>12.6g} {:<6} {}", fact.info->name, *fact.value,
-                      unit_of(fact.info->dimension), is_time ? ticks_text(*fact.value, rate) : "");
+      const Dimension dimension = fact.info->dimension;
+      std::string line = fmt::format(
+          "{:<28} {:>12} {:<8} {}", fact.info->name, value_text(fact, units), units.name(dimension),
+          dimension == Dimension::time ? other_time(*fact.value, units) : "");
       line.erase(line.find_last_not_of(' ') + 1);
       text += line + "\n";
     }
   }
   for (const DrillReport& report : reports) {
-    for (const Series& series : report.series) text += series_table(series);
+    for (const Series& series : report.series) text += series_table(series, units);
   }
   return text;
 }
 
-std::string drill_json(const Tuning& tuning, const std::vector<Rounding>& roundings,
+std::string drill_json(const Tuning& tuning, const Units& units,
+                       const std::vector<Rounding>& roundings,
                        const std::vector<DrillReport>& reports) {
   Json rounded = Json::array();
   for (const Rounding& rounding : roundings) {
-    rounded.push_back({{"knob", rounding.key},
-                       {"asked_ticks", rounding.asked_ticks},
-                       {"used_ticks", rounding.used_ticks},
-                       {"used_seconds", rounding.used_seconds}});
+    rounded.push_back(
+        {{"knob", rounding.key},
+         {"asked_ticks", rounding.asked_ticks},
+         {"used_ticks", rounding.used_ticks},
+         {"used_seconds", rounding.used_seconds},
+         {"units", {{"asked_ticks", "ticks"}, {"used_ticks", "ticks"}, {"used_seconds", "s"}}}});
   }
   Json facts = Json::object();
-  Json units = Json::object();
+  Json names = Json::object();
   Json missing = Json::object();
   Json skipped = Json::object();
   Json all_series = Json::object();
+  Json limits = Json::array();
   for (const DrillReport& report : reports) {
     for (const Series& series : report.series) {
+      Json values = Json::array();
+      for (const double value : series.values)
+        values.push_back(units.told(series.dimension, value));
       all_series[std::string(series.name)] = {{"over", series.over},
                                               {"step", series.step},
-                                              {"unit", unit_of(series.dimension)},
-                                              {"values", series.values}};
+                                              {"unit", units.name(series.dimension)},
+                                              {"values", values}};
     }
     if (!report.skipped.empty()) skipped[std::string(report.drill->name)] = report.skipped;
     for (const Fact& fact : report.facts) {
       const std::string name(fact.info->name);
       if (fact.value) {
-        facts[name] = *fact.value;
-        units[name] = unit_of(fact.info->dimension);
+        facts[name] = units.told(fact.info->dimension, *fact.value);
+        names[name] = units.name(fact.info->dimension);
+        if (fact.or_more) limits.push_back(name);
       } else {
         missing[name] = fact.why_not;
       }
@@ -220,7 +250,8 @@ std::string drill_json(const Tuning& tuning, const std::vector<Rounding>& roundi
                   {"tick_rate", tuning.loop.tick_rate},
                   {"integrator", name_of_integrator(tuning)},
                   {"facts", facts},
-                  {"units", units},
+                  {"units", names},
+                  {"or_more", limits},
                   {"series", all_series},
                   {"rounded", rounded},
                   {"missing", missing},
@@ -228,22 +259,19 @@ std::string drill_json(const Tuning& tuning, const std::vector<Rounding>& roundi
   return json_text(json);
 }
 
-std::string bound_text(const Bound& bound) {
+std::string bound_text(const Target& target, const Units& units) {
+  const Bound& bound = target.bound;
+  // What was written comes back without the rounding there and back.
+  const auto told = [&](double value) {
+    return fmt::format("{:.12g}", units.told(dimension_of(target), value));
+  };
   switch (bound.form) {
-    case Bound::Form::aim: return fmt::format("{} ± {}", bound.lo, bound.hi);
-    case Bound::Form::between: return fmt::format("{} … {}", bound.lo, bound.hi);
-    case Bound::Form::at_least: return fmt::format("≥ {}", bound.lo);
+    case Bound::Form::aim: return fmt::format("{} ± {}", told(bound.lo), told(bound.hi));
+    case Bound::Form::between: return fmt::format("{} … {}", told(bound.lo), told(bound.hi));
+    case Bound::Form::at_least: return fmt::format("≥ {}", told(bound.lo));
     case Bound::Form::at_most: break;
   }
-  return fmt::format("≤ {}", bound.hi);
-}
-
-std::string_view unit_of(const Target& target) {
-  if (target.follow) return unit_of(Dimension::length);
-  for (const FactInfo& info : drill_of_fact(target.fact)->facts) {
-    if (info.name == target.fact) return unit_of(info.dimension);
-  }
-  return "";
+  return fmt::format("≤ {}", told(bound.hi));
 }
 
 std::string subject_of(const Target& target) {
@@ -251,23 +279,24 @@ std::string subject_of(const Target& target) {
   return fmt::format("{} follows {}", target.fact, target.curve_name);
 }
 
-std::string judgement_table(const Tuning& tuning, const Judgement& judgement,
+std::string judgement_table(const Tuning& tuning, const Units& units, const Judgement& judgement,
                             const std::vector<MissAdvice>& advice) {
   const auto met = std::count_if(judgement.verdicts.begin(), judgement.verdicts.end(),
                                  [](const Verdict& verdict) { return verdict.met; });
   std::string text = fmt::format("{}, {}: {} of {} targets met\n\n", character_name(tuning),
                                  describe_loop(tuning), met, judgement.verdicts.size());
-  text += fmt::format("{:<42} {:<6} {:>16} {:>12} {:>12}  {}\n", "target", "unit", "aim",
+  text += fmt::format("{:<42} {:<8} {:>16} {:>12} {:>12}  {}\n", "target", "unit", "aim",
                       "measured", "off by", "verdict");
   for (const Verdict& verdict : judgement.verdicts) {
     const Target& target = *verdict.target;
     const bool optional = target.priority == Priority::should;
-    text += fmt::format("{:<42} {:<6} {:>16} ", subject_of(target), unit_of(target),
-                        bound_text(target.bound));
+    const Dimension dimension = dimension_of(target);
+    text += fmt::format("{:<42} {:<8} {:>16} ", subject_of(target), units.name(dimension),
+                        bound_text(target, units));
     if (verdict.measured) {
-      text += fmt::format(
-          "{:>12.6g} {:>12}  ", *verdict.measured,
-          std::abs(verdict.off_by) < 1e-9 ? "0" : fmt::format("{:+.4g}", verdict.off_by));
+      const double off = units.told(dimension, verdict.off_by);
+      text += fmt::format("{:>12.6g} {:>12}  ", units.told(dimension, *verdict.measured),
+                          std::abs(verdict.off_by) < 1e-9 ? "0" : fmt::format("{:+.4g}", off));
       text += verdict.met ? "met" : optional ? "missed (should)" : "MISSED";
     } else {
       text += fmt::format("{:>12} {:>12}  {}: {}", "none", "",
@@ -282,38 +311,41 @@ std::string judgement_table(const Tuning& tuning, const Judgement& judgement,
     constexpr std::size_t kMost = 5;
     for (std::size_t i = 0; i < miss.effects.size() && i < kMost; ++i) {
       const Effect& effect = miss.effects[i];
-      text += fmt::format("\n  {:<28} {:<12} {:+.4g} {}", effect.key, effect.change, effect.by,
-                          unit_of(target));
+      text += fmt::format("\n  {:<28} {:<12} {:+.4g} {}", effect.key, effect.change,
+                          units.told(dimension_of(target), effect.by),
+                          units.name(dimension_of(target)));
     }
     text += "\n";
   }
   return text;
 }
 
-std::string judgement_json(const Tuning& tuning, const Judgement& judgement,
+std::string judgement_json(const Tuning& tuning, const Units& units, const Judgement& judgement,
                            const std::vector<MissAdvice>& advice) {
   static constexpr const char* kForms[] = {"aim", "between", "at_least", "at_most"};
   Json targets = Json::array();
   for (const Verdict& verdict : judgement.verdicts) {
     const Target& target = *verdict.target;
     const Bound& bound = target.bound;
+    const Dimension dimension = dimension_of(target);
+    const auto told = [&](double value) { return units.told(dimension, value); };
     Json aim;
     switch (bound.form) {
       case Bound::Form::aim:
-      case Bound::Form::at_least: aim = bound.lo; break;
-      case Bound::Form::at_most: aim = bound.hi; break;
-      case Bound::Form::between: aim = {bound.lo, bound.hi}; break;
+      case Bound::Form::at_least: aim = told(bound.lo); break;
+      case Bound::Form::at_most: aim = told(bound.hi); break;
+      case Bound::Form::between: aim = {told(bound.lo), told(bound.hi)}; break;
     }
     Json item{{"fact", target.fact},
               {"form", target.follow ? "follow" : kForms[static_cast<int>(bound.form)]},
               {"aim", aim},
-              {"within", bound.form == Bound::Form::aim ? Json(bound.hi) : Json()},
-              {"measured", optional_json(verdict.measured)},
-              {"off_by", verdict.measured ? Json(verdict.off_by) : Json()},
+              {"within", bound.form == Bound::Form::aim ? Json(told(bound.hi)) : Json()},
+              {"measured", told_json(verdict.measured, dimension, units)},
+              {"off_by", verdict.measured ? Json(told(verdict.off_by)) : Json()},
               {"verdict", verdict.met ? "met" : "missed"},
               {"priority", target.priority == Priority::must ? "must" : "should"},
               {"weight", target.weight},
-              {"unit", unit_of(target)}};
+              {"unit", units.name(dimension)}};
     if (target.follow) item["follow"] = target.curve_name;
     if (!verdict.measured) item["why_not"] = verdict.why_not;
     for (const MissAdvice& miss : advice) {
@@ -321,7 +353,7 @@ std::string judgement_json(const Tuning& tuning, const Judgement& judgement,
       item["moved_by"] = Json::array();
       for (const Effect& effect : miss.effects) {
         item["moved_by"].push_back(
-            {{"knob", effect.key}, {"change", effect.change}, {"by", effect.by}});
+            {{"knob", effect.key}, {"change", effect.change}, {"by", told(effect.by)}});
       }
     }
     targets.push_back(std::move(item));
@@ -335,81 +367,115 @@ std::string judgement_json(const Tuning& tuning, const Judgement& judgement,
 
 std::string run_table(const RunReport& report) {
   const Trace& trace = report.trace;
+  const Units& units = report.units;
   const Sample& last = trace.samples.back();
-  std::string text =
-      fmt::format("{} on \"{}\": {} ticks at {} Hz = {:.4g} s; ends at x {:.4g} u, y {:.4g} u\n",
-                  report.character.empty() ? "the character" : report.character, report.level,
-                  last.tick, trace.tick_rate, trace.time_of(last), last.feet.x, last.feet.y);
+  const std::string length = units.name(Dimension::length);
+  const std::string speed = units.name(Dimension::speed);
+  const std::string time = units.name(Dimension::time);
+  const Vec end = units.told(Dimension::length, last.feet);
+  std::string text = fmt::format(
+      "{} on \"{}\": {} ticks at {} Hz = {:.4g} s; ends at x {:.6g} {}, y {:.6g} {}{}\n",
+      report.character.empty() ? "the character" : report.character, report.level, last.tick,
+      trace.tick_rate, trace.time_of(last), end.x, length, end.y, length,
+      units.convention.vertical_down ? " (y down)" : "");
   const std::vector<Arc> arcs = find_arcs(trace);
   if (arcs.empty()) {
     text += last.grounded ? "\nno arcs: the body never left the ground\n"
                           : "\nno arcs: the body falls from the start on and meets no ground\n";
   } else {
-    text +=
-        fmt::format("\n{:>4} {:<8} {:>9} {:>9} {:>9} {:>9} {:>10} {:>12} {:>13}\n", "arc", "from",
-                    "time s", "x u", "y u", "height u", "air time s", "distance u", "landing u/s");
+    text += fmt::format("\n{:>4} {:<6} {:>11} {:>10} {:>10} {:>10} {:>13} {:>12} {:>15}\n", "arc",
+                        "from", "time " + time, "x " + length, "y " + length, "height " + length,
+                        "air time " + time, "distance " + length, "landing " + speed);
   }
   int number = 0;
   for (const Arc& arc : arcs) {
-    text += fmt::format("{:>4} {:<8} {:>9.3f} {:>9.3f} {:>9.3f} {:>9.3f} ", ++number,
-                        arc.from_jump ? "jump" : "edge", arc.take_off_time, arc.take_off.x,
-                        arc.take_off.y, arc.height());
-    text += arc.landed ? fmt::format("{:>10.4f} {:>12.3f} {:>13.3f}\n", arc.air_time(),
-                                     arc.distance(), arc.landing_speed)
+    const Vec from = units.told(Dimension::length, arc.take_off);
+    text +=
+        fmt::format("{:>4} {:<6} {:>11.5g} {:>10.5g} {:>10.5g} {:>10.5g} ", ++number,
+                    arc.from_jump ? "jump" : "edge", units.told(Dimension::time, arc.take_off_time),
+                    from.x, from.y, units.told(Dimension::length, arc.height()));
+    text += arc.landed ? fmt::format("{:>13.5g} {:>12.5g} {:>15.5g}\n",
+                                     units.told(Dimension::time, arc.air_time()),
+                                     units.told(Dimension::length, arc.distance()),
+                                     units.told(Dimension::speed, arc.landing_speed))
                        : "still in the air at the end\n";
   }
-  text += fmt::format("\n{:>9} {:>9} {:>9}  {:<24} {:>9} {:>7} {:>13}\n", "time s", "x u", "y u",
-                      "event", "speed u/s", "tick", "share of tick");
+  text += fmt::format("\n{:>6} {:>7} {:>10} {:>10} {:>10}  {:<24} {:>15}\n", "tick", "share",
+                      "time " + time, "x " + length, "y " + length, "event", "speed " + speed);
   for (const Event& event : trace.events) {
-    text += fmt::format(
-        "{:>9.4f} {:>9.3f} {:>9.3f}  {:<24} {:>9} {:>7} {:>13.3f}\n",
-        time_of(event, trace.tick_rate), event.place.x, event.place.y, event_title(event),
-        event.value == 0 ? "" : fmt::format("{:.3f}", event.value), event.tick, event.fraction);
+    const Vec place = units.told(Dimension::length, event.place);
+    const bool has_speed = event.value != 0 && event.kind != EventKind::locked;
+    std::string line = fmt::format(
+        "{:>6} {:>7.3f} {:>10.5g} {:>10.5g} {:>10.5g}  {:<24} {:>15}", event.tick, event.fraction,
+        units.told(Dimension::time, time_of(event, trace.tick_rate)), place.x, place.y,
+        event_title(event),
+        has_speed ? fmt::format("{:.5g}", units.told(Dimension::speed, event.value)) : "");
+    text += line.erase(line.find_last_not_of(' ') + 1) + "\n";
+  }
+  if (!trace.events.empty()) {
+    text += "\nshare: how far into the tick it happened; tick k leads to row k of the trace\n";
   }
   return text;
 }
 
 std::string run_json(const RunReport& report) {
   const Trace& trace = report.trace;
+  const Units& units = report.units;
+  const auto told = [&units](double value, Dimension dimension) {
+    return units.told(dimension, value);
+  };
   Json arcs = Json::array();
   for (const Arc& arc : find_arcs(trace)) {
     Json item{{"from", arc.from_jump ? "jump" : "edge"},
-              {"take_off_time", arc.take_off_time},
-              {"take_off", place_json(arc.take_off)},
-              {"launch_speed", arc.launch_speed},
-              {"apex_time", arc.apex_time},
-              {"apex", place_json(arc.apex)},
-              {"height", arc.height()},
+              {"take_off_time", told(arc.take_off_time, Dimension::time)},
+              {"take_off", place_json(arc.take_off, units)},
+              {"launch_speed", told(arc.launch_speed, Dimension::speed)},
+              {"apex_time", told(arc.apex_time, Dimension::time)},
+              {"apex", place_json(arc.apex, units)},
+              {"height", told(arc.height(), Dimension::length)},
               {"landed", arc.landed}};
     if (arc.landed) {
-      item["landing_time"] = arc.landing_time;
-      item["landing"] = place_json(arc.landing);
-      item["landing_speed"] = arc.landing_speed;
-      item["air_time"] = arc.air_time();
-      item["distance"] = arc.distance();
+      item["landing_time"] = told(arc.landing_time, Dimension::time);
+      item["landing"] = place_json(arc.landing, units);
+      item["landing_speed"] = told(arc.landing_speed, Dimension::speed);
+      item["air_time"] = told(arc.air_time(), Dimension::time);
+      item["distance"] = told(arc.distance(), Dimension::length);
     }
     arcs.push_back(std::move(item));
   }
   Json events = Json::array();
   for (const Event& event : trace.events) {
+    const bool is_reason = event.kind == EventKind::locked;
     events.push_back({{"kind", name_of(event.kind)},
                       {"detail", detail_of(event)},
                       {"tick", event.tick},
                       {"fraction", event.fraction},
-                      {"time", time_of(event, trace.tick_rate)},
-                      {"place", place_json(event.place)},
-                      {"value", event.value}});
+                      {"time", told(time_of(event, trace.tick_rate), Dimension::time)},
+                      {"place", place_json(event.place, units)},
+                      {"value", is_reason ? event.value : told(event.value, Dimension::speed)}});
   }
   const Sample& last = trace.samples.back();
+  const std::string length = units.name(Dimension::length);
+  const std::string time = units.name(Dimension::time);
+  const std::string speed = units.name(Dimension::speed);
   const Json json{{"tuning", report.character},
                   {"level", report.level},
                   {"tick_rate", trace.tick_rate},
                   {"ticks", last.tick},
-                  {"end", place_json(last.feet)},
+                  {"end", place_json(last.feet, units)},
                   {"trace_hash", fmt::format("{:016x}", hash_of(trace))},
                   {"arcs", arcs},
                   {"events", events},
-                  {"units", {{"place", "u"}, {"time", "s"}, {"speed", "u/s"}}}};
+                  {"units",
+                   {{"place", length},
+                    {"y", units.convention.vertical_down ? "down" : "up"},
+                    {"height", length},
+                    {"distance", length},
+                    {"time", time},
+                    {"air_time", time},
+                    {"speed", speed},
+                    {"value", speed},
+                    {"tick_rate", "Hz"}}}};
   return json_text(json);
 }
 

@@ -6,6 +6,7 @@
 #include <fmt/format.h>
 
 #include "bushbaby/data/files.h"
+#include "bushbaby/data/quantities.h"
 
 #include "data/toml_text.h"
 
@@ -24,7 +25,8 @@ const std::vector<std::string_view>& target_keys() {
 
 class Reader {
  public:
-  Reader(std::string path, ProblemList& problems) : path_(std::move(path)), problems_(problems) {}
+  Reader(std::string path, const Units& units, ProblemList& problems)
+      : path_(std::move(path)), units_(units), problems_(problems) {}
 
   std::vector<Problem> curve_problems;
 
@@ -63,18 +65,32 @@ class Reader {
                   std::move(expected), std::string(near));
   }
 
-  std::optional<double> number(const char* key, bool needed = false) {
+  // A number of that dimension, as it is meant.
+  std::optional<double> number(const char* key, Dimension dimension, bool needed = false) {
     const toml::node* node = table_->get(key);
     if (node == nullptr) {
       if (needed) refuse(ProblemCode::contradiction, key, "nothing", "a number");
       return std::nullopt;
     }
-    const auto value = detail::number_in(*node);
-    if (!value || !std::isfinite(*value)) {
-      refuse(ProblemCode::wrong_type, key, shown(*node), "a finite number");
+    const auto value = meant(*node, dimension);
+    if (!value) {
+      refuse(ProblemCode::wrong_type, key, shown(*node), expected(dimension));
       return std::nullopt;
     }
     return value;
+  }
+
+  [[nodiscard]] std::optional<double> meant(const toml::node& node, Dimension dimension) const {
+    const auto text = node.value_exact<std::string>();
+    const auto value = text && !parse_number(*text) ? parse_quantity(*text, dimension, units_)
+                                                    : detail::number_in(node);
+    if (!value || !std::isfinite(*value)) return std::nullopt;
+    return text ? *value : units_.meant(dimension, *value);
+  }
+
+  [[nodiscard]] std::string expected(Dimension dimension) const {
+    const std::string text = describe_quantity(dimension, units_);
+    return text == "a number" ? "a finite number" : text;
   }
 
   std::optional<std::string> text(const char* key) {
@@ -99,10 +115,10 @@ class Reader {
   }
 
   // A tolerance: 0 or more.
-  double tolerance(const char* key) {
-    const auto value = number(key, true);
+  double tolerance(const char* key, Dimension dimension) {
+    const auto value = number(key, dimension, true);
     if (value && *value < 0) {
-      refuse(ProblemCode::out_of_range, key, fmt::format("{}", *value), "0 or more");
+      refuse(ProblemCode::out_of_range, key, shown(*table_->get(key)), "0 or more");
     }
     return value.value_or(0);
   }
@@ -127,25 +143,26 @@ class Reader {
                     "one of aim (with within), between, at_least, at_most");
       return;
     }
-    read_bound(target.bound);
+    read_bound(target.bound, dimension_of(target));
   }
 
-  void read_bound(Bound& bound) {
+  void read_bound(Bound& bound, Dimension dimension) {
+    const auto value = [&](const char* key) { return number(key, dimension).value_or(0); };
     if (table_->contains("aim")) {
-      bound = {Bound::Form::aim, number("aim").value_or(0), tolerance("within")};
+      bound = {Bound::Form::aim, value("aim"), tolerance("within", dimension)};
     } else if (table_->contains("at_least")) {
-      bound = {Bound::Form::at_least, number("at_least").value_or(0), 0};
+      bound = {Bound::Form::at_least, value("at_least"), 0};
     } else if (table_->contains("at_most")) {
-      bound = {Bound::Form::at_most, 0, number("at_most").value_or(0)};
+      bound = {Bound::Form::at_most, 0, value("at_most")};
     } else {
-      read_between(bound);
+      read_between(bound, dimension);
     }
   }
 
-  void read_between(Bound& bound) {
+  void read_between(Bound& bound, Dimension dimension) {
     const toml::node& node = *table_->get("between");
     const toml::array* list = node.as_array();
-    const auto at = [list](std::size_t i) { return detail::number_in(*list->get(i)); };
+    const auto at = [&](std::size_t i) { return meant(*list->get(i), dimension); };
     if (list == nullptr || list->size() != 2 || !at(0) || !at(1) || !(*at(0) <= *at(1))) {
       refuse(ProblemCode::wrong_type, "between", shown(node),
              "[lowest, highest], two numbers in that order");
@@ -165,11 +182,11 @@ class Reader {
       refuse(ProblemCode::unknown_name, "drill", '"' + shown(target.fact) + '"',
              fmt::format("one of {}", fmt::join(names, ", ")), nearest_name(target.fact, names));
     }
-    target.bound = {Bound::Form::at_most, 0, tolerance("within")};
+    target.bound = {Bound::Form::at_most, 0, tolerance("within", Dimension::length)};
     target.curve_name = name("follow", "the name of a curve's file").value_or("");
     if (target.curve_name.empty()) return;
-    auto curve =
-        load_curve((std::filesystem::path(path_).parent_path() / target.curve_name).string());
+    auto curve = load_curve(
+        (std::filesystem::path(path_).parent_path() / target.curve_name).string(), units_);
     if (curve) {
       target.follow = std::move(*curve);
     } else {
@@ -178,7 +195,7 @@ class Reader {
   }
 
   void read_rest(Target& target) {
-    if (const auto weight = number("weight")) {
+    if (const auto weight = number("weight", Dimension::number)) {
       target.weight = *weight;
       if (!(*weight > 0)) {
         refuse(ProblemCode::out_of_range, "weight", fmt::format("{}", *weight), "more than 0");
@@ -195,25 +212,32 @@ class Reader {
   }
 
   std::string path_;
+  const Units& units_;
   ProblemList& problems_;
   const toml::table* table_ = nullptr;
 };
 
 }  // namespace
 
-Result<std::vector<Target>> parse_targets(std::string_view text, const std::string& path) {
+Result<std::vector<Target>> parse_targets(std::string_view text, const std::string& path,
+                                          const Units& tuning_units) {
   const auto table = detail::parse_toml(detail::without_mark(text), path, kTargetsFormat);
   if (!table) return tl::unexpected(table.error());
   ProblemList problems(path);
   detail::check_format(*table, kTargetsFormat, problems);
   if (!problems.empty()) return tl::unexpected(problems.take());
   std::vector<Target> targets;
-  Reader reader(path, problems);
+  Units units = tuning_units;
+  if (table->contains("convention")) {
+    units.convention = {};
+    detail::read_convention(*table, units.convention, problems);
+  }
+  Reader reader(path, units, problems);
   for (const auto& [key, node] : *table) {
-    if (key.str() == "format") continue;
+    if (key.str() == "format" || key.str() == "convention") continue;
     const toml::array* list = node.as_array();
     if (key.str() != "target") {
-      problems.unknown(key, std::string(key.str()), {"format", "target"});
+      problems.unknown(key, std::string(key.str()), {"format", "convention", "target"});
     } else if (list == nullptr) {
       problems.add(ProblemCode::wrong_type, node.source(), "target", shown(node),
                    "sections headed [[target]]");
@@ -231,10 +255,10 @@ Result<std::vector<Target>> parse_targets(std::string_view text, const std::stri
   return targets;
 }
 
-Result<std::vector<Target>> load_targets(const std::string& path) {
+Result<std::vector<Target>> load_targets(const std::string& path, const Units& units) {
   const auto text = read_file(path);
   if (!text) return tl::unexpected(text.error());
-  return parse_targets(*text, path);
+  return parse_targets(*text, path, units);
 }
 
 }  // namespace bushbaby

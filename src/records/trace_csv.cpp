@@ -17,6 +17,7 @@ namespace {
 
 using detail::column_of;
 using detail::CsvRow;
+using detail::heading_of;
 using detail::shown;
 
 // The event that a text such as "jumped:air=14.2@0.5" stands for; nothing if none does.
@@ -53,7 +54,7 @@ class TraceReader {
   TraceReader(const std::vector<CsvRow>& rows, const std::string& path)
       : rows_(rows), path_(path), header_(rows.empty() ? CsvRow{} : rows[0]) {}
 
-  Result<Trace> read() {
+  Result<TraceFile> read() {
     const bool timed = column_of(header_, "tick") || column_of(header_, "time");
     if (!timed || !column_of(header_, "x") || !column_of(header_, "y")) {
       add(ProblemCode::wrong_format, 1, "",
@@ -63,6 +64,7 @@ class TraceReader {
           "a header with tick or time (s), x and y");
       return tl::unexpected(std::move(problems_));
     }
+    read_units();
     for (std::size_t i = 1; i < rows_.size(); ++i) {
       if (!rows_[i].empty()) read_row(i);
     }
@@ -73,7 +75,7 @@ class TraceReader {
     if (!problems_.empty()) return tl::unexpected(std::move(problems_));
     find_tick_rate();
     fill_speeds();
-    return std::move(trace_);
+    return TraceFile{std::move(trace_), units_};
   }
 
  private:
@@ -81,6 +83,33 @@ class TraceReader {
            std::string expected, std::string_view suggestion = {}) {
     problems_.push_back({code, path_, static_cast<int>(line), 0, std::move(key), std::move(found),
                          std::move(expected), std::string(suggestion)});
+  }
+
+  // What the numbers are in, from the headings; they must be of one kind.
+  void read_units() {
+    const auto heading = [this](std::string_view name) {
+      const auto column = column_of(header_, name);
+      return column ? heading_of(header_[*column]) : detail::Heading{};
+    };
+    const auto expect = [this](std::string_view name, const std::string& found,
+                               const std::string& expected) {
+      if (found.empty() || found == expected) return;
+      add(ProblemCode::unknown_name, 1, std::string(name), shown(found), expected);
+    };
+    const auto x = heading("x");
+    const auto y = heading("y");
+    const std::string time = heading("time").unit;
+    Convention& convention = units_.convention;
+    if (!x.unit.empty()) convention.length_name = x.unit;
+    convention.vertical_down = y.down;
+    convention.per_tick = time == "tick" || time == "ticks";
+    milliseconds_ = time == "ms";
+    if (!convention.per_tick && !milliseconds_) expect("time", time, "s");
+    expect("y", y.unit, convention.length_name);
+    const std::string speed =
+        fmt::format("{}/{}", convention.length_name, convention.per_tick ? "tick" : "s");
+    expect("vx", heading("vx").unit, speed);
+    expect("vy", heading("vy").unit, speed);
   }
 
   void read_row(std::size_t i) {
@@ -92,9 +121,15 @@ class TraceReader {
     }
     Sample sample;
     sample.tick = read_tick(i);
-    times_.push_back(number(i, "time").value_or(0));
-    sample.feet = {number(i, "x").value_or(0), number(i, "y").value_or(0)};
-    sample.velocity = {number(i, "vx").value_or(0), number(i, "vy").value_or(0)};
+    constexpr double kPerSecond = 1000;
+    times_.push_back(number(i, "time").value_or(0) / (milliseconds_ ? kPerSecond : 1));
+    // Numbers per tick are kept at one tick a second.
+    const auto point = [&](const char* x, const char* y, Dimension dimension) {
+      return from_convention(units_.convention,
+                             Vec{number(i, x).value_or(0), number(i, y).value_or(0)}, dimension, 1);
+    };
+    sample.feet = point("x", "y", Dimension::length);
+    sample.velocity = point("vx", "vy", Dimension::speed);
     sample.grounded = number(i, "grounded").value_or(0) != 0;
     if (const auto stance = column_of(header_, "stance")) read_stance(i, row[*stance], sample);
     if (const auto held = column_of(header_, "held")) read_held(i, row[*held], sample);
@@ -158,7 +193,7 @@ class TraceReader {
       const std::size_t end = std::min(text.find(' '), text.size());
       auto event = event_of(text.substr(0, end));
       if (event) {
-        event->tick = sample.tick - 1;
+        event->tick = sample.tick;
         event->place = sample.feet;
         trace_.events.push_back(*event);
       } else {
@@ -177,6 +212,7 @@ class TraceReader {
     const double rate = time > 0 && ticks > 0 ? ticks / time : trace_.tick_rate;
     const double whole = std::round(rate);
     trace_.tick_rate = std::abs(rate - whole) < 1e-6 * rate ? whole : rate;
+    units_.tick_rate = trace_.tick_rate;
   }
 
   void fill_speeds() {
@@ -191,43 +227,51 @@ class TraceReader {
   const std::string& path_;
   CsvRow header_;
   std::vector<double> times_;
+  bool milliseconds_ = false;
   Trace trace_;
+  Units units_;
   std::vector<Problem> problems_;
 };
 
 }  // namespace
 
-std::string event_text(const Event& event) {
+std::string event_text(const Event& event, const Units& units) {
   std::string text(name_of(event.kind));
   if (const std::string_view detail = detail_of(event); !detail.empty()) {
     text += fmt::format(":{}", detail);
   }
-  if (event.value != 0) text += fmt::format("={}", event.value);
+  // Of a lock the value is the game's own number for why, of all others a speed.
+  const double value =
+      event.kind == EventKind::locked ? event.value : units.told(Dimension::speed, event.value);
+  if (event.value != 0) text += fmt::format("={}", value);
   return text + fmt::format("@{}", event.fraction);
 }
 
-std::string write_trace(const Trace& trace, const Convention& convention) {
+std::string trace_header(const Units& units) {
+  const std::string length = units.name(Dimension::length);
+  const std::string speed = units.name(Dimension::speed);
+  const char* down = units.convention.vertical_down ? " down" : "";
+  return fmt::format("tick,time {},x {},y {}{},vx {},vy {}{},stance,grounded,held,events",
+                     units.name(Dimension::time), length, length, down, speed, speed, down);
+}
+
+std::string write_trace(const Trace& trace, const Units& units) {
   fmt::memory_buffer out;
   const auto to = std::back_inserter(out);
-  fmt::format_to(to, "{}\n", kTraceHeader);
+  fmt::format_to(to, "{}\n", trace_header(units));
   auto event = trace.events.begin();
-  const double rate = trace.tick_rate;
-  const double speed_factor = factor_of(convention, Dimension::speed, rate);
   for (const Sample& sample : trace.samples) {
-    const Vec feet = to_convention(convention, sample.feet, Dimension::length, rate);
-    const Vec velocity = to_convention(convention, sample.velocity, Dimension::speed, rate);
+    const Vec feet = units.told(Dimension::length, sample.feet);
+    const Vec velocity = units.told(Dimension::speed, sample.velocity);
     // In ticks, time is the tick itself, without the rounding there and back.
     const double time =
-        convention.per_tick ? static_cast<double>(sample.tick) : trace.time_of(sample);
+        units.convention.per_tick ? static_cast<double>(sample.tick) : trace.time_of(sample);
     fmt::format_to(to, "{},{},{},{},{},{},{},{},{},", sample.tick, time, feet.x, feet.y, velocity.x,
                    velocity.y, name_of(sample.stance), sample.grounded ? 1 : 0,
                    held_text(sample.held));
-    // Events of the tick before a sample belong to its row.
     bool first = true;
-    for (; event != trace.events.end() && event->tick < sample.tick; ++event) {
-      Event shown = *event;
-      shown.value = shown.value / speed_factor;
-      fmt::format_to(to, "{}{}", first ? "" : " ", event_text(shown));
+    for (; event != trace.events.end() && event->tick <= sample.tick; ++event) {
+      fmt::format_to(to, "{}{}", first ? "" : " ", event_text(*event, units));
       first = false;
     }
     fmt::format_to(to, "\n");
@@ -235,13 +279,15 @@ std::string write_trace(const Trace& trace, const Convention& convention) {
   return fmt::to_string(out);
 }
 
-Result<Trace> parse_trace(std::string_view text, const std::string& path) {
+std::string write_trace(const Trace& trace) { return write_trace(trace, {{}, trace.tick_rate}); }
+
+Result<TraceFile> parse_trace(std::string_view text, const std::string& path) {
   const auto rows = detail::split_rows(text, path);
   if (!rows) return tl::unexpected(rows.error());
   return TraceReader(*rows, path).read();
 }
 
-Result<Trace> load_trace(const std::string& path) {
+Result<TraceFile> load_trace(const std::string& path) {
   constexpr std::size_t kLargestTrace = std::size_t{1} << 30;
   const auto text = read_file(path, kLargestTrace);
   if (!text) return tl::unexpected(text.error());

@@ -42,21 +42,30 @@ std::vector<Vec> ticks_of(const RecordedJump& jump, Across across) {
   return ticks;
 }
 
-std::string apex_text(const Curve& curve, Across across) {
+std::string length_text(const Units& units, double length) {
+  return units.text(Dimension::length, length, 4);
+}
+
+std::string time_text(const Units& units, double time) {
+  return units.text(Dimension::time, time, 4);
+}
+
+std::string apex_text(const Curve& curve, Across across, const Units& units) {
   const Arc& arc = curve.jump->arc;
+  const std::string height = length_text(units, arc.height());
   if (across == Across::time) {
-    return fmt::format("{}: {:.3f} u at {:.3f} s", curve.name, arc.height(), arc.rise_time());
+    return fmt::format("{}: {} at {}", curve.name, height, time_text(units, arc.rise_time()));
   }
-  return fmt::format("{}: {:.3f} u, {:.3f} u out", curve.name, arc.height(),
-                     arc.apex.x - arc.take_off.x);
+  return fmt::format("{}: {}, {} out", curve.name, height,
+                     length_text(units, arc.apex.x - arc.take_off.x));
 }
 
-std::string landing_text(const Arc& arc, Across across) {
-  return across == Across::time ? fmt::format("lands after {:.3f} s", arc.air_time())
-                                : fmt::format("lands {:.3f} u out", arc.distance());
+std::string landing_text(const Arc& arc, Across across, const Units& units) {
+  return across == Across::time ? fmt::format("lands after {}", time_text(units, arc.air_time()))
+                                : fmt::format("lands {} out", length_text(units, arc.distance()));
 }
 
-void add_curve(Panel& panel, const Curve& curve, Across across) {
+void add_curve(Panel& panel, const Curve& curve, Across across, const Units& units) {
   const Arc& arc = curve.jump->arc;
   panel.lines.push_back({line_of(*curve.jump, across), Ink::measured_soft, 3, curve.stroke, true});
   panel.dots.push_back({ticks_of(*curve.jump, across), Ink::measured});
@@ -64,8 +73,8 @@ void add_curve(Panel& panel, const Curve& curve, Across across) {
   const Vec landing = place_on(arc, across, arc.landing_time, arc.landing);
   panel.marks.push_back({apex, Sign::apex, Ink::text});
   panel.marks.push_back({landing, Sign::landing, Ink::text});
-  panel.labels.push_back({apex_text(curve, across), apex, Side::above, 15});
-  panel.labels.push_back({landing_text(arc, across), landing, Side::left, 14});
+  panel.labels.push_back({apex_text(curve, across, units), apex, Side::above, 15});
+  panel.labels.push_back({landing_text(arc, across, units), landing, Side::left, 14});
 }
 
 // The place of everything that the curves show, from the take-off on.
@@ -82,14 +91,20 @@ Box extent_of(const std::vector<Curve>& curves, Across across) {
 constexpr Box kLeft{{78, 84}, {600, 690}};
 constexpr Box kRight{{690, 84}, {1250, 690}};
 
-Panel standing_panel(const std::vector<Curve>& curves) {
+// Heights are told as magnitudes, whichever way y points.
+double told(const Units& units, Dimension dimension) { return units.told(dimension, 1.0); }
+
+Panel standing_panel(const std::vector<Curve>& curves, const Units& units) {
   const Box all = extent_of(curves, Across::time);
   Panel panel;
   panel.place = kLeft;
   panel.title = "standing, height over time";
-  panel.x = {-0.02 * all.hi.x, 1.06 * all.hi.x, "time since take-off, s"};
-  panel.y = {-0.04 * all.hi.y, 1.16 * all.hi.y, "feet over take-off, u"};
-  for (const Curve& curve : curves) add_curve(panel, curve, Across::time);
+  panel.x = {-0.02 * all.hi.x, 1.06 * all.hi.x,
+             "time since take-off, " + units.name(Dimension::time)};
+  panel.y = {-0.04 * all.hi.y, 1.16 * all.hi.y,
+             "feet over take-off, " + units.name(Dimension::length)};
+  for (const Curve& curve : curves) add_curve(panel, curve, Across::time, units);
+  rescale(panel, {told(units, Dimension::time), told(units, Dimension::length)});
   return panel;
 }
 
@@ -100,15 +115,17 @@ Panel running_panel(const std::vector<Curve>& curves, const JumpChart& chart) {
   all.hi = {all.hi.x + side, all.hi.y + std::max(chart.body_height, 0.15 * all.hi.y) * 1.15};
   Panel panel = equal_scale_panel(kRight, all);
   panel.title = "at full run, equal scale";
-  panel.x.title = "way from take-off, u";
-  panel.y.title = "feet over take-off, u";
+  const Units& units = chart.units;
+  panel.x.title = "way from take-off, " + units.name(Dimension::length);
+  panel.y.title = "feet over take-off, " + units.name(Dimension::length);
   for (const Curve& curve : curves) {
     const Arc& arc = curve.jump->arc;
     for (const Vec feet : {arc.take_off, arc.apex, arc.landing}) {
       panel.lines.push_back(body_outline(feet - arc.take_off, chart.body_width, chart.body_height));
     }
-    add_curve(panel, curve, Across::distance);
+    add_curve(panel, curve, Across::distance, units);
   }
+  rescale(panel, Vec{1, 1} * told(units, Dimension::length));
   return panel;
 }
 
@@ -116,12 +133,14 @@ std::string finding(const JumpChart& chart) {
   std::string text = detail::character_name(chart.character) + ": ";
   std::vector<std::string> parts;
   if (chart.full) {
-    parts.push_back(fmt::format("full jump {:.3f} u in {:.3f} s", chart.full->arc.height(),
-                                chart.full->arc.air_time()));
+    parts.push_back(fmt::format("full jump {} in {}",
+                                length_text(chart.units, chart.full->arc.height()),
+                                time_text(chart.units, chart.full->arc.air_time())));
   }
-  if (chart.hop) parts.push_back(fmt::format("hop {:.3f} u", chart.hop->arc.height()));
+  if (chart.hop) parts.push_back("hop " + length_text(chart.units, chart.hop->arc.height()));
   if (chart.running) {
-    parts.push_back(fmt::format("running leap {:.3f} u long", chart.running->arc.distance()));
+    parts.push_back(fmt::format("running leap {} long",
+                                length_text(chart.units, chart.running->arc.distance())));
   }
   if (parts.empty()) return text + "no jump to show";
   return fmt::format("{}{}   ({})", text, fmt::join(parts, ", "), chart.loop);
@@ -137,11 +156,12 @@ std::vector<Curve> curves_of(const std::optional<RecordedJump>& full,
 
 }  // namespace
 
-JumpChart record_jump_chart(Subject& subject, std::string loop) {
+JumpChart record_jump_chart(Subject& subject, std::string loop, const Units& units) {
   const SubjectTraits traits = subject.traits();
   JumpChart chart;
   chart.character = traits.name;
   chart.loop = std::move(loop);
+  chart.units = units;
   chart.body_width = traits.body_width;
   chart.body_height = traits.body_height;
   chart.full = record_standing_jump(subject, kHeldThroughout);
@@ -159,7 +179,7 @@ Picture draw(const JumpChart& chart) {
       "distance at full run, with the body at take-off, apex and landing. A dot a tick.";
   const auto standing = curves_of(chart.full, chart.hop);
   const auto running = curves_of(chart.running, chart.running_hop);
-  if (!standing.empty()) picture.panels.push_back(standing_panel(standing));
+  if (!standing.empty()) picture.panels.push_back(standing_panel(standing, chart.units));
   if (!running.empty()) picture.panels.push_back(running_panel(running, chart));
   return picture;
 }

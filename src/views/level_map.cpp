@@ -45,7 +45,7 @@ std::optional<MarkedEvent> marked(const Event& event) {
 // The velocity at the end of the tick of an event.
 Vec velocity_after(const Trace& trace, const Event& event) {
   const auto at = std::find_if(trace.samples.begin(), trace.samples.end(),
-                               [&event](const Sample& s) { return s.tick > event.tick; });
+                               [&event](const Sample& s) { return s.tick >= event.tick; });
   return at == trace.samples.end() ? Vec{0, 0} : at->velocity;
 }
 
@@ -162,23 +162,27 @@ void add_marks(Panel& panel, const std::vector<Happening>& happenings, const Pla
   }
 }
 
-std::string arc_text(std::size_t number, const Arc& arc) {
-  return fmt::format("{}: {:.2f} u", number, arc.height());
+std::string arc_text(std::size_t number, const Arc& arc, const Units& units) {
+  return fmt::format("{}: {}", number, units.text(Dimension::length, arc.height(), 3));
 }
 
-void add_arc_labels(Panel& panel, const std::vector<Arc>& arcs) {
+// What places of the level are multiplied by to be told.
+Vec told_places(const Units& units) { return units.told(Dimension::length, Vec{1, 1}); }
+
+void add_arc_labels(Panel& panel, const std::vector<Arc>& arcs, const Units& units) {
   for (std::size_t i = 0; i < std::min(arcs.size(), kMostNames); ++i) {
     if (!arcs[i].from_jump) continue;
-    panel.labels.push_back({arc_text(i + 1, arcs[i]), arcs[i].apex, Side::above, 15});
+    panel.labels.push_back({arc_text(i + 1, arcs[i], units), arcs[i].apex, Side::above, 15});
   }
 }
 
 // The whole run, or terrain, trail and bodies alone.
 Panel map_panel(const RunMap& map, const std::vector<Arc>& arcs, const Box& room, bool whole) {
   Panel panel = equal_scale_panel(room, view_of(map), true);
-  panel.x.title = "x, u";
-  panel.y.title = "y, u";
-  for (const Solid& solid : map.level.solids) detail::add_solid(panel, solid);
+  const std::string length = map.units.name(Dimension::length);
+  panel.x.title = "x, " + length;
+  panel.y.title = "y, " + length + (map.units.convention.vertical_down ? ", down" : "");
+  for (const Solid& solid : map.level.solids) detail::add_solid(panel, solid, map.units);
   std::vector<Label> names;  // of solids: they take the room that the run leaves
   names.swap(panel.labels);
   std::vector<Vec> trail;
@@ -187,7 +191,7 @@ Panel map_panel(const RunMap& map, const std::vector<Arc>& arcs, const Box& room
   add_bodies(panel, map, happenings);
   add_trail(panel, trail);
   if (whole) {
-    add_arc_labels(panel, arcs);
+    add_arc_labels(panel, arcs, map.units);
     panel.labels.push_back({"start", trail.front(), Side::left, 12.5});
     panel.labels.push_back({"end", trail.back(), Side::right, 12.5});
     add_marks(panel, happenings, [](const Happening& happening) { return happening.feet; });
@@ -195,6 +199,7 @@ Panel map_panel(const RunMap& map, const std::vector<Arc>& arcs, const Box& room
   const std::size_t named = std::min(names.size(), kMostNames);
   panel.labels.insert(panel.labels.end(), names.begin(),
                       names.begin() + static_cast<std::ptrdiff_t>(named));
+  rescale(panel, told_places(map.units));
   return panel;
 }
 
@@ -210,17 +215,22 @@ Panel height_panel(const RunMap& map, const std::vector<Arc>& arcs, const Box& r
   Panel panel;
   panel.place = room;
   panel.title = "height of the feet over time";
-  panel.x = {0, std::max(trail.back().x, 1 / map.trace.tick_rate) * 1.04, "time, s"};
-  panel.y = {lowest->y - 0.08 * span, lowest->y + 1.2 * span, "y of the feet, u"};
+  panel.x = {0, std::max(trail.back().x, 1 / map.trace.tick_rate) * 1.04,
+             "time, " + map.units.name(Dimension::time)};
+  panel.y = {lowest->y - 0.08 * span, lowest->y + 1.2 * span,
+             "y of the feet, " + map.units.name(Dimension::length)};
   for (std::size_t i = 0; i < std::min(arcs.size(), kMostNames); ++i) {
     if (!arcs[i].from_jump) continue;
-    panel.labels.push_back(
-        {arc_text(i + 1, arcs[i]), {arcs[i].apex_time, arcs[i].apex.y}, Side::above, 15});
+    panel.labels.push_back({arc_text(i + 1, arcs[i], map.units),
+                            {arcs[i].apex_time, arcs[i].apex.y},
+                            Side::above,
+                            15});
   }
   add_trail(panel, trail);
   add_marks(panel, happenings_of(map, panel), [](const Happening& happening) {
     return Vec{happening.time, happening.feet.y};
   });
+  rescale(panel, {map.units.told(Dimension::time, 1.0), told_places(map.units).y});
   return panel;
 }
 
@@ -244,11 +254,14 @@ std::string finding(const RunMap& map, const std::vector<Arc>& arcs) {
     highest = std::max(highest, arc.height());
   }
   std::string text =
-      fmt::format("{} on {}: {} {} in {:.2f} s", detail::character_name(map.character),
+      fmt::format("{} on {}: {} {} in {}", detail::character_name(map.character),
                   map.level.name.empty() ? "a level" : detail::short_name(map.level.name),
-                  arcs.size(), arcs.size() == 1 ? "arc" : "arcs", map.trace.time_of(last));
-  if (!arcs.empty()) text += fmt::format("; highest {:.3f} u", highest);
-  if (longest > map.body_width) text += fmt::format(", longest {:.3f} u", longest);
+                  arcs.size(), arcs.size() == 1 ? "arc" : "arcs",
+                  map.units.text(Dimension::time, map.trace.time_of(last), 4));
+  if (!arcs.empty()) text += "; highest " + map.units.text(Dimension::length, highest, 4);
+  if (longest > map.body_width) {
+    text += ", longest " + map.units.text(Dimension::length, longest, 4);
+  }
   return text;
 }
 

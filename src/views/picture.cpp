@@ -29,6 +29,17 @@ Panel equal_scale_panel(const Box& room, const Box& data, bool centred) {
   return panel;
 }
 
+void rescale(Panel& panel, Vec factor) {
+  const auto scale = [factor](Vec& at) { at *= factor; };
+  for (double* end : {&panel.x.lo, &panel.x.hi}) *end *= factor.x;
+  for (double* end : {&panel.y.lo, &panel.y.hi}) *end *= factor.y;
+  for (Area& area : panel.areas) std::for_each(area.outline.begin(), area.outline.end(), scale);
+  for (Polyline& line : panel.lines) std::for_each(line.points.begin(), line.points.end(), scale);
+  for (Dots& dots : panel.dots) std::for_each(dots.at.begin(), dots.at.end(), scale);
+  for (Mark& mark : panel.marks) scale(mark.at);
+  for (Label& label : panel.labels) scale(label.at);
+}
+
 std::vector<Vec> outline_of(const Box& box) {
   return {box.lo, {box.hi.x, box.lo.y}, box.hi, {box.lo.x, box.hi.y}, box.lo};
 }

@@ -72,15 +72,16 @@ void add_top(Panel& panel, const SurfaceTraits& traits, const Seen& seen) {
 }
 
 // What a surface does, in words; empty for plain ground.
-std::string deeds_of(const SurfaceTraits& traits) {
+std::string deeds_of(const SurfaceTraits& traits, const Units& units) {
+  const auto speed = [&units](double value) { return units.text(Dimension::speed, value, 3); };
   std::vector<std::string> deeds;
   if (traits.grip != 1) deeds.push_back(fmt::format("grip {:.3g}", traits.grip));
   if (traits.belt != 0) {
-    deeds.push_back(fmt::format("carries {:.3g} u/s {}", std::abs(traits.belt),
+    deeds.push_back(fmt::format("carries {} {}", speed(std::abs(traits.belt)),
                                 traits.belt > 0 ? "right" : "left"));
   }
   if (traits.bounce_speed > 0) {
-    deeds.push_back(fmt::format("bounces at {:.3g} u/s", traits.bounce_speed));
+    deeds.push_back(fmt::format("bounces at {}", speed(traits.bounce_speed)));
   } else if (traits.bounce > 0) {
     deeds.push_back(fmt::format("bounces back {:.3g}", traits.bounce));
   }
@@ -114,7 +115,7 @@ Label name_label(const Panel& panel, const Seen& seen, const std::string& text) 
 
 }  // namespace
 
-void add_solid(Panel& panel, const Solid& solid) {
+void add_solid(Panel& panel, const Solid& solid, const Units& units) {
   const Box box{{std::max(solid.box.lo.x, panel.x.lo), std::max(solid.box.lo.y, panel.y.lo)},
                 {std::min(solid.box.hi.x, panel.x.hi), std::min(solid.box.hi.y, panel.y.hi)}};
   if (!(box.lo.x < box.hi.x && box.lo.y < box.hi.y)) return;
@@ -127,7 +128,7 @@ void add_solid(Panel& panel, const Solid& solid) {
              2.5, Stroke::dashed);
   }
   if (solid.box.hi.y <= panel.y.hi && !hurts) add_top(panel, traits, seen);
-  const std::string deeds = deeds_of(traits);
+  const std::string deeds = deeds_of(traits, units);
   std::string text = short_name(solid.name);
   if (!deeds.empty()) text += (text.empty() ? "" : ": ") + deeds;
   if (!text.empty()) panel.labels.push_back(name_label(panel, seen, text));

@@ -2,11 +2,12 @@
 #pragma once
 
 #include "bushbaby/core/level.h"
+#include "bushbaby/data/units.h"
 #include "bushbaby/views/picture.h"
 
 namespace bushbaby::detail {
 
 // Adds what of a solid is seen in the panel.
-void add_solid(Panel& panel, const Solid& solid);
+void add_solid(Panel& panel, const Solid& solid, const Units& units);
 
 }  // namespace bushbaby::detail

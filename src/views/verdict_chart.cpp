@@ -59,7 +59,7 @@ void add_band(Panel& panel, const Curve& curve, double within) {
   }
 }
 
-Panel arc_panel(const VerdictChart::Followed& followed) {
+Panel arc_panel(const VerdictChart::Followed& followed, const Units& units) {
   const Target& target = *followed.verdict->target;
   const Curve& curve = *target.follow;
   const double within = target.bound.hi;
@@ -84,8 +84,10 @@ Panel arc_panel(const VerdictChart::Followed& followed) {
     panel.x = {all.lo.x, all.hi.x, {}};
     panel.y = {all.lo.y, all.hi.y, {}};
   }
-  panel.x.title = curve.over_time ? "time since take-off, s" : "way from take-off, u";
-  panel.y.title = "feet over take-off, u";
+  const Dimension across = curve.over_time ? Dimension::time : Dimension::length;
+  panel.x.title =
+      (curve.over_time ? "time since take-off, " : "way from take-off, ") + units.name(across);
+  panel.y.title = "feet over take-off, " + units.name(Dimension::length);
   panel.title = fmt::format("{} against {}", target.fact, detail::short_name(target.curve_name));
   add_band(panel, curve, within);
   panel.lines.push_back({line_of(curve.points), Ink::wanted, 1.5, Stroke::dashed, true});
@@ -99,12 +101,14 @@ Panel arc_panel(const VerdictChart::Followed& followed) {
   const bool met = followed.verdict->met;
   panel.marks.push_back({worst, Sign::farthest, met ? Ink::text : Ink::missed});
   panel.labels.push_back(
-      {fmt::format("farthest off here: {:.3f} u{}", miss.distance, met ? ", inside the band" : ""),
+      {fmt::format("farthest off here: {}{}", units.text(Dimension::length, miss.distance, 4),
+                   met ? ", inside the band" : ""),
        worst, worst.x > all.hi.x / 2 ? Side::left : Side::right, 14});
   const CurvePoint& middle = curve.points[curve.points.size() / 4];
-  panel.labels.push_back(
-      {fmt::format("wanted, within {} u", within), vec_of(middle), Side::left, 14});
+  panel.labels.push_back({fmt::format("wanted, within {}", units.text(Dimension::length, within)),
+                          vec_of(middle), Side::left, 14});
   panel.labels.push_back({"measured", vec_of(measured[measured.size() * 3 / 4]), Side::left, 14});
+  rescale(panel, {units.told(across, 1.0), units.told(Dimension::length, 1.0)});
   return panel;
 }
 
@@ -135,9 +139,9 @@ double place_on_row(const Bound& bound, double value) {
   return std::clamp(place, -kEnd, kEnd);
 }
 
-std::string value_text(const Verdict& verdict) {
+std::string value_text(const Verdict& verdict, const Units& units) {
   if (!verdict.measured) return "none";
-  return fmt::format("{:.4g} {}", *verdict.measured, unit_of(*verdict.target));
+  return units.text(dimension_of(*verdict.target), *verdict.measured, 4);
 }
 
 std::string state_text(const Verdict& verdict) {
@@ -155,7 +159,7 @@ std::vector<const Verdict*> shown_rows(const Judgement& judgement, std::size_t m
   return rows;
 }
 
-void add_row(Panel& panel, const Verdict& verdict, double row) {
+void add_row(Panel& panel, const Verdict& verdict, double row, const Units& units) {
   const Bound& bound = verdict.target->bound;
   // A bound on one side has a band that runs to the end of the row.
   const double low = bound.form == Bound::Form::at_most ? -3 : -1;
@@ -165,10 +169,11 @@ void add_row(Panel& panel, const Verdict& verdict, double row) {
     // The side is that of the text from its place, so that columns line up.
     panel.labels.push_back({words, {x, row + 0.68}, side, 14, true, false, ink});
   };
-  const std::string what =
-      fmt::format("{}:  {}", detail::short_name(subject_of(*verdict.target)), value_text(verdict));
+  const std::string what = fmt::format("{}:  {}", detail::short_name(subject_of(*verdict.target)),
+                                       value_text(verdict, units));
   text(what, -3, Side::right, Ink::text);
-  text(fmt::format("{} {}   {}", bound_text(bound), unit_of(*verdict.target), state_text(verdict)),
+  text(fmt::format("{} {}   {}", bound_text(*verdict.target, units),
+                   units.name(dimension_of(*verdict.target)), state_text(verdict)),
        3, Side::left, verdict.met ? Ink::text : Ink::missed);
   if (!verdict.measured) return;
   panel.marks.push_back({{place_on_row(bound, *verdict.measured), row + 0.25},
@@ -176,7 +181,7 @@ void add_row(Panel& panel, const Verdict& verdict, double row) {
                          verdict.met ? Ink::measured : Ink::missed});
 }
 
-Panel rows_panel(const Judgement& judgement, const Box& room) {
+Panel rows_panel(const Judgement& judgement, const Box& room, const Units& units) {
   constexpr std::size_t kMost = 15;
   const auto rows = shown_rows(judgement, kMost);
   Panel panel;
@@ -193,7 +198,7 @@ Panel rows_panel(const Judgement& judgement, const Box& room) {
   panel.x = {-3.05, 3.05, {}};
   panel.y = {0, sheet, {}};
   double row = sheet;
-  for (const Verdict* verdict : rows) add_row(panel, *verdict, row -= 1);
+  for (const Verdict* verdict : rows) add_row(panel, *verdict, row -= 1, units);
   return panel;
 }
 
@@ -204,7 +209,9 @@ std::string finding(const VerdictChart& chart) {
     if (verdict.met) continue;
     std::string what = verdict.target->fact;
     if (verdict.measured) {
-      what += fmt::format(" by {:+.3g} {}", verdict.off_by, unit_of(*verdict.target));
+      const Dimension dimension = dimension_of(*verdict.target);
+      what += fmt::format(" by {:+.3g} {}", chart.units.told(dimension, verdict.off_by),
+                          chart.units.name(dimension));
     }
     constexpr std::size_t kLongest = 90;
     if (missed.size() + what.size() > kLongest) {
@@ -222,10 +229,12 @@ std::string finding(const VerdictChart& chart) {
 
 }  // namespace
 
-VerdictChart record_verdict_chart(const Judgement& judgement, Subject& subject, std::string loop) {
+VerdictChart record_verdict_chart(const Judgement& judgement, Subject& subject, std::string loop,
+                                  const Units& units) {
   VerdictChart chart;
   chart.character = subject.traits().name;
   chart.loop = std::move(loop);
+  chart.units = units;
   chart.judgement = &judgement;
   const Verdict* shown = nullptr;
   for (const Verdict& verdict : judgement.verdicts) {
@@ -247,12 +256,12 @@ Picture draw(const VerdictChart& chart) {
       "one "
       "that misses it.";
   if (!chart.followed) {
-    picture.panels.push_back(rows_panel(*chart.judgement, {{60, 40}, {1220, 690}}));
+    picture.panels.push_back(rows_panel(*chart.judgement, {{60, 40}, {1220, 690}}, chart.units));
     return picture;
   }
   picture.about += " Left, the arc that was measured over the band of the curve it should follow.";
-  picture.panels.push_back(arc_panel(*chart.followed));
-  picture.panels.push_back(rows_panel(*chart.judgement, {{740, 40}, {1256, 690}}));
+  picture.panels.push_back(arc_panel(*chart.followed, chart.units));
+  picture.panels.push_back(rows_panel(*chart.judgement, {{740, 40}, {1256, 690}}, chart.units));
   return picture;
 }
 

@@ -461,7 +461,9 @@ TEST(Why, SaysWhatEachCandidateFailedOn) {
             "no coyote jump: its window of 6 ticks closed 2 ticks ago (jump.coyote)");
   EXPECT_EQ(text(Candidate::wall_exit), "no wall exit: no wall is touched");
   EXPECT_EQ(text(Candidate::air_jump), "no air jump: 1 of 1 used (jump.air_jumps.count)");
-  const Explanation explanation = explain(run.character, kRightJump, rules, ledge);
+  EXPECT_EQ(explain(run.character, kRightJump, rules, ledge).gravity, "fall.glide.speed")
+      << "a press that gives no jump glides at once";
+  const Explanation explanation = explain(run.character, kRight, rules, ledge);
   EXPECT_EQ(explanation.drive, "run.top_speed");
   EXPECT_EQ(explanation.gravity, "fall.factor");
   EXPECT_NEAR(explanation.gravity_pull, rules.fall_gravity, 1e-12);

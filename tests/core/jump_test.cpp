@@ -113,7 +113,7 @@ TEST(DeriveJump, HangInSteppedLoopsMeetsTheHeightOrSaysThatNothingDoes) {
         for (const JumpAsk& ask : {JumpAsk{height, 0.38, {}, {}}, JumpAsk{height, {}, 14.0, {}}}) {
           const JumpAnswer answer = derive_jump(ask, loop, {hang});
           if (!answer.ok()) {
-            EXPECT_NE(answer.refusal.found.find("rises from one tick to the next"),
+            EXPECT_NE(describe(answer.refusal).find("rises from one tick to the next"),
                       std::string::npos);
             ++refused;
             continue;
@@ -148,10 +148,13 @@ TEST(DeriveJump, RefusesWithTheReason) {
        exact,
        "found nothing, expected two of height, apex time, launch speed and gravity"},
       {"one only", {3.0, {}, {}, {}}, exact, "found height alone, expected two of"},
-      {"zero", {0.0, 0.4, {}, {}}, exact, "found height 0, expected more than 0, and finite"},
-      {"negative", {3.0, -0.4, {}, {}}, exact, "found apex time -0.4, expected more than 0"},
-      {"not a number", {3.0, {}, nan, {}}, exact, "found launch speed nan, expected more than 0"},
-      {"infinite", {3.0, {}, {}, inf}, exact, "found gravity inf, expected more than 0"},
+      {"zero", {0.0, 0.4, {}, {}}, exact, "found height 0 u, expected more than 0, and finite"},
+      {"negative", {3.0, -0.4, {}, {}}, exact, "found apex time -0.4 s, expected more than 0"},
+      {"not a number",
+       {3.0, {}, nan, {}},
+       exact,
+       "found launch speed nan u/s, expected more than 0"},
+      {"infinite", {3.0, {}, {}, inf}, exact, "found gravity inf u/s², expected more than 0"},
       {"three that clash",
        {3.0, 0.4, {}, 30.0},
        exact,

@@ -377,44 +377,5 @@ TEST(Permission, APressDuringALockIsRemembered) {
   }
 }
 
-// `available` is asked before every tick of random play and must say what a press then does.
-TEST(Available, SaysWhatAPressThenDoes) {
-  Tuning tuning = flier(2);
-  tuning.jump.coyote = {5, Duration::Unit::ticks};
-  tuning.wall.coyote = {4, Duration::Unit::ticks};
-  tuning.wall.exits = {{"jump", WallPlace::anywhere, {}, 8, 10}};
-  const Rules rules = rules_of(tuning);
-  const LevelWorld world = world_of({{{-6, -1}, {6, 0}}, {{6, -4}, {7, 9}}, {{-9, 2}, {-4, 3}}});
-  std::uint32_t seed = 12345;
-  const auto random = [&seed](std::uint32_t n) {
-    seed = seed * 1664525U + 1013904223U;
-    return (seed >> 16U) % n;
-  };
-  Mover run(rules, world, {0, 0});
-  int jumps = 0;
-  int refusals = 0;
-  for (int i = 0; i < 20000; ++i) {
-    Controls held{static_cast<std::int8_t>(static_cast<int>(random(3) - 1) * 127), 0,
-                  random(2) == 0, false};
-    const bool pressed = held.jump && !run.character.controls.jump;
-    const Availability before = available(run.character, held, rules, world);
-    const bool buffered = run.character.buffer_left > 0 || run.character.wall_buffer_left > 0;
-    const Events events = run.advance(held);
-    if (pressed && !buffered) {
-      bool jumped = false;
-      for (const Event& event : events) {
-        if (event.kind != EventKind::jumped) continue;
-        jumped = true;
-        EXPECT_EQ(static_cast<JumpKind>(event.detail), before.kind);
-      }
-      ASSERT_EQ(jumped, before.possible) << describe(before.trial) << " at tick " << i;
-      ++(jumped ? jumps : refusals);
-    }
-    if (run.character.feet.y < -20) place(run.character, {0, 0}, rules, world);
-  }
-  EXPECT_GT(jumps, 1000);
-  EXPECT_GT(refusals, 1000);
-}
-
 }  // namespace
 }  // namespace bushbaby

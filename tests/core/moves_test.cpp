@@ -396,7 +396,7 @@ TEST(Dash, TwoOfDistanceTimeAndSpeed) {
   const Compiled compiled = compile(tuning);
   ASSERT_FALSE(compiled.ok());
   EXPECT_EQ(compiled.violations[0].key, "dash");
-  EXPECT_EQ(compiled.violations[0].found, "dash.time alone");
+  EXPECT_EQ(describe(compiled.violations[0].found), "dash.time alone");
 }
 
 TEST(Dash, DirectionPolicies) {

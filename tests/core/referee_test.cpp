@@ -86,7 +86,7 @@ class Referee {
     pushes += find(events, EventKind::pushed) != nullptr ? 1U : 0U;
     for (const Event& event : events) {
       ASSERT_TRUE(event.fraction >= 0 && event.fraction <= 1);
-      ASSERT_EQ(event.tick, before_.tick);
+      ASSERT_EQ(event.tick, c.tick);
       ASSERT_TRUE(std::isfinite(event.place.x) && std::isfinite(event.value));
     }
     ASSERT_TRUE(!(left) || (before_.grounded() || landed));
@@ -243,7 +243,7 @@ bool play(std::uint32_t seed) {
     const Events events = advance(character, held, rules, world);
     referee.watch(character, held, events, outside);
     if (::testing::Test::HasFatalFailure()) {
-      ADD_FAILURE() << "seed " << seed << ", tick " << character.tick - 1;
+      ADD_FAILURE() << "seed " << seed << ", tick " << character.tick;
       return false;
     }
   }

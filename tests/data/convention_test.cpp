@@ -88,8 +88,9 @@ TEST(Convention, PixelsPerTickAreTheSameCharacter) {
 TEST(Convention, RewritingStaysInTheConvention) {
   TuningFile file = parsed(kPixels);
   EXPECT_EQ(rewrite_tuning(file, file.tuning), file.text);
-  ASSERT_FALSE(apply_setting(file, "run.top_speed=4")) << "in px per tick, as in the file";
-  EXPECT_DOUBLE_EQ(file.tuning.run.top_speed, 12.5);
+  const auto set = parse_tuning(kPixels, "t.toml", {{"run.top_speed=4"}});
+  ASSERT_TRUE(set);
+  EXPECT_DOUBLE_EQ(set->tuning.run.top_speed, 12.5) << "in px per tick, as in the file";
   Tuning changed = parsed(kPixels).tuning;
   changed.run.top_speed = 12.5;
   changed.jump.buffer = Duration{0.2};

@@ -48,7 +48,7 @@ extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size
   }
   (void)bushbaby::parse_duration(text);
   (void)bushbaby::parse_number(text);
-  bushbaby::TuningFile file;
-  (void)bushbaby::apply_setting(file, text);
+  (void)bushbaby::parse_quantity(text, bushbaby::Dimension::speed, {});
+  expect_sense(bushbaby::parse_tuning("format = \"bushbaby-tuning/1\"\n", path, {text}));
   return 0;
 }

@@ -112,10 +112,10 @@ TEST(DeriveArc, RefusesWithTheReason) {
        "the apex time alone makes the air time 0.8 s, whatever the height"},
       {"slower than terminal speed", slow_fall,
        "found an air time of 0.5 s, expected more than 2 s: the fall from 10 u takes that long"},
-      {"negative height", asking({-3.0, 0.4, {}, {}}), "found height -3, expected more than 0"},
+      {"negative height", asking({-3.0, 0.4, {}, {}}), "found height -3 u, expected more than 0"},
       {"bad factor", bad_factor, "found fall factor -1, expected more than 0"},
       {"not a number", asking({3.0, {}, {}, {}}, std::nan("")),
-       "found air time nan, expected more than 0"},
+       "found air time nan s, expected more than 0"},
   };
   for (const Refused& refused : gallery) {
     const auto answer = derive_arc(refused.ask, {});

@@ -44,7 +44,7 @@ TEST(TargetsFile, SaysWhatIsWrongAndWhere) {
       {kHead + "fact = \"stand_jump.height\"\naim = 3\n",
        "t:2:1: within: found nothing, expected a number"},
       {kHead + "fact = \"stand_jump.height\"\naim = nan\nwithin = 1\n",
-       "t:4:7: aim: found nan, expected a finite number"},
+       "t:4:7: aim: found nan, expected a length: a number (in u) or \"3.25 u\""},
       {kHead + "fact = \"stand_jump.height\"\naim = 3\nwithin = -1\n",
        "t:5:10: within: found -1, expected 0 or more"},
       {kHead + "fact = \"stand_jump.height\"\nbetween = [8, 6]\n",

@@ -88,7 +88,7 @@ TEST_F(Strangers, HostileContentIsRefusedOrHarmless) {
       {"why pip.tuning.toml --level first-limbs.level.toml --inputs endless.inputs",
        "expected at most 1000000 ticks"},
       {"drill pip.tuning.toml --set fall.factor=1e308",
-       "fall.factor: found 1e+308, expected a factor, more than 0 and at most 1000000"},
+       "fall.factor: found 1e308, expected a factor, more than 0 and at most 1000000"},
       {"derive --height 1e5 --apex-time 1e7 --integrator averaged",
        "found a jump that rises for 6e+08 ticks, expected at most 100000 in a loop that steps"},
       {"derive --height 3 --gravity 1e-200 --integrator explicit",

@@ -137,7 +137,8 @@ TEST_F(Tool, RunWritesTheTraceItReports) {
       "first-leaps.inputs --trace out.csv");
   EXPECT_EQ(json["arcs"].size(), 5U);
   const std::string trace = text_of("out.csv");
-  EXPECT_EQ(trace.substr(0, trace.find('\n')), "tick,time,x,y,vx,vy,stance,grounded,held,events");
+  EXPECT_EQ(trace.substr(0, trace.find('\n')),
+            "tick,time s,x u,y u,vx u/s,vy u/s,stance,grounded,held,events");
   const auto rows = std::count(trace.begin(), trace.end(), '\n');
   EXPECT_EQ(rows, json["ticks"].get<long>() + 2);  // the header, and the state before the first
 }
@@ -159,7 +160,9 @@ TEST_F(Tool, TracesComeOutInTheConventionAskedFor) {
   };
   ASSERT_EQ(run(call).code, 0);
   const auto metric = row(60);
-  ASSERT_EQ(run(call + " --convention 'one_unit=16 px, vertical=down, time=tick'").code, 0);
+  ASSERT_EQ(run(call + " --units 'one_unit=16 px, vertical=down, time=tick'").code, 0);
+  EXPECT_EQ(text_of("out.csv").find("tick,time tick,x px,y px down,vx px/tick,vy px/tick down,"),
+            0U);
   const auto pixels = row(60);
   EXPECT_EQ(pixels[0], metric[0]);
   EXPECT_NEAR(pixels[1], metric[1] * 60, 1e-9);
@@ -246,9 +249,9 @@ TEST_F(Tool, RefusesWithTheReasonAndExitCodeTwo) {
        "/dev/full",
        "/dev/full: found No space left"},
       {"run pip.tuning.toml --level first-limbs.level.toml --inputs first-leaps.inputs "
-       "--convention "
+       "--units "
        "sideways",
-       "--convention: found sideways"},
+       "--units: found sideways"},
       {"", "found no verb, expected one of derive, drill, judge, run, why, demo"},
       {"dril pip.tuning.toml", "did you mean drill?"},
       {"drill pip.tuning.toml --ploot x.png", "found unknown option --ploot; did you mean --plot?"},
@@ -275,9 +278,11 @@ TEST_F(Tool, RefusesWithTheReasonAndExitCodeTwo) {
       {"derive --height 3 --apex-time 0.4 --gravity 30",
        "found gravity 30 u/s² where the others give 37.5"},
       {"derive --height -3 --apex-time 0.4",
-       "derive: found height -3, expected more than 0, and finite"},
-      {"derive --height nan --apex-time 0.4", "found height nan, expected more than 0, and finite"},
-      {"derive --height tall --apex-time 0.4", "--height: found tall, expected a number"},
+       "derive: found height -3 u, expected more than 0, and finite"},
+      {"derive --height nan --apex-time 0.4",
+       "found height nan u, expected more than 0, and finite"},
+      {"derive --height tall --apex-time 0.4",
+       "--height: found tall, expected a length: a number (in u) or \"3.25 u\""},
       {"derive --height 3 --apex-time soon", "--apex-time: found soon, expected a time"},
       {"derive --height 3 --apex-time 0.4 --tick-rate 0",
        "--tick-rate: found 0, expected a rate in Hz"},
@@ -292,7 +297,7 @@ TEST_F(Tool, RefusesWithTheReasonAndExitCodeTwo) {
        "bad.tuning.toml:3:1: found unknown key jump.heigth; did you mean "
        "jump.height?"},
       {"drill pip.tuning.toml --only stand_jmp", "did you mean stand_jump?"},
-      {"drill pip.tuning.toml --set run.top_speed=fast", "found \"fast\""},
+      {"drill pip.tuning.toml --set run.top_speed=fast", "found fast, expected a speed"},
       {"drill pip.tuning.toml --plot jumps.gif", "a name ending in .png or .svg"},
       {"drill pip.tuning.toml --plot no/such/place.png", "a place that can be written to"},
       {"run pip.tuning.toml --level first-limbs.level.toml",
@@ -380,7 +385,7 @@ TEST_F(Tool, ListsEveryKnobAndEveryFact) {
 
 TEST_F(Tool, TimeInTicksIsTheTickItself) {
   ASSERT_EQ(run("run pip.tuning.toml --level first-limbs.level.toml --inputs first-leaps.inputs "
-                "--trace t.csv --convention 'one_unit=16 px, vertical=down, time=tick'")
+                "--trace t.csv --units 'one_unit=16 px, vertical=down, time=tick'")
                 .code,
             0);
   std::istringstream rows(text_of("t.csv"));
@@ -438,16 +443,20 @@ constexpr const char* kFirstRun =
     "why pip.tuning.toml --level first-limbs.level.toml --inputs first-leaps.inputs";
 
 TEST_F(Tool, WhyExplainsEveryPressOrTheTicksAskedFor) {
-  const auto json = json_of(kFirstRun);
-  ASSERT_EQ(json["ticks"].size(), 4U) << "four presses on the inputs";
-  EXPECT_EQ(json["ticks"][0]["tick"], 50);
+  const auto brief = json_of(kFirstRun);
+  ASSERT_EQ(brief["presses"].size(), 4U) << "four presses in the inputs";
+  EXPECT_EQ(brief["presses"][0]["tick"], 51);
+  EXPECT_EQ(brief["presses"][0]["why"], "ground jump");
+  const auto json = json_of(std::string(kFirstRun) + " --full");
+  ASSERT_EQ(json["ticks"].size(), 4U);
+  EXPECT_EQ(json["ticks"][0]["tick"], 51);
   EXPECT_EQ(json["ticks"][0]["candidates"][0]["candidate"], "ground jump");
   EXPECT_TRUE(json["ticks"][0]["candidates"][0]["happens"].get<bool>());
   EXPECT_EQ(json["ticks"][0]["candidates"][1]["why"], "no coyote jump: the body stands");
   const auto one = json_of(std::string(kFirstRun) + " --tick 60 --tick 61");
   ASSERT_EQ(one["ticks"].size(), 2U);
   EXPECT_EQ(one["ticks"][0]["gravity"]["knob"], "jump.gravity");
-  const Outcome text = run(kFirstRun);
+  const Outcome text = run(std::string(kFirstRun) + " --full");
   EXPECT_EQ(text.code, 0);
   EXPECT_NE(text.out.find("-> ground jump"), std::string::npos);
 }
@@ -455,7 +464,7 @@ TEST_F(Tool, WhyExplainsEveryPressOrTheTicksAskedFor) {
 TEST_F(Tool, WhySaysWhereTwoRunsPartAndOverWhat) {
   const auto json = json_of(std::string(kFirstRun) + " --against-set jump.height=3.3");
   EXPECT_TRUE(json["parts"].get<bool>());
-  EXPECT_EQ(json["tick"], 50);
+  EXPECT_EQ(json["tick"], 51);
   EXPECT_EQ(json["knobs"][0], "jump.height: 3.25, 3.3");
   EXPECT_EQ(json["over"][0]["column"], "y");
   const auto same = json_of(std::string(kFirstRun) + " --against-set dash.charges=3");
@@ -465,13 +474,15 @@ TEST_F(Tool, WhySaysWhereTwoRunsPartAndOverWhat) {
   ASSERT_EQ(run("run pip.tuning.toml" + at + "a.csv").code, 0);
   ASSERT_EQ(run("run pip.tuning.toml" + at + "b.csv --set fall.factor=2").code, 0);
   const auto traces = json_of("why --traces a.csv b.csv");
-  EXPECT_EQ(traces["tick"], 63) << "the tick of the first apex, where falling begins";
+  EXPECT_EQ(traces["tick"], 64) << "the tick of the first apex, where falling begins";
   EXPECT_FALSE(json_of("why --traces a.csv a.csv")["parts"].get<bool>());
   EXPECT_FALSE(json_of("why --traces a.csv b.csv --within 100")["parts"].get<bool>() &&
                traces["over"].empty());
 }
 
 TEST_F(Tool, WhyRefusesWhatMakesNoSense) {
+  put("here.csv", "tick,x,y\n0,0,0\n1,0,0\n");
+  put("pixels.csv", "tick,x px,y px down\n0,0,0\n1,0,0\n");
   const struct {
     const char* arguments;
     const char* message;
@@ -481,10 +492,11 @@ TEST_F(Tool, WhyRefusesWhatMakesNoSense) {
        "A B"},
       {"why pip.tuning.toml --level x", "found no --inputs, expected TUNING --level LEVEL"},
       {"why pip.tuning.toml --tick soon", "--tick: found soon, expected a whole number"},
-      {"why --traces a.csv b.csv --within wide",
-       "--within: found wide, expected a number, 0 or more"},
+      {"why --traces here.csv here.csv --within wide", "--within: found wide, expected a length"},
+      {"why --traces here.csv pixels.csv",
+       "--traces: found u, u/s, y up; and px, px/s, y down, expected two traces in the same units"},
       {"why pip.tuning.toml --level first-limbs.level.toml --inputs first-leaps.inputs --tick 999",
-       "--tick: found 999, expected a tick of the inputs, 0 to 350"},
+       "--tick: found 999, expected a tick of the inputs, 1 to 351"},
       {"why pip.tuning.toml --traces a.csv b.csv",
        "--traces: found a tuning, a level or inputs beside it"},
       {"why --traces a.csv", "--traces: found a.csv alone, expected A B"},

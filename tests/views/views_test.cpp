@@ -65,7 +65,7 @@ void expect_complete(const Picture& picture) {
   }
 }
 
-TuningFile tuning(const std::string& name, const std::vector<std::string>& settings = {}) {
+TuningFile tuning(const std::string& name, const std::vector<Setting>& settings = {}) {
   auto file = load_tuning(kDemo + name, settings);
   EXPECT_TRUE(file);
   return *file;
@@ -134,7 +134,7 @@ TEST(Pictures, OfTheDemoAreReadableAndComplete) {
   for (const char* name : {"pip.tuning.toml", "dorro.tuning.toml"}) {
     const TuningFile file = tuning(name);
     CharacterSubject character = subject(file);
-    const Picture jumps = draw(record_jump_chart(character, "60 Hz"));
+    const Picture jumps = draw(record_jump_chart(character, "60 Hz", {}));
     expect_readable(jumps, name);
     expect_complete(jumps);
   }
@@ -144,7 +144,7 @@ TEST(Pictures, OfTheDemoAreReadableAndComplete) {
     CharacterSubject pip = subject(file);
     const auto targets = load_targets(kDemo + "pip.targets.toml");
     const Judgement judgement = judge(*targets, pip);
-    const Picture verdict = draw(record_verdict_chart(judgement, pip, "60 Hz"));
+    const Picture verdict = draw(record_verdict_chart(judgement, pip, "60 Hz", {}));
     expect_readable(verdict, setting);
     expect_complete(verdict);
   }
@@ -165,7 +165,7 @@ TEST(Pictures, ManyTargetsShowTheMissedOnesAndSayHowMany) {
   ASSERT_TRUE(targets);
   CharacterSubject pip = subject(tuning("pip.tuning.toml"));
   const Judgement judgement = judge(*targets, pip);
-  const Picture picture = draw(record_verdict_chart(judgement, pip, "60 Hz"));
+  const Picture picture = draw(record_verdict_chart(judgement, pip, "60 Hz", {}));
   expect_readable(picture, "many");
   const Panel& rows = picture.panels.back();
   EXPECT_EQ(rows.title.substr(0, 32), "15 of 60 targets, the missed one");
@@ -255,7 +255,7 @@ TEST(LevelMap, SurfacesThatActDifferentlyLookDifferentAndSaySo) {
 
 TEST(JumpChart, OfABodyThatDoesNotJumpSaysSo) {
   CharacterSubject pip = subject(tuning("pip.tuning.toml", {"jump.allowed=false"}));
-  const Picture picture = draw(record_jump_chart(pip, "60 Hz"));
+  const Picture picture = draw(record_jump_chart(pip, "60 Hz", {}));
   EXPECT_EQ(picture.finding, "Pip: no jump to show");
   EXPECT_TRUE(picture.panels.empty());
 }
@@ -346,11 +346,11 @@ std::vector<Picture> pictures_with(const std::string& name) {
   std::vector<Picture> pictures{
       ran(level, "right for 40 ticks\nright jump for 60 ticks\n").picture(name)};
   CharacterSubject pip(compile(tuning("pip.tuning.toml").tuning).rules, name);
-  pictures.push_back(draw(record_jump_chart(pip, "60 Hz")));
+  pictures.push_back(draw(record_jump_chart(pip, "60 Hz", {})));
   auto targets = *load_targets(kDemo + "pip.targets.toml");
   targets.back().curve_name = name;
   const Judgement judgement = judge(targets, pip);
-  pictures.push_back(draw(record_verdict_chart(judgement, pip, "60 Hz")));
+  pictures.push_back(draw(record_verdict_chart(judgement, pip, "60 Hz", {})));
   return pictures;
 }
 

@@ -20,10 +20,13 @@
 
 namespace bushbaby {
 
+struct Explanation;  // bushbaby/core/why.h
+
 /// Moves the character on by one tick under `controls` and returns what happened in it.
 /// `rules` must come from a `compile` that succeeded; position and velocity must be finite.
+/// `book`, if there is one, becomes the explanation of what the tick decided; it changes nothing.
 Events advance(Character& character, const Controls& controls, const Rules& rules,
-               const World& world) noexcept;
+               const World& world, Explanation* book = nullptr) noexcept;
 
 /// Puts a character at rest at `feet`: forgets its history, keeps its tick and facing, lifts it
 /// clear of a solid that it touches or overlaps by no more than the flush gap, and makes it stand

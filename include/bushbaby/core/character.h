@@ -48,9 +48,10 @@ struct GroundCheck {
 
 /// Something that is not possible for a time.
 struct Status {
-  std::int64_t left = 0;     ///< ticks; 0: possible
-  std::uint32_t reason = 0;  ///< the game's own number for why
-  double share = 1;          ///< of top speed, for StatusKind::slow
+  std::int64_t left = 0;           ///< ticks; 0: possible
+  std::uint32_t reason = 0;        ///< the game's own number for why
+  double share = 1;                ///< of top speed, for StatusKind::slow
+  SurfaceId surface = kNoSurface;  ///< the one whose touch set it, if one did
 };
 
 /// A tick so long ago that nothing remembers it.

@@ -21,6 +21,10 @@ struct Controls {
   return !(a == b);
 }
 
+/// A direction counts as held, for whatever a tick decides, from half of it on, so that the noise
+/// of a stick presses nothing.
+inline constexpr std::int8_t kHeldStep = 64;
+
 /// The step nearest to `share` of a full direction; `share` is clamped to -1 … 1, and anything
 /// that is not a number counts as 0.
 [[nodiscard]] std::int8_t direction_from(double share) noexcept;

@@ -60,10 +60,12 @@ struct Event {
   EventKind kind = EventKind::jumped;
   std::uint8_t detail = 0;
   SurfaceId surface = kNoSurface;
-  std::int64_t tick = 0;  ///< the tick during which it happened: from time tick·dt to (tick + 1)·dt
-  double fraction = 0;    ///< how far into that tick, 0 … 1; stepped loops know only 0 and 1
-  Vec place{0, 0};        ///< feet, u
-  double value = 0;       ///< see EventKind
+  /// The tick during which it happened. Ticks count from 1: tick k lasts from time (k − 1)·dt to
+  /// k·dt, and after it the character's `tick` is k.
+  std::int64_t tick = 1;
+  double fraction = 0;  ///< how far into that tick, 0 … 1; stepped loops know only 0 and 1
+  Vec place{0, 0};      ///< feet, u
+  double value = 0;     ///< see EventKind
 };
 
 /// Details of an event are less than this.
@@ -74,7 +76,7 @@ inline constexpr std::uint8_t kEventDetails = 8;
 
 /// The time of an event, in s.
 [[nodiscard]] constexpr double time_of(const Event& event, double tick_rate) noexcept {
-  return (static_cast<double>(event.tick) + event.fraction) / tick_rate;
+  return (static_cast<double>(event.tick - 1) + event.fraction) / tick_rate;
 }
 
 /// The events of one tick, in order. Holds at most 16; `overflowed` says that there were more.

@@ -16,27 +16,11 @@
 #include <variant>
 #include <vector>
 
+#include <bushbaby/core/dimension.h>
 #include <bushbaby/core/tuning.h>
 #include <bushbaby/core/violation.h>
 
 namespace bushbaby {
-
-/// What kind of quantity a number is; conventions and headings follow from it.
-enum class Dimension {
-  number,
-  ratio,
-  angle,
-  frequency,
-  ticks,
-  milliseconds,
-  length,
-  time,
-  speed,
-  acceleration
-};
-
-/// The unit of a dimension as it is printed: "u", "u/s", …; empty for a bare number.
-[[nodiscard]] std::string_view unit_of(Dimension dimension) noexcept;
 
 /// The values a number may take. NaN and the infinities are outside every range.
 struct Range {
@@ -122,7 +106,7 @@ struct KnobPlace {
                                                 const KnobValue& value, std::size_t row = 0);
 
 /// What a knob takes, in words: "a length in u, more than 0", "one of none, stop, scale, weight".
-[[nodiscard]] std::string describe_expected(const Knob& knob);
+[[nodiscard]] Phrase describe_expected(const Knob& knob);
 
 /// Every knob whose own range is violated; combinations are checked by `compile`.
 [[nodiscard]] std::vector<Violation> check_ranges(const Tuning& tuning);

@@ -41,6 +41,9 @@ struct WallExitRules {
   std::int64_t steer_fade = 0;
   bool restore = false;
   bool same_wall = true;
+
+  /// Whether leaving by it is a jump; otherwise it only lets go.
+  [[nodiscard]] constexpr bool jumps() const noexcept { return jump || up > 0; }
 };
 
 /// A number of air jumps that never ends.

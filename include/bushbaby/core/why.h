@@ -6,7 +6,10 @@
 //     const Explanation why = explain(pip, controls, rules, world);
 //     for (const Trial& trial : why.trials) print(describe(trial));
 //
-// `advance` decides with the very functions that answer here.
+// All of it is told by `advance` itself, which writes down what it decides if it is given a book:
+//
+//     Explanation book;
+//     advance(pip, controls, rules, world, &book);
 #pragma once
 
 #include <array>
@@ -36,13 +39,14 @@ inline constexpr std::size_t kCandidates = 7;
 enum class Hurdle : std::uint8_t {
   none,          ///< nothing: it happens
   not_asked,     ///< nothing that is pressed, held or remembered asks for it
-  beaten,        ///< an earlier candidate took the press
-  locked,        ///< by a status [have: ticks left; need: StatusKind]
+  still_held,    ///< the button is held since an earlier press, which is not remembered any more
+  beaten,        ///< another candidate came first
+  locked,        ///< by a status [have: ticks left; need: StatusKind], set by a touch of `surface`
   not_allowed,   ///< by the tuning
   off,           ///< the tuning has no such thing
   standing,      ///< the body stands
   not_standing,  ///< it does not
-  surface,       ///< the surface does not let it
+  surface,       ///< `surface` does not let it
   dashing,       ///< a dash is under way
   charging,      ///< the press fills the gauge first
   left_by,       ///< the ground was left in another way than by walking off [have: LeaveReason]
@@ -69,28 +73,38 @@ struct Trial {
   Hurdle hurdle = Hurdle::not_asked;
   std::int64_t have = 0;
   std::int64_t need = 0;
-  int row = -1;             ///< of wall.exit, counted from 0
-  bool remembered = false;  ///< it was asked for by an earlier press
-  std::string_view knob{};  ///< the knob that decided, if one did
+  int row = -1;                    ///< of wall.exit, counted from 0
+  bool remembered = false;         ///< it was asked for by an earlier press
+  std::string_view knob{};         ///< the knob that decided, if one did
+  SurfaceId surface = kNoSurface;  ///< that stands in the way, if one does
 };
 
 /// "ground jump", "air jump", …
 [[nodiscard]] std::string_view name_of(Candidate candidate) noexcept;
 
 /// A trial in words: "no coyote jump: its window of 7 ticks closed 2 ticks ago (jump.coyote)".
-[[nodiscard]] std::string describe(const Trial& trial);
+/// `surface` is what the trial's surface is called; "the surface" if nothing is given.
+[[nodiscard]] std::string describe(const Trial& trial, std::string_view surface = {});
 
-/// Everything that one tick decides.
+/// Everything that one tick decides. A candidate whose hurdle is `none` happens; so do all that
+/// do: what is told here is what the tick does.
 struct Explanation {
   std::array<Trial, kCandidates> trials{};  ///< by Candidate
   bool driven = false;                      ///< whether anything moves the run speed
   std::string_view drive{};                 ///< the knob that moves it, or keeps it from moving
   double drive_target = 0;                  ///< u/s that the run speed goes towards
   std::string_view gravity{};               ///< the knob that decides gravity; empty: none pulls
-  double gravity_pull = 0;                  ///< u/s² at the speed with which the tick begins
+  double gravity_pull = 0;  ///< u/s² at the speed with which the motion of the tick begins
+
+  [[nodiscard]] const Trial& of(Candidate candidate) const noexcept {
+    return trials[static_cast<std::size_t>(candidate)];
+  }
+  [[nodiscard]] bool happens(Candidate candidate) const noexcept {
+    return of(candidate).hurdle == Hurdle::none;
+  }
 };
 
-/// What the tick from `character` under `controls` decides, and why.
+/// What the tick from `character` under `controls` decides, and why, without making it.
 [[nodiscard]] Explanation explain(const Character& character, const Controls& controls,
                                   const Rules& rules, const World& world) noexcept;
 

@@ -23,7 +23,7 @@ struct Convention {
   bool per_tick = false;          ///< time is counted in ticks
 
   [[nodiscard]] bool is_default() const noexcept {
-    return lengths_per_unit == 1 && !vertical_down && !per_tick;
+    return lengths_per_unit == 1 && length_name == "u" && !vertical_down && !per_tick;
   }
 };
 

@@ -10,6 +10,7 @@
 #include <optional>
 #include <string>
 #include <string_view>
+#include <utility>
 #include <vector>
 
 #include <bushbaby/core/knobs.h>
@@ -17,6 +18,7 @@
 #include <bushbaby/core/tuning.h>
 #include <bushbaby/data/convention.h>
 #include <bushbaby/data/problem.h>
+#include <bushbaby/data/units.h>
 
 namespace bushbaby {
 
@@ -45,27 +47,42 @@ struct TuningFile {
   bool has_rows = false;                             ///< it has `[[wall.exit]]` of its own
   std::string based_on;     ///< the path of the tuning it inherits from; empty if none
   TextSpan based_on_value;  ///< where the text says so
+
+  /// What its numbers are in.
+  [[nodiscard]] Units units() const { return {convention, tuning.loop.tick_rate}; }
 };
 
-/// Reads a tuning from text, and the files that it is based on, which are looked for beside `path`.
-/// A key of the file takes the place of an inherited one, `[[wall.exit]]` rows that of all of them;
-/// what is inherited in ticks keeps its length at another tick rate. Every value is checked against
-/// its own knob; whether they fit together is for `check_tuning`.
-[[nodiscard]] Result<TuningFile> parse_tuning(std::string text, const std::string& path);
+/// A knob that is changed on top of what a file says: "run.top_speed=8", "jump.coyote=7ticks",
+/// "jump.height=60 px". Bare numbers are meant in the file's convention. An empty value leaves an
+/// optional knob unset.
+struct Setting {
+  Setting(const char* assignment) : text(assignment) {}             // NOLINT: a text is a setting
+  Setting(std::string assignment) : text(std::move(assignment)) {}  // NOLINT: the same
+  Setting(std::string assignment, std::string told_of)
+      : text(std::move(assignment)), option(std::move(told_of)) {}
 
-/// Changes one knob as `--set` does: "run.top_speed=8", "jump.coyote=7ticks". Numbers are meant in
-/// the file's convention. An empty value leaves an optional knob unset.
-[[nodiscard]] std::optional<Problem> apply_setting(TuningFile& file, std::string_view setting);
+  std::string text;
+  std::string option;  ///< what problems are told of; empty: "--set" with the text
+};
+
+/// Reads a tuning from text, and the files that it is based on, which are looked for beside `path`;
+/// then applies settings in their order, as if each were written in the file: another tick rate
+/// counts for every number per tick. A key of the file takes the place of an inherited one,
+/// `[[wall.exit]]` rows that of all of them; what is inherited in ticks keeps its length at another
+/// tick rate. Every value is checked against its own knob; whether they fit together is for
+/// `check_tuning`.
+[[nodiscard]] Result<TuningFile> parse_tuning(std::string text, const std::string& path,
+                                              const std::vector<Setting>& settings = {});
 
 /// Compiles the tuning; what does not fit together is reported where it stands in the file.
 [[nodiscard]] Result<Compiled> check_tuning(const TuningFile& file);
 
 /// Reads a file, applies settings, and checks the result.
 [[nodiscard]] Result<TuningFile> load_tuning(const std::string& path,
-                                             const std::vector<std::string>& settings = {});
+                                             const std::vector<Setting>& settings = {});
 
-/// A new tuning file: every knob that differs from its default, by section.
-[[nodiscard]] std::string write_tuning(const Tuning& tuning);
+/// A new tuning file: every knob that differs from its default, by section, in the convention.
+[[nodiscard]] std::string write_tuning(const Tuning& tuning, const Convention& convention = {});
 
 /// The file's text with the knobs in which `changed` differs from `file.tuning` rewritten, added
 /// or taken out. Everything else, comments and order included, stays as it is; only when rows of a

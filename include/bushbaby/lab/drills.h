@@ -28,7 +28,8 @@ struct FactInfo {
 struct Fact {
   const FactInfo* info = nullptr;
   std::optional<double> value;
-  std::string why_not;  ///< why there is no value
+  std::string why_not;   ///< why there is no value
+  bool or_more = false;  ///< the value is where looking for more of it was given up
 };
 
 /// A row of measurements of the same kind: the heights of a hold ladder.

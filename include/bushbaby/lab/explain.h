@@ -15,12 +15,15 @@
 
 namespace bushbaby {
 
-/// A tick of a run with what it decided.
+/// A tick of a run with what it decided. Ticks count from 1: tick k leads to row k of a trace.
 struct ExplainedTick {
-  Sample before;  ///< the state at its start; its tick is that of the explanation
+  std::int64_t tick = 1;
+  Sample before;  ///< the state at its start
   Controls held;
   Explanation why;
   std::vector<Event> events;  ///< what happened in it
+  /// The tick in which the jump button was pressed, if it is still held since an earlier one.
+  std::optional<std::int64_t> jump_held_since;
 };
 
 /// Runs inputs on a stage and explains the ticks asked for, in order of time; ticks outside the
@@ -32,10 +35,42 @@ struct ExplainedTick {
 /// The ticks in which jump, dash or down is newly pressed.
 [[nodiscard]] std::vector<std::int64_t> presses_of(const std::vector<Controls>& controls);
 
+enum class Button { jump, down, dash };
+
+/// "jump", "down", "dash".
+[[nodiscard]] std::string_view name_of(Button button) noexcept;
+
+/// What came of one press.
+struct Press {
+  Button button = Button::jump;
+  std::int64_t tick = 1;  ///< in which it came
+  bool lasted = true;     ///< the button was held up to the last tick that is named here
+
+  enum class End {
+    done,      ///< it did something, at once or when it was remembered
+    charged,   ///< it filled a gauge, from which the body jumped when the button was let go
+    nothing,   ///< it did nothing, and nothing remembers it any more
+    replaced,  ///< a new press took its place
+    open,      ///< the inputs end while it is remembered, or while the gauge fills
+  };
+  End end = End::nothing;
+  Trial trial;                  ///< what it did; otherwise what stood in its way when it came
+  std::int64_t remembered = 0;  ///< decisions after the first that remembered it
+  std::int64_t end_tick = 1;    ///< in which it was done, forgotten or replaced
+  /// Of a press of jump that did nothing: the first later tick in which one would have jumped from
+  /// the ground or a wall, if no other press came before that.
+  std::optional<std::int64_t> too_soon_for;
+};
+
+/// Runs inputs on a stage and says what came of each press, in order. Nothing if the subject cannot
+/// be placed there.
+[[nodiscard]] std::optional<std::vector<Press>> follow_presses(
+    CharacterSubject& subject, const Stage& stage, const std::vector<Controls>& controls);
+
 /// The first tick in which two traces differ.
 struct Parting {
   bool at_start = false;               ///< they differ before the first tick
-  std::int64_t tick = 0;               ///< the tick that ends in different samples
+  std::int64_t tick = 1;               ///< the first tick that ends in different samples
   std::vector<std::string_view> over;  ///< columns of a trace: "held", "x", "events", …
 };
 

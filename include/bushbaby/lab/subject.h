@@ -87,9 +87,14 @@ class CharacterSubject final : public Subject {
   [[nodiscard]] Events events() const override { return events_; }
 
   [[nodiscard]] const Character& character() const noexcept { return character_; }
+  [[nodiscard]] const Rules& rules() const noexcept { return rules_; }
   /// What the next tick under `controls` would decide.
   [[nodiscard]] Explanation why(const Controls& controls) const {
     return explain(character_, controls, rules_, world_);
+  }
+  /// Which jump a press would give in the next tick, with those directions held.
+  [[nodiscard]] Availability jump_now(const Controls& held) const {
+    return available(character_, held, rules_, world_);
   }
 
  private:

@@ -69,6 +69,9 @@ struct Target {
   Priority priority = Priority::must;
 };
 
+/// The dimension of what a target is about; of an unknown fact, that of a bare number.
+[[nodiscard]] Dimension dimension_of(const Target& target);
+
 struct Verdict {
   const Target* target = nullptr;
   std::optional<double> measured;

@@ -5,19 +5,26 @@
 #include <string>
 #include <vector>
 
+#include <bushbaby/core/level.h>
 #include <bushbaby/core/tuning.h>
+#include <bushbaby/data/units.h>
 #include <bushbaby/lab/explain.h>
 
 namespace bushbaby {
 
-/// Explained ticks of one run.
+/// Explained presses or ticks of one run.
 struct WhyReport {
   std::string character;
-  std::string level;
-  double tick_rate = 60;  ///< Hz
-  std::vector<ExplainedTick> ticks;
-  Tuning tuning;  ///< in whose knobs the reasons are told
+  const Level& level;  ///< whose solids are named
+  Units units;         ///< in which numbers are told
+  std::vector<Press> presses{};
+  std::vector<ExplainedTick> ticks{};
+  Tuning tuning{};  ///< in whose knobs the reasons are told
 };
+
+/// A line for each press: what it did, at once or later, or what stood in its way.
+[[nodiscard]] std::string presses_text(const WhyReport& report);
+[[nodiscard]] std::string presses_json(const WhyReport& report);
 
 /// A paragraph for each tick: what was decided, on which knob, and what each other candidate failed
 /// on.
@@ -31,6 +38,8 @@ struct PartingReport {
   const Trace& a;
   const Trace& b;
   std::optional<Parting> parting;
+  Units units{};                       ///< in which numbers are told
+  const Level* level = nullptr;        ///< whose solids are named, if there is one
   std::vector<std::string> knobs{};    ///< in which two tunings differ, in words
   std::vector<ExplainedTick> why_a{};  ///< of the tick in which they part, where it can be told
   std::vector<ExplainedTick> why_b{};
@@ -39,7 +48,8 @@ struct PartingReport {
 };
 
 /// The knobs in which two tunings differ: "fall.factor: 1.7, 1.8".
-[[nodiscard]] std::vector<std::string> differing_knobs(const Tuning& a, const Tuning& b);
+[[nodiscard]] std::vector<std::string> differing_knobs(const Tuning& a, const Tuning& b,
+                                                       const Units& units);
 
 [[nodiscard]] std::string parting_text(const PartingReport& report);
 [[nodiscard]] std::string parting_json(const PartingReport& report);

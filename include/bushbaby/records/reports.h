@@ -9,6 +9,7 @@
 
 #include <bushbaby/core/rules.h>
 #include <bushbaby/core/tuning.h>
+#include <bushbaby/data/units.h>
 #include <bushbaby/lab/derive.h>
 #include <bushbaby/lab/drills.h>
 #include <bushbaby/lab/targets.h>
@@ -19,12 +20,14 @@ namespace bushbaby {
 /// "60 Hz, exact" with what else of the loop matters.
 [[nodiscard]] std::string describe_loop(const Tuning& tuning);
 
-[[nodiscard]] std::string derivation_table(const Derivation& derivation);
-[[nodiscard]] std::string derivation_json(const Derivation& derivation);
+[[nodiscard]] std::string derivation_table(const Derivation& derivation, const Units& units);
+[[nodiscard]] std::string derivation_json(const Derivation& derivation, const Units& units);
 
-[[nodiscard]] std::string drill_table(const Tuning& tuning, const std::vector<Rounding>& roundings,
+[[nodiscard]] std::string drill_table(const Tuning& tuning, const Units& units,
+                                      const std::vector<Rounding>& roundings,
                                       const std::vector<DrillReport>& reports);
-[[nodiscard]] std::string drill_json(const Tuning& tuning, const std::vector<Rounding>& roundings,
+[[nodiscard]] std::string drill_json(const Tuning& tuning, const Units& units,
+                                     const std::vector<Rounding>& roundings,
                                      const std::vector<DrillReport>& reports);
 
 /// What may be done about a target that is missed: the knobs that move its fact.
@@ -33,16 +36,16 @@ struct MissAdvice {
   std::vector<Effect> effects;
 };
 
-/// The values of a bound in words: "3.25 ± 0.01", "6 … 8", "≥ 2", "≤ 1.4".
-[[nodiscard]] std::string bound_text(const Bound& bound);
-/// The unit of what a target is about.
-[[nodiscard]] std::string_view unit_of(const Target& target);
+/// The bound of a target in words, without its unit: "3.25 ± 0.01", "6 … 8", "≥ 2", "≤ 1.4".
+[[nodiscard]] std::string bound_text(const Target& target, const Units& units);
 /// What a target is about: its fact, or "running_jump follows arcs/leap.csv".
 [[nodiscard]] std::string subject_of(const Target& target);
 
-[[nodiscard]] std::string judgement_table(const Tuning& tuning, const Judgement& judgement,
+[[nodiscard]] std::string judgement_table(const Tuning& tuning, const Units& units,
+                                          const Judgement& judgement,
                                           const std::vector<MissAdvice>& advice);
-[[nodiscard]] std::string judgement_json(const Tuning& tuning, const Judgement& judgement,
+[[nodiscard]] std::string judgement_json(const Tuning& tuning, const Units& units,
+                                         const Judgement& judgement,
                                          const std::vector<MissAdvice>& advice);
 
 /// A run: its arcs and its events.
@@ -50,6 +53,7 @@ struct RunReport {
   std::string character;
   std::string level;
   Trace trace;
+  Units units{};
 };
 
 [[nodiscard]] std::string run_table(const RunReport& report);

@@ -6,22 +6,29 @@
 #include <vector>
 
 #include <bushbaby/data/problem.h>
+#include <bushbaby/data/units.h>
 #include <bushbaby/lab/targets.h>
 
 namespace bushbaby {
 
 inline constexpr std::string_view kTargetsFormat = "bushbaby-targets/1";
 
-/// Reads targets and the curves that they name, relative to the file's folder.
-[[nodiscard]] Result<std::vector<Target>> load_targets(const std::string& path);
+/// Reads targets and the curves that they name, relative to the file's folder. Numbers are meant in
+/// `units`, those of the tuning that is judged, unless the file has a `[convention]` of its own or
+/// a number its unit.
+[[nodiscard]] Result<std::vector<Target>> load_targets(const std::string& path,
+                                                       const Units& units = {});
 
 /// Reads targets from text; `path` is used in problems, and its folder to find curves.
 [[nodiscard]] Result<std::vector<Target>> parse_targets(std::string_view text,
-                                                        const std::string& path);
+                                                        const std::string& path,
+                                                        const Units& units = {});
 
-/// Reads a curve: a header with the columns `x` (u) or `time` (s), and `y` (u), then at least two
-/// rows of finite numbers, the first column growing. Other columns are passed over.
-[[nodiscard]] Result<Curve> parse_curve(std::string_view text, const std::string& path);
-[[nodiscard]] Result<Curve> load_curve(const std::string& path);
+/// Reads a curve: a header with the columns `x` or `time`, and `y`, then at least two rows of
+/// finite numbers, the first column growing. Other columns are passed over. Numbers are meant in
+/// `units` unless a heading names its own: "x px,y px", "time ms,y u", "y px down".
+[[nodiscard]] Result<Curve> parse_curve(std::string_view text, const std::string& path,
+                                        const Units& units = {});
+[[nodiscard]] Result<Curve> load_curve(const std::string& path, const Units& units = {});
 
 }  // namespace bushbaby

@@ -4,6 +4,7 @@
 #include <optional>
 #include <string>
 
+#include <bushbaby/data/units.h>
 #include <bushbaby/lab/drills.h>
 #include <bushbaby/views/picture.h>
 
@@ -13,6 +14,7 @@ namespace bushbaby {
 struct JumpChart {
   std::string character;
   std::string loop;                         ///< "60 Hz, exact loop"
+  Units units{};                            ///< in which numbers are told
   double body_width = 0;                    ///< u
   double body_height = 0;                   ///< u
   std::optional<RecordedJump> full;         ///< standing, held throughout
@@ -22,7 +24,7 @@ struct JumpChart {
 };
 
 /// Records all four jumps of a subject.
-[[nodiscard]] JumpChart record_jump_chart(Subject& subject, std::string loop);
+[[nodiscard]] JumpChart record_jump_chart(Subject& subject, std::string loop, const Units& units);
 
 /// Height over time of the standing jumps beside height over distance of the running ones, bodies
 /// drawn at take-off, apex and landing, a dot for every tick.

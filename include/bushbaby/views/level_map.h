@@ -4,6 +4,7 @@
 #include <string>
 
 #include <bushbaby/core/level.h>
+#include <bushbaby/data/units.h>
 #include <bushbaby/lab/trace.h>
 #include <bushbaby/views/picture.h>
 
@@ -16,6 +17,7 @@ struct RunMap {
   const Trace& trace;
   double body_width = 0;   ///< u
   double body_height = 0;  ///< u
+  Units units{};           ///< in which numbers are told
 };
 
 /// The map at equal scale, the body drawn where it took off, turned, landed or bumped into

@@ -122,6 +122,10 @@ struct Picture {
 /// fill the room: to the right and upward, or evenly if `centred`.
 [[nodiscard]] Panel equal_scale_panel(const Box& room, const Box& data, bool centred = false);
 
+/// Tells a finished panel's coordinates in other units: multiplies all of them, axes included. A
+/// negative factor turns the axis' numbers; what is drawn stays where it is.
+void rescale(Panel& panel, Vec factor);
+
 /// The outline of a box.
 [[nodiscard]] std::vector<Vec> outline_of(const Box& box);
 

@@ -5,6 +5,7 @@
 #include <string>
 #include <vector>
 
+#include <bushbaby/data/units.h>
 #include <bushbaby/lab/targets.h>
 #include <bushbaby/views/picture.h>
 
@@ -13,6 +14,7 @@ namespace bushbaby {
 struct VerdictChart {
   std::string character;
   std::string loop;
+  Units units{};  ///< in which numbers are told
   const Judgement* judgement = nullptr;
 
   /// The arc against its reference curve; the first target that follows one, the worst if several.
@@ -25,7 +27,7 @@ struct VerdictChart {
 
 /// Records the arc that is shown. The judgement must outlive the chart.
 [[nodiscard]] VerdictChart record_verdict_chart(const Judgement& judgement, Subject& subject,
-                                                std::string loop);
+                                                std::string loop, const Units& units);
 
 /// Left, the measured arc over the band that is wanted, the part outside it in clay; right, a row
 /// for every target with its band and where the measured value lies.
