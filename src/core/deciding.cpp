@@ -94,13 +94,14 @@ void leave_wall(Tick& tick, const Trial& trial) noexcept {
   character.steer_fade_left = character.steer_fade_ticks = row.steer_fade;
   if (row.restore) character.air_jumps_used = character.dashes_used = 0;
   if (!row.same_wall) character.wall_spent = static_cast<std::int8_t>(side);
-  character.wall_let_go = true;
+  character.wall_let_go = !row.climbs();
   if (row.away > 0) character.cling_side = 0;  // whoever comes back may cling anew
   if (row.jumps()) {
     if (row.up > 0) tick.rise = larger(row.up, tick.rise);
     take_off(tick, JumpKind::wall, row.jump);
   } else {
     character.wall_coyote_left = 0;
+    if (row.jump) character.buffer_left = character.wall_buffer_left = 0;
     tick.note(EventKind::let_go, 0, side_detail(side));
   }
 }
@@ -147,7 +148,9 @@ void decide_jump(Tick& tick) noexcept {
     const Trial trial = look(tick, Candidate::wall_exit);
     if (trial.hurdle == Hurdle::none) {
       leave_wall(tick, trial);
-      if (tick.launched) return;
+      // A press is used once, be it to let go.
+      const bool pressed = tick.rules.exits[static_cast<std::size_t>(trial.row)].jump;
+      if (tick.launched || pressed) return;
     }
   }
   if (tick.jump_pressed) {

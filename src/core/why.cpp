@@ -54,6 +54,7 @@ std::string reason_text(const Trial& trial, const std::string& surface) {
     case Hurdle::let_go: return "the wall was let go";
     case Hurdle::spent: return "a wall on this side was left already";
     case Hurdle::no_row: return "no row of wall.exit fits what is pressed, held and touched";
+    case Hurdle::lets_go: return "the press lets go of the wall";
     case Hurdle::used_up: return counts + " used";
     case Hurdle::too_soon: return have + " since, of " + std::to_string(trial.need);
     case Hurdle::near_ground: return "the press waits for the landing";
@@ -121,11 +122,13 @@ Availability available(const Character& character, const Controls& held, const R
   Availability answer;
   int rank = -1;
   for (const Candidate candidate : kJumpsInOrder) {
-    const Trial& trial = book.of(candidate);
-    // A row that only lets go is no jump.
-    const bool lets_go = candidate == Candidate::wall_exit && trial.hurdle == Hurdle::none &&
-                         !rules.exits[static_cast<std::size_t>(trial.row)].jumps();
-    if (lets_go) continue;
+    Trial trial = book.of(candidate);
+    if (candidate == Candidate::wall_exit && trial.hurdle == Hurdle::none) {
+      // A row that only lets go is no jump; if it is pressed for, nothing else is.
+      const WallExitRules& row = rules.exits[static_cast<std::size_t>(trial.row)];
+      if (!row.jumps()) trial.hurdle = Hurdle::lets_go;
+      if (!row.jumps() && row.jump) return {false, JumpKind::wall, trial};
+    }
     const bool charges = trial.hurdle == Hurdle::charging;
     answer.possible = trial.hurdle == Hurdle::none || charges;
     if (answer.possible) {

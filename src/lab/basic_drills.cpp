@@ -151,9 +151,10 @@ Measured hold_ladder(Subject& subject, const Drill& drill) {
     const auto jump = record_standing_jump(subject, held);
     if (!jump) return no_facts(drill, "it does not jump and land when the button is let go");
     const double height = jump->arc.height();
-    constexpr double kSame = 1e-6;
-    const double step = heights.values.empty() ? 1 : std::abs(height - heights.values.back());
-    if (step > kSame) distinct += 1;
+    const double same = 1e-6 * size_of(subject);
+    const double step =
+        heights.values.empty() ? size_of(subject) : std::abs(height - heights.values.back());
+    if (step > same) distinct += 1;
     if (!heights.values.empty()) largest_step = std::max(largest_step, step);
     heights.values.push_back(height);
   }
@@ -167,8 +168,9 @@ Measured hold_ladder(Subject& subject, const Drill& drill) {
 Measured drop(Subject& subject, const Drill& drill) {
   const auto room = run_up_room(subject);
   if (!room) return no_facts(drill, "it does not run");
-  constexpr double kDepth = 5;
-  if (!prepare(subject, ledge_stage(*room + kRoom, kDepth))) {
+  constexpr double kDepth = 4;  // body heights
+  const double size = size_of(subject);
+  if (!prepare(subject, ledge_stage(*room + kRoom * size, kDepth * size, size))) {
     return no_facts(drill, "it cannot be put on a ledge");
   }
   Rehearsal rehearsal(subject);
@@ -210,7 +212,8 @@ Measured impact(Subject& subject, const Drill& drill) {
   const auto run_up_distance = run_up_room(subject);
   if (!run_up_distance) return no_facts(drill, "it does not run");
   const double half_width = subject.traits().body_width / 2;
-  const Stage stage = wall_stage(*run_up_distance + half_width + kRoom);
+  const double size = size_of(subject);
+  const Stage stage = wall_stage(*run_up_distance + half_width + kRoom * size, size);
   if (!prepare(subject, stage)) return no_facts(drill, "it cannot be put before a wall");
   Rehearsal rehearsal(subject);
   rehearsal.settle();
@@ -234,14 +237,14 @@ Measured impact(Subject& subject, const Drill& drill) {
 }  // namespace detail
 
 std::optional<RecordedJump> record_standing_jump(Subject& subject, int held_ticks) {
-  if (!detail::prepare(subject, floor_stage())) return std::nullopt;
+  if (!detail::prepare(subject, floor_stage(detail::size_of(subject)))) return std::nullopt;
   detail::Rehearsal rehearsal(subject);
   if (!rehearsal.settle()) return std::nullopt;
   return detail::record_jump(rehearsal, detail::kNothing, held_ticks);
 }
 
 std::optional<RecordedJump> record_running_jump(Subject& subject, int held_ticks) {
-  if (!detail::prepare(subject, floor_stage())) return std::nullopt;
+  if (!detail::prepare(subject, floor_stage(detail::size_of(subject)))) return std::nullopt;
   detail::Rehearsal rehearsal(subject);
   if (!rehearsal.settle() || !rehearsal.run_up()) return std::nullopt;
   return detail::record_jump(rehearsal, detail::kRight, held_ticks);

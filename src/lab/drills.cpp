@@ -73,11 +73,11 @@ std::vector<Drill> make_table() {
        {{"hold_ladder.lowest", D::length, "The lowest of the heights."},
         {"hold_ladder.highest", D::length, "The highest of the heights."},
         {"hold_ladder.distinct", D::number,
-         "How many heights differ from their neighbour's by more than 1e-6 u."},
+         "How many heights differ from their neighbour's by more than 1e-6 body heights."},
         {"hold_ladder.largest_step", D::length, "The most that one rung of holding changes."}},
        hold_ladder},
       {"drop",
-       "Run off a ledge 5 u above a floor and keep holding.",
+       "Run off a ledge 4 body heights above a floor and keep holding.",
        Terrain::ledge,
        {{"drop.time", D::time, "From losing the ground to landing."},
         {"drop.landing_speed", D::speed, "Speed into the floor at landing."},
@@ -93,8 +93,8 @@ std::vector<Drill> make_table() {
          "How far the body's rear is past the edge at that press; 0 without a window."}},
        late_press},
       {"early_press",
-       "Jump, let go at the apex, and press again before landing, once for each lead; from a ledge "
-       "20 u high if the jump is too short to tell.",
+       "Jump, let go at the apex, and press again before landing, once for each lead; from ever "
+       "higher ledges if the jump is too short to tell.",
        Terrain::floor,
        {{"early_press.window_ticks", D::ticks,
          "The most ticks before the first one on the ground at which a press still jumps there."},
@@ -110,12 +110,18 @@ std::vector<Drill> make_table() {
         {"impact.rebound", D::speed, "Fastest speed away from the wall in the 10 ticks after it."}},
        impact},
       {"air_jump",
-       "Jump, hold to the apex, let go for a tick, and jump again; and press again and again.",
+       "Jump, let go for a tick and press again, once for each tick of the arc; and press again "
+       "and "
+       "again.",
        Terrain::floor,
        {{"air_jump.count", D::number,
-         "How often a press jumps in the air before landing; 20 stands for 20 or more."},
+         "How often a press jumps in the air before landing; 0 if it never does."},
+        {"air_jump.chances", D::ticks,
+         "In how many ticks of the arc a press jumps. Few of many: a jump that only the apex "
+         "gives."},
         {"air_jump.height", D::length,
-         "From the feet at the second press, a tick past the apex, to their highest place."},
+         "From the feet at the second press, a tick past the apex (or in the first tick that gives "
+         "one), to their highest place."},
         {"air_jump.total_height", D::length, "From the floor to that place."},
         {"air_jump.earliest", D::ticks,
          "The least ticks between the two presses at which the second lifts it."}},
@@ -143,7 +149,8 @@ std::vector<Drill> make_table() {
         {"fast_fall.landing_speed", D::speed, "Speed into the floor at landing."}},
        fast_fall},
       {"glide",
-       "Run off a ledge 60 u high, spend the jumps in the air, and hold jump until landing.",
+       "Run off a ledge 40 body heights high, spend the jumps in the air, and hold jump until "
+       "landing.",
        Terrain::ledge,
        {{"glide.speed", D::speed, "Speed along down before landing."},
         {"glide.time_gained", D::time, "How much later it lands than without holding."}},
@@ -157,10 +164,11 @@ std::vector<Drill> make_table() {
         {"dash.speed", D::speed, "That speed."},
         {"dash.kept_speed", D::speed, "Speed across at its end."},
         {"dash.cooldown", D::ticks, "The least ticks from its end to the start of the next."},
-        {"dash.in_air", D::number, "How often it dashes in one fall; 20 stands for 20 or more."}},
+        {"dash.in_air", D::number, "How often it dashes in one fall; 0 if it never does."}},
        dash},
       {"push",
-       "From rest, be pushed by 8 u/s to the left and 6 u/s up, and hold nothing, or right.",
+       "From rest, be pushed by 6 body heights a second to the left and 4 up, and hold nothing, or "
+       "right.",
        Terrain::floor,
        {{"push.distance", D::length, "How far away it comes to rest, with nothing held."},
         {"push.time_to_control", D::time, "For how long holding right makes no difference."},
@@ -181,10 +189,15 @@ std::vector<Drill> make_table() {
          "The most ticks before the first one at the wall at which a press still jumps there."}},
        wall_press},
       {"wall_regain",
-       "Jump from a wall holding towards it, until it is touched again.",
+       "Jump from a wall holding towards it, until it is touched again, and again and again; where "
+       "a "
+       "jump never leaves the wall, until the body no longer rises.",
        Terrain::wall,
-       {{"wall_regain.height", D::length,
-         "How much higher the feet are then than at the press; negative: lower."},
+       {{"wall_regain.jumps", D::number,
+         "How many jumps one wall gives before a landing; 0 if it gives none."},
+        {"wall_regain.height", D::length,
+         "How much higher the feet are when it is touched again, or no longer rise, than at the "
+         "press; negative: lower."},
         {"wall_regain.time", D::time, "Time in between, in whole ticks."}},
        wall_regain},
       {"wall_cross",
@@ -216,7 +229,7 @@ DrillReport run_drill(const Drill& drill, Subject& subject) {
   report.drill = &drill;
   if (!subject.can_stand_on(drill.needs)) {
     report.skipped = "the subject cannot be put on a " + std::string(name_of(drill.needs));
-  } else if (!prepare(subject, floor_stage())) {
+  } else if (!prepare(subject, floor_stage(size_of(subject)))) {
     report.skipped = "the subject could not be placed";
   } else {
     Measured measured = drill.run(subject, drill);

@@ -13,7 +13,6 @@ namespace {
 constexpr Controls kLeftJump{-127, 0, true, false};
 constexpr Controls kDown{0, -127, false, false};
 constexpr Controls kRightDash{127, 0, false, true};
-constexpr double kSame = 1e-9;
 
 // The highest place of a trace after that tick: of its samples, and of its events within ticks.
 double highest_from(const Trace& trace, std::int64_t tick) {
@@ -40,39 +39,80 @@ double time_from(const Rehearsal& rehearsal, std::int64_t tick) {
 
 // ---- in the air ---------------------------------------------------------------------------------
 
-// The least ticks between a jump and one in the air; nothing if none comes within a second.
-std::optional<int> earliest_air_jump(Subject& subject) {
-  const int most = static_cast<int>(subject.traits().tick_rate);
-  for (int delay = 2; delay <= most; ++delay) {
-    if (!prepare(subject, floor_stage())) return std::nullopt;
-    Rehearsal rehearsal(subject);
-    rehearsal.settle();
-    for (int i = 1; i < delay; ++i) rehearsal.advance(kJump);
-    rehearsal.advance(kNothing);
-    const Sample before = rehearsal.now();
-    rehearsal.advance(kJump);
-    if (rose(before, rehearsal.now())) return delay;
-  }
-  return std::nullopt;
+// A second press in the air: how long after the first, and what came of it.
+struct AirPress {
+  int delay = 0;
+  Sample before;    // at the press
+  double rest = 0;  // height of the feet on the floor
+  int jumps = 0;    // this one and those that follow it before landing
+  double top = 0;   // the highest place of the feet from the press on, if it jumps
+};
+
+// Jumps, lets go for a tick before the press after `delay` ticks, and presses; nothing if the body
+// has landed by then, or does not jump at all.
+std::optional<AirPress> press_in_air(Subject& subject, int delay, int most) {
+  if (!prepare(subject, floor_stage(size_of(subject)))) return std::nullopt;
+  Rehearsal rehearsal(subject);
+  rehearsal.settle();
+  AirPress press{delay, {}, rehearsal.now().feet.y, 0, 0};
+  Controls held = kNothing;
+  if (!take_off(rehearsal, held)) return std::nullopt;
+  for (int i = 2; i < delay; ++i) rehearsal.advance(held);
+  rehearsal.advance(kNothing);
+  press.before = rehearsal.now();
+  if (press.before.grounded) return std::nullopt;
+  rehearsal.advance(kJump);
+  if (!rose(press.before, rehearsal.now())) return press;
+  // The jump itself with the button held, then as many more as there are.
+  press.jumps = 1 + (most > 1 ? count_jumps(rehearsal, kNothing, most - 1) : 0);
+  return press;
+}
+
+// The same press, held until landing: how high it gets.
+double top_of(Subject& subject, int delay) {
+  if (!prepare(subject, floor_stage(size_of(subject)))) return 0;
+  Rehearsal rehearsal(subject);
+  rehearsal.settle();
+  Controls held = kNothing;
+  take_off(rehearsal, held);
+  for (int i = 2; i < delay; ++i) rehearsal.advance(held);
+  rehearsal.advance(kNothing);
+  const std::int64_t pressed = rehearsal.now().tick;
+  fall_until_landing(rehearsal, kJump);
+  return highest_from(rehearsal.trace(), pressed);
 }
 
 }  // namespace
 
 Measured air_jump(Subject& subject, const Drill& drill) {
-  const int count = count_air_jumps(subject);
-  if (count == 0) return no_facts(drill, "it does not jump in the air");
-  if (!prepare(subject, floor_stage())) return no_facts(drill, "it cannot be placed again");
-  Rehearsal rehearsal(subject);
-  rehearsal.settle();
-  const double floor = rehearsal.now().feet.y;
-  if (!jump_to_apex(rehearsal)) return no_facts(drill, "it does not jump");
-  rehearsal.advance(kNothing);
-  const Sample pressed = rehearsal.now();
-  if (!fall_until_landing(rehearsal, kJump)) return no_facts(drill, "it does not land");
-  const double top = highest_from(rehearsal.trace(), pressed.tick);
-  const auto earliest = earliest_air_jump(subject);
-  return facts_of(drill, {static_cast<double>(count), top - pressed.feet.y, top - floor,
-                          static_cast<double>(earliest.value_or(0))});
+  // Every tick of the arc; where ticks are short, in strides.
+  constexpr double kStridesPerSecond = 240;
+  const double rate = subject.traits().tick_rate;
+  const int stride = std::max(1, static_cast<int>(rate / kStridesPerSecond));
+  const auto longest = static_cast<int>(kAirSeconds * rate);
+  int count = 0;
+  int chances = 0;
+  std::optional<AirPress> first;
+  std::optional<AirPress> past_apex;
+  for (int delay = 2; delay <= longest; delay += stride) {
+    const auto press = press_in_air(subject, delay, count < kManyJumps ? kManyJumps : 1);
+    if (!press) break;
+    if (press->jumps == 0) continue;
+    ++chances;
+    count = std::max(count, press->jumps);
+    if (!first) first = press;
+    if (!past_apex && press->before.velocity.y < 0) past_apex = press;
+  }
+  Measured measured = no_facts(drill, "it does not jump in the air");
+  give(measured, "air_jump.count", count, count == kManyJumps);
+  give(measured, "air_jump.chances", chances * stride);
+  if (!first) return measured;
+  const AirPress& shown = past_apex ? *past_apex : *first;
+  const double top = top_of(subject, shown.delay);
+  give(measured, "air_jump.height", top - shown.before.feet.y);
+  give(measured, "air_jump.total_height", top - shown.rest);
+  give(measured, "air_jump.earliest", first->delay);
+  return measured;
 }
 
 Measured charge(Subject& subject, const Drill& drill) {
@@ -80,11 +120,13 @@ Measured charge(Subject& subject, const Drill& drill) {
   constexpr int kUnchanged = 3;   // heights in a row that say the gauge is full
   constexpr int kWatched = 3;     // ticks held on the ground that no plain jump would stay for
   const auto most = static_cast<int>(kLongest * subject.traits().tick_rate);
+  const double same = kSame * size_of(subject);
   Series heights{"charge.height", "ticks held", 1, Dimension::length, {}};
   double largest_step = 0;
   int unchanged = 0;
   for (int held = 1; held <= most && unchanged < kUnchanged; ++held) {
-    if (!prepare(subject, floor_stage())) return no_facts(drill, "it cannot be placed again");
+    if (!prepare(subject, floor_stage(size_of(subject))))
+      return no_facts(drill, "it cannot be placed again");
     Rehearsal rehearsal(subject);
     rehearsal.settle();
     const double floor = rehearsal.now().feet.y;
@@ -100,12 +142,12 @@ Measured charge(Subject& subject, const Drill& drill) {
     if (!heights.values.empty()) {
       const double step = height - heights.values.back();
       largest_step = std::max(largest_step, std::abs(step));
-      unchanged = std::abs(step) <= kSame ? unchanged + 1 : 0;
+      unchanged = std::abs(step) <= same ? unchanged + 1 : 0;
     }
     heights.values.push_back(height);
   }
   const auto full = std::max_element(heights.values.begin(), heights.values.end(),
-                                     [](double a, double b) { return a < b - kSame; });
+                                     [same](double a, double b) { return a < b - same; });
   // The first tick of holding is the press itself.
   const auto ticks = static_cast<double>(full - heights.values.begin());
   Measured measured = facts_of(
@@ -118,7 +160,7 @@ namespace {
 
 // Where a jump lands that is steered in the air, from its take-off; nothing if it does not.
 std::optional<double> steered_distance(Subject& subject, bool running, int direction) {
-  if (!prepare(subject, floor_stage())) return std::nullopt;
+  if (!prepare(subject, floor_stage(size_of(subject)))) return std::nullopt;
   Rehearsal rehearsal(subject);
   rehearsal.settle();
   if (running && !rehearsal.run_up()) return std::nullopt;
@@ -152,7 +194,7 @@ struct Landing {
 
 // A full jump whose fall begins with that press; nothing if it does not land.
 std::optional<Landing> land_with(Subject& subject, const Controls& pressed) {
-  if (!prepare(subject, floor_stage())) return std::nullopt;
+  if (!prepare(subject, floor_stage(size_of(subject)))) return std::nullopt;
   Rehearsal rehearsal(subject);
   rehearsal.settle();
   if (!jump_to_apex(rehearsal)) return std::nullopt;
@@ -171,7 +213,7 @@ Measured fast_fall(Subject& subject, const Drill& drill) {
   const auto fast = land_with(subject, kDown);
   if (!plain || !fast) return no_facts(drill, "it does not jump and land");
   const double saved = plain->time - fast->time;
-  if (!(saved > kSame) && !(fast->speed > plain->speed + kSame)) {
+  if (!(saved > kSame) && !(fast->speed > plain->speed + kSame * size_of(subject))) {
     return no_facts(drill, "a press of down does not speed its fall up");
   }
   return facts_of(drill, {saved, fast->speed});
@@ -182,8 +224,9 @@ namespace {
 // Falls from a high ledge, all jumps in the air spent, then holds `held` until landing.
 std::optional<Rehearsal> fall_from_high(Subject& subject, double room, const Controls& held,
                                         double& speed) {
-  constexpr double kDepth = 60;
-  if (!prepare(subject, ledge_stage(room + kRoom, kDepth))) return std::nullopt;
+  constexpr double kDepth = 40;  // body heights
+  const double size = size_of(subject);
+  if (!prepare(subject, ledge_stage(room + kRoom * size, kDepth * size, size))) return std::nullopt;
   Rehearsal rehearsal(subject);
   rehearsal.settle();
   const bool falls = rehearsal.hold_until(
@@ -218,7 +261,7 @@ Measured glide(Subject& subject, const Drill& drill) {
   double speed = 0;
   const auto plain = fall_from_high(subject, *room, kNothing, plain_speed);
   const auto gliding = fall_from_high(subject, *room, kJump, speed);
-  if (!plain || !gliding || !(speed < plain_speed - kSame)) {
+  if (!plain || !gliding || !(speed < plain_speed - kSame * size_of(subject))) {
     return no_facts(drill, "a held button does not slow its fall down");
   }
   return facts_of(drill, {speed, time_from(*gliding, plain->now().tick)});
@@ -238,7 +281,7 @@ struct SeenDash {
 };
 
 std::optional<SeenDash> see_dash(Subject& subject) {
-  if (!prepare(subject, floor_stage())) return std::nullopt;
+  if (!prepare(subject, floor_stage(size_of(subject)))) return std::nullopt;
   Rehearsal rehearsal(subject);
   rehearsal.settle();
   if (!rehearsal.run_up()) return std::nullopt;
@@ -276,7 +319,7 @@ std::optional<int> measure_cooldown(Subject& subject, const SeenDash& dash) {
   const auto most = static_cast<int>(kLongest * rate);
   const auto dashes_again = [&](int delay) {
     if (dash.ticks + delay < 2) return false;  // the button must come up in between
-    if (!prepare(subject, floor_stage())) return false;
+    if (!prepare(subject, floor_stage(size_of(subject)))) return false;
     Rehearsal rehearsal(subject);
     rehearsal.settle();
     rehearsal.advance(kRightDash);
@@ -301,8 +344,9 @@ std::optional<int> measure_cooldown(Subject& subject, const SeenDash& dash) {
 
 // How often it dashes in one fall from a high ledge.
 int count_dashes_in_air(Subject& subject, double room, const SeenDash& dash) {
-  constexpr double kDepth = 200;
-  if (!prepare(subject, ledge_stage(room + kRoom, kDepth))) return 0;
+  constexpr double kDepth = 140;  // body heights
+  const double size = size_of(subject);
+  if (!prepare(subject, ledge_stage(room + kRoom * size, kDepth * size, size))) return 0;
   Rehearsal rehearsal(subject);
   rehearsal.settle();
   rehearsal.hold_until(kRight, kRunSeconds,
@@ -332,35 +376,39 @@ int count_dashes_in_air(Subject& subject, double room, const SeenDash& dash) {
 Measured dash(Subject& subject, const Drill& drill) {
   const auto room = run_up_room(subject);
   const auto dash = see_dash(subject);
-  if (!room || !dash) return no_facts(drill, "it does not dash");
-  const auto cooldown = measure_cooldown(subject, *dash);
-  Measured measured = facts_of(
-      drill, {dash->distance, static_cast<double>(dash->ticks) / subject.traits().tick_rate,
-              dash->speed, dash->kept, static_cast<double>(cooldown.value_or(0)), 0});
-  const auto give = [&measured](std::size_t fact, std::optional<double> value,
-                                const char* why_not) {
-    measured.facts[fact].value = value;
-    if (!value) measured.facts[fact].why_not = why_not;
-  };
-  constexpr std::size_t kCooldown = 4;
-  constexpr std::size_t kInAir = 5;
-  if (!cooldown) give(kCooldown, std::nullopt, "it does not dash a second time within 3 s");
+  Measured measured = no_facts(drill, "it does not dash");
+  if (!room || !dash) {
+    give(measured, "dash.in_air", 0);
+    return measured;
+  }
+  give(measured, "dash.distance", dash->distance);
+  give(measured, "dash.time", static_cast<double>(dash->ticks) / subject.traits().tick_rate);
+  give(measured, "dash.speed", dash->speed);
+  give(measured, "dash.kept_speed", dash->kept);
+  for (Fact& fact : measured.facts) {
+    if (fact.info->name == "dash.cooldown")
+      fact.why_not = "it does not dash a second time within 3 s";
+    if (fact.info->name == "dash.in_air") fact.why_not = "the subject cannot be put on a ledge";
+  }
+  if (const auto cooldown = measure_cooldown(subject, *dash)) {
+    give(measured, "dash.cooldown", *cooldown);
+  }
   if (subject.can_stand_on(Terrain::ledge)) {
-    give(kInAir, count_dashes_in_air(subject, *room, *dash), "");
-  } else {
-    give(kInAir, std::nullopt, "the subject cannot be put on a ledge");
+    const int dashes = count_dashes_in_air(subject, *room, *dash);
+    give(measured, "dash.in_air", dashes, dashes == kManyJumps);
   }
   return measured;
 }
 
 Measured push(Subject& subject, const Drill& drill) {
-  constexpr Vec kPush{-8, 6};
+  constexpr Vec kPush{-6, 4};  // body heights a second
+  const Vec velocity = kPush * size_of(subject);
   constexpr double kSeconds = 4;
   const auto pushed = [&](const Controls& held) -> std::optional<Trace> {
-    if (!prepare(subject, floor_stage())) return std::nullopt;
+    if (!prepare(subject, floor_stage(size_of(subject)))) return std::nullopt;
     Rehearsal rehearsal(subject);
     rehearsal.settle();
-    if (!subject.push(kPush)) return std::nullopt;
+    if (!subject.push(velocity)) return std::nullopt;
     const auto ticks = static_cast<int>(kSeconds * rehearsal.tick_rate());
     for (int i = 0; i < ticks; ++i) rehearsal.advance(held);
     return rehearsal.trace();
@@ -386,15 +434,22 @@ Measured push(Subject& subject, const Drill& drill) {
 
 namespace {
 
-constexpr double kWallX = 40;
-constexpr double kHigh = 60;  // u above the floor at which the body is put beside the wall
-
-// Puts the subject in the air beside a high wall, on its left, and holds towards it until it is
-// there; nothing if it cannot be or does not come to it.
-std::optional<Rehearsal> come_to_wall(Subject& subject, double distance) {
-  Stage stage = wall_stage(kWallX);
-  stage.level.start = {kWallX - subject.traits().body_width / 2 - distance, kHigh};
+// Puts the subject in the air, far above the floor, so far from a wall on its right.
+std::optional<Stage> beside_wall(Subject& subject, double distance) {
+  constexpr double kWallX = 30;  // body heights
+  const double size = size_of(subject);
+  Stage stage = wall_stage(kWallX * size, size);
+  stage.level.start = {stage.mark - subject.traits().body_width / 2 - distance, kOutOfReach * size};
   if (!prepare(subject, stage)) return std::nullopt;
+  return stage;
+}
+
+constexpr double kBeside = 0.015;  // body heights
+
+// Puts it close beside a wall and holds towards it until it is there; nothing if it cannot be or
+// does not come to it.
+std::optional<Rehearsal> come_to_wall(Subject& subject) {
+  if (!beside_wall(subject, kBeside * size_of(subject))) return std::nullopt;
   Rehearsal rehearsal(subject);
   const bool arrives =
       rehearsal.hold_until(kRight, 1, [&](const Sample& before, const Sample& now) {
@@ -404,7 +459,42 @@ std::optional<Rehearsal> come_to_wall(Subject& subject, double distance) {
   return rehearsal;
 }
 
-constexpr double kBeside = 0.02;
+bool tells_of_wall_jump(const Rehearsal& rehearsal) {
+  const Trace trace = rehearsal.trace();
+  return std::any_of(trace.events.begin(), trace.events.end(), [&](const Event& event) {
+    return event.kind == EventKind::jumped && event.tick == rehearsal.now().tick &&
+           event.detail == static_cast<std::uint8_t>(JumpKind::wall);
+  });
+}
+
+// The velocity after a press in the open, of a body that has fallen as long as one beside a wall.
+std::optional<Vec> velocity_in_the_open(Subject& subject, std::int64_t ticks, Controls held) {
+  Stage open = floor_stage(size_of(subject));
+  open.level.start = {0, kOutOfReach * size_of(subject)};
+  if (!prepare(subject, open)) return std::nullopt;
+  Rehearsal rehearsal(subject);
+  held.jump = false;
+  for (std::int64_t i = 0; i < ticks; ++i) rehearsal.advance(held);
+  const Sample before = rehearsal.now();
+  held.jump = true;
+  rehearsal.advance(held);
+  if (!rose(before, rehearsal.now())) return std::nullopt;
+  return rehearsal.now().velocity;
+}
+
+// Whether a press at a wall jumps from it. By its events, if it gives any; else a jump that the
+// open air gives as well is none from the wall.
+bool jumps_from_wall(Subject& subject, const Controls& pressed) {
+  auto rehearsal = come_to_wall(subject);
+  if (!rehearsal) return false;
+  const Sample before = rehearsal->now();
+  rehearsal->advance(pressed);
+  const Sample after = rehearsal->now();
+  if (subject.traits().gives_events) return tells_of_wall_jump(*rehearsal);
+  if (!rose(before, after)) return false;
+  const auto open = velocity_in_the_open(subject, before.tick, pressed);
+  return !open || open->y != after.velocity.y || after.velocity.x * pressed.x < 0;
+}
 
 // Steers away until the wall is lost: its events say so, or else it is farther away than a body
 // that rests at a wall can be.
@@ -420,33 +510,45 @@ void leave_wall_by_steering(Rehearsal& rehearsal, const SubjectTraits& traits) {
 }  // namespace
 
 Measured wall_slide(Subject& subject, const Drill& drill) {
-  auto rehearsal = come_to_wall(subject, kBeside);
+  auto rehearsal = come_to_wall(subject);
   if (!rehearsal) return no_facts(drill, "it cannot be put in the air beside a wall");
   const Sample arrived = rehearsal->now();
-  double cling = 0;
+  const double same = kSame * size_of(subject);
+  const int most = longest_window(rehearsal->tick_rate());
+  int cling = 0;
   bool clings = true;
-  constexpr double kWatch = 1.5;  // s
-  const auto ticks = static_cast<int>(kWatch * rehearsal->tick_rate());
-  double speed = 0;
-  double change = 0;
-  for (int i = 0; i < ticks && !rehearsal->now().grounded; ++i) {
+  while (clings && cling < most) {
     const Sample before = rehearsal->now();
     rehearsal->advance(kRight);
-    clings = clings && rehearsal->now().feet.y == before.feet.y;
-    if (clings) cling += 1;
-    speed = -rehearsal->now().velocity.y;
-    change = speed + before.velocity.y;
+    clings = rehearsal->now().feet.y == before.feet.y;
+    if (clings) ++cling;
   }
-  // The same fall away from any wall.
-  Stage open = floor_stage();
+  if (clings) {
+    Measured measured = facts_of(drill, {0, static_cast<double>(cling)});
+    give(measured, "wall_slide.cling", cling, true);
+    return measured;
+  }
+  // Then it slides, if its speed comes to rest below that of the same fall away from any wall.
+  constexpr double kWatch = 3;  // s
+  const auto watched = static_cast<int>(kWatch * rehearsal->tick_rate());
+  double change = 0;
+  for (int i = 0; i < watched && !rehearsal->now().grounded; ++i) {
+    const Sample before = rehearsal->now();
+    rehearsal->advance(kRight);
+    change = rehearsal->now().velocity.y - before.velocity.y;
+  }
+  const double speed = -rehearsal->now().velocity.y;
+  Stage open = floor_stage(size_of(subject));
   open.level.start = {0, arrived.feet.y};
   if (!prepare(subject, open)) return no_facts(drill, "it cannot be put in the air");
   Rehearsal free(subject);
   free.hold_until(kNothing, kWatch, [](const Sample&, const Sample& now) { return now.grounded; });
-  const double free_speed = -free.now().velocity.y;
-  const bool slides = std::abs(change) <= kSame && speed < free_speed - kSame;
-  if (!clings && !slides) return no_facts(drill, "it falls freely along a wall");
-  return facts_of(drill, {clings ? 0 : speed, cling});
+  const bool slides = std::abs(change) <= same && speed < -free.now().velocity.y - same;
+  if (!slides && cling == 0) return no_facts(drill, "it falls freely along a wall");
+  Measured measured = no_facts(drill, "it falls freely once it no longer clings");
+  if (slides) give(measured, "wall_slide.speed", speed);
+  give(measured, "wall_slide.cling", cling);
+  return measured;
 }
 
 namespace {
@@ -476,14 +578,12 @@ bool approach_wall(Rehearsal& rehearsal, int air_jumps, std::int64_t pressed) {
 // The most ticks before the first one at a wall at which a press jumps there; -1 if it does not
 // come to one.
 int measure_early_at_wall(Subject& subject, int air_jumps) {
-  constexpr double kApproach = 1.5;  // u
+  constexpr double kApproach = 1.07;  // body heights
   constexpr int kBeyond = 8;
-  Stage stage = wall_stage(kWallX);
-  stage.level.start = {kWallX - subject.traits().body_width / 2 - kApproach, kHigh};
   constexpr int kNever = -1;
   std::int64_t arrival = 0;
   for (int early = 0, lead = 0;; ++lead) {
-    if (!prepare(subject, stage)) return kNever;
+    if (!beside_wall(subject, kApproach * size_of(subject))) return kNever;
     Rehearsal rehearsal(subject);
     if (!approach_wall(rehearsal, air_jumps, lead == 0 ? kNever : arrival - lead)) return kNever;
     if (lead == 0) {
@@ -504,23 +604,19 @@ int measure_early_at_wall(Subject& subject, int air_jumps) {
 }  // namespace
 
 Measured wall_press(Subject& subject, const Drill& drill) {
-  const double rate = subject.traits().tick_rate;
-  const int most = static_cast<int>(rate);
+  const int most = longest_window(subject.traits().tick_rate);
   const int air_jumps = count_air_jumps(subject);
   if (air_jumps == kManyJumps) return no_facts(drill, "its jumps in the air never end");
   const auto counts = [&](Rehearsal& rehearsal, const Sample& before, const Controls& held) {
     if (!rose(before, rehearsal.now())) return false;
     return air_jumps == 0 || count_jumps(rehearsal, held) >= air_jumps;
   };
-  auto touching = come_to_wall(subject, kBeside);
-  if (!touching) return no_facts(drill, "it cannot be put in the air beside a wall");
-  const Sample at_wall = touching->now();
-  touching->advance(kRightJump);
-  if (!rose(at_wall, touching->now())) return no_facts(drill, "it does not jump from a wall");
+  if (!come_to_wall(subject)) return no_facts(drill, "it cannot be put in the air beside a wall");
+  if (!jumps_from_wall(subject, kRightJump)) return no_facts(drill, "it does not jump from a wall");
   int late = 0;
   constexpr int kBeyond = 8;
   for (int delay = 1; delay <= most && delay <= late + kBeyond; ++delay) {
-    auto rehearsal = come_to_wall(subject, kBeside);
+    auto rehearsal = come_to_wall(subject);
     leave_wall_by_steering(*rehearsal, subject.traits());
     for (int i = 1; i < delay; ++i) rehearsal->advance(kLeft);
     const Sample before = rehearsal->now();
@@ -531,25 +627,58 @@ Measured wall_press(Subject& subject, const Drill& drill) {
   }
   const int early = measure_early_at_wall(subject, air_jumps);
   if (early < 0) return no_facts(drill, "it does not steer to a wall in the air");
-  return facts_of(drill, {static_cast<double>(late), static_cast<double>(early)});
+  Measured measured = facts_of(drill, {static_cast<double>(late), static_cast<double>(early)});
+  give(measured, "wall_press.late", late, late == most);
+  return measured;
 }
 
-Measured wall_regain(Subject& subject, const Drill& drill) {
-  auto rehearsal = come_to_wall(subject, kBeside);
-  if (!rehearsal) return no_facts(drill, "it cannot be put in the air beside a wall");
-  const Sample start = rehearsal->now();
-  rehearsal->advance(kRightJump);
-  if (!rose(start, rehearsal->now())) return no_facts(drill, "it does not jump from a wall");
+namespace {
+
+// Holds the button and towards the wall until it is touched again; of a jump that never leaves the
+// wall, until the body no longer rises. False if it lands first, or does not come back.
+bool come_back(Rehearsal& rehearsal, const SubjectTraits& traits) {
+  const Sample start = rehearsal.now();
+  const double clear = 0.005 * traits.body_width;
   bool away = false;
-  const bool back =
-      rehearsal->hold_until(kRightJump, kAirSeconds, [&](const Sample& before, const Sample& now) {
-        away = away || now.feet.x < start.feet.x - subject.traits().body_width * 0.005;
-        return now.grounded || (away && now.feet.x >= before.feet.x && now.velocity.x == 0);
-      });
-  if (!back || rehearsal->now().grounded)
-    return no_facts(drill, "it does not come back to the wall");
-  return facts_of(drill,
-                  {rehearsal->now().feet.y - start.feet.y, time_from(*rehearsal, start.tick)});
+  bool back = false;
+  rehearsal.hold_until(kRightJump, kAirSeconds, [&](const Sample& before, const Sample& now) {
+    away = away || now.feet.x < start.feet.x - clear;
+    back = away ? now.feet.x >= before.feet.x && now.velocity.x == 0 &&
+                      now.feet.x > start.feet.x - clear
+                : !(now.velocity.y > 0);
+    return now.grounded || back;
+  });
+  return back && !rehearsal.now().grounded;
+}
+
+}  // namespace
+
+Measured wall_regain(Subject& subject, const Drill& drill) {
+  if (!come_to_wall(subject)) return no_facts(drill, "it cannot be put in the air beside a wall");
+  Measured measured = no_facts(drill, "it does not jump from a wall");
+  give(measured, "wall_regain.jumps", 0);
+  if (!jumps_from_wall(subject, kRightJump)) return measured;
+  const SubjectTraits traits = subject.traits();
+  auto rehearsal = come_to_wall(subject);
+  const Sample start = rehearsal->now();
+  for (Fact& fact : measured.facts) fact.why_not = "it does not come back to the wall";
+  int jumps = 0;
+  while (jumps < kManyJumps) {
+    const Sample before = rehearsal->now();
+    rehearsal->advance(kRightJump);
+    const bool jumped =
+        traits.gives_events ? tells_of_wall_jump(*rehearsal) : rose(before, rehearsal->now());
+    if (!jumped) break;
+    ++jumps;
+    if (!come_back(*rehearsal, traits)) break;
+    if (jumps == 1) {
+      give(measured, "wall_regain.height", rehearsal->now().feet.y - start.feet.y);
+      give(measured, "wall_regain.time", time_from(*rehearsal, start.tick));
+    }
+    rehearsal->advance(kRight);  // lets go of the button
+  }
+  give(measured, "wall_regain.jumps", jumps, jumps == kManyJumps);
+  return measured;
 }
 
 namespace {
@@ -557,7 +686,7 @@ namespace {
 // The speeds across of a jump from a wall, in its first second: what is held at the press, and
 // after it.
 std::vector<Sample> leave_wall(Subject& subject, const Controls& pressed, const Controls& after) {
-  auto rehearsal = come_to_wall(subject, kBeside);
+  auto rehearsal = come_to_wall(subject);
   if (!rehearsal) return {};
   std::vector<Sample> samples{rehearsal->now()};
   rehearsal->advance(pressed);
@@ -574,7 +703,7 @@ std::vector<Sample> leave_wall(Subject& subject, const Controls& pressed, const 
 Measured wall_cross(Subject& subject, const Drill& drill) {
   const auto towards = leave_wall(subject, kRightJump, kRightJump);
   if (towards.empty()) return no_facts(drill, "it cannot be put in the air beside a wall");
-  if (!rose(towards[0], towards[1])) return no_facts(drill, "it does not jump from a wall");
+  if (!jumps_from_wall(subject, kRightJump)) return no_facts(drill, "it does not jump from a wall");
   // Another hold at the press shows a lock from its first tick on, unless it jumps in another way.
   auto nothing = leave_wall(subject, kJump, kJump);
   if (nothing[1].velocity.y != towards[1].velocity.y) {

@@ -12,8 +12,14 @@ Measured facts_of(const Drill& drill, std::initializer_list<double> values) {
   assert(values.size() == drill.facts.size());
   Measured measured;
   const double* value = values.begin();
-  for (const FactInfo& info : drill.facts) measured.facts.push_back({&info, *value++, ""});
+  for (const FactInfo& info : drill.facts) measured.facts.push_back({&info, 0 + *value++, ""});
   return measured;
+}
+
+void give(Measured& measured, std::string_view fact, double value, bool or_more) {
+  for (Fact& one : measured.facts) {
+    if (one.info->name == fact) one = {one.info, 0 + value, "", or_more};
+  }
 }
 
 Measured no_facts(const Drill& drill, const std::string& why_not) {
@@ -23,7 +29,7 @@ Measured no_facts(const Drill& drill, const std::string& why_not) {
 }
 
 std::optional<double> run_up_room(Subject& subject) {
-  if (!prepare(subject, floor_stage())) return std::nullopt;
+  if (!prepare(subject, floor_stage(size_of(subject)))) return std::nullopt;
   Rehearsal rehearsal(subject);
   rehearsal.settle();
   const double start = rehearsal.now().feet.x;
@@ -66,7 +72,7 @@ int count_jumps(Rehearsal& rehearsal, Controls held, int most) {
 }
 
 int count_air_jumps(Subject& subject) {
-  if (!prepare(subject, floor_stage())) return 0;
+  if (!prepare(subject, floor_stage(size_of(subject)))) return 0;
   Rehearsal rehearsal(subject);
   rehearsal.settle();
   return jump_to_apex(rehearsal) ? count_jumps(rehearsal, kNothing) : 0;

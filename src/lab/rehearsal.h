@@ -1,10 +1,12 @@
 // What drills are made of: a subject that is driven until something holds, and the facts it gives.
 #pragma once
 
+#include <algorithm>
 #include <cmath>
 #include <initializer_list>
 #include <optional>
 #include <string>
+#include <string_view>
 
 #include "bushbaby/lab/drills.h"
 
@@ -73,6 +75,12 @@ class Rehearsal {
   double tick_rate_;
 };
 
+// How large a subject is: the measure of the stages that it is put on. u
+inline double size_of(const Subject& subject) { return subject.traits().body_height; }
+
+// Lengths and speeds that differ by less than this are the same, for a body of 1 u.
+inline constexpr double kSame = 1e-9;
+
 // Puts a subject on a stage; false if that cannot be.
 bool prepare(Subject& subject, const Stage& stage);
 
@@ -82,8 +90,21 @@ Measured facts_of(const Drill& drill, std::initializer_list<double> values);
 // None of a drill's facts, for that reason.
 Measured no_facts(const Drill& drill, const std::string& why_not);
 
-// Room that is left beyond a run-up; no whole number of anything.
-inline constexpr double kRoom = 1.23;
+// Puts in the value of one of the facts; `or_more` if looking for more of it was given up there.
+void give(Measured& measured, std::string_view fact, double value, bool or_more = false);
+
+// Windows are looked for up to this long.
+inline constexpr double kLongestWindow = 10;  // s
+inline constexpr int kMostWindowTicks = 1200;
+inline int longest_window(double tick_rate) {
+  return std::min(kMostWindowTicks, static_cast<int>(kLongestWindow * tick_rate));
+}
+
+// Room that is left beyond a run-up, in body heights; no whole number of anything.
+inline constexpr double kRoom = 0.87;
+
+// So high, in body heights, that nothing lands from there while it is watched.
+inline constexpr double kOutOfReach = 1e4;
 
 // How far a run-up takes the subject from its start, on a floor; nothing if it does not run.
 std::optional<double> run_up_room(Subject& subject);

@@ -1,5 +1,6 @@
 #include "bushbaby/lab/subject.h"
 
+#include <algorithm>
 #include <utility>
 
 #include "bushbaby/core/outside.h"
@@ -7,11 +8,13 @@
 namespace bushbaby {
 namespace {
 
-// Longer than any drill runs, yet near enough for full precision.
-constexpr double kFarAway = 1e5;
-constexpr double kThick = 10;
+// Farther than any drill runs; places near the start have full precision all the same.
+double far_away(double size) { return 1e7 * std::max(1.0, size); }
+double thickness(double size) { return 10 * std::max(1.0, size); }
 
-Solid floor_solid() { return {"floor", {{-kFarAway, -kThick}, {kFarAway, 0}}}; }
+Solid floor_solid(double size) {
+  return {"floor", {{-far_away(size), -thickness(size)}, {far_away(size), 0}}};
+}
 
 }  // namespace
 
@@ -25,16 +28,19 @@ std::string_view name_of(Terrain terrain) noexcept {
   return "level";
 }
 
-Stage floor_stage() { return {Terrain::floor, {"floor", {0, 0}, {floor_solid()}}, 0}; }
-
-Stage wall_stage(double wall_x) {
-  const Solid wall{"wall", {{wall_x, 0}, {wall_x + kThick, kFarAway}}};
-  return {Terrain::wall, {"wall", {0, 0}, {floor_solid(), wall}}, wall_x};
+Stage floor_stage(double size) {
+  return {Terrain::floor, {"floor", {0, 0}, {floor_solid(size)}}, 0};
 }
 
-Stage ledge_stage(double edge_x, double depth) {
-  const Solid upper{"ledge", {{-kFarAway, -depth / 2}, {edge_x, 0}}};
-  const Solid lower{"floor", {{-kFarAway, -depth - kThick}, {kFarAway, -depth}}};
+Stage wall_stage(double wall_x, double size) {
+  const Solid wall{"wall", {{wall_x, 0}, {wall_x + thickness(size), far_away(size)}}};
+  return {Terrain::wall, {"wall", {0, 0}, {floor_solid(size), wall}}, wall_x};
+}
+
+Stage ledge_stage(double edge_x, double depth, double size) {
+  const double far = far_away(size);
+  const Solid upper{"ledge", {{-far, -depth / 2}, {edge_x, 0}}};
+  const Solid lower{"floor", {{-far, -depth - thickness(size)}, {far, -depth}}};
   return {Terrain::ledge, {"ledge", {0, 0}, {upper, lower}}, edge_x};
 }
 

@@ -166,7 +166,7 @@ std::vector<Event> infer_events(const Trace& trace) {
       topped_out = true;
     }
     if (now.grounded) {
-      note(EventKind::landed, now, 0, -rise);
+      note(EventKind::landed, now, 0, 0 - rise);
       highest = nullptr;
     }
   }

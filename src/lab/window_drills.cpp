@@ -8,18 +8,24 @@
 namespace bushbaby::detail {
 namespace {
 
+// A window that was looked for, in ticks.
+struct Window {
+  int ticks = 0;
+  bool or_more = false;  // it goes on where looking was given up
+};
+
 // The longest delay, in ticks from 1 on, at which `works` holds, all shorter ones included. Tries
-// every tick, up to a second's worth, and some beyond the last that works.
+// every tick, some beyond the last that works, and no more than `most`. Nothing if there is a gap.
 template <class Works>
-std::optional<int> measure_window(double tick_rate, int most, const Works& works) {
+std::optional<Window> measure_window(int most, const Works& works) {
   constexpr int kBeyond = 8;
-  const int limit = std::min(most, static_cast<int>(tick_rate));
-  int window = 0;
-  for (int delay = 1; delay <= limit && delay <= window + kBeyond; ++delay) {
+  Window window;
+  for (int delay = 1; delay <= most && delay <= window.ticks + kBeyond; ++delay) {
     if (!works(delay)) continue;
-    if (delay != window + 1) return std::nullopt;  // a gap: no window at all
-    window = delay;
+    if (delay != window.ticks + 1) return std::nullopt;
+    window.ticks = delay;
   }
+  window.or_more = window.ticks == most;
   return window;
 }
 
@@ -30,13 +36,21 @@ bool says_in_grace(const Trace& trace, std::int64_t tick) {
   });
 }
 
+// The facts of a window: in ticks, in ms, and as a length.
+Measured window_facts(const Drill& drill, const Window& window, double tick_rate, double length) {
+  Measured measured =
+      facts_of(drill, {static_cast<double>(window.ticks), 1000 * window.ticks / tick_rate, length});
+  for (Fact& fact : measured.facts) fact.or_more = window.or_more;
+  return measured;
+}
+
 }  // namespace
 
 Measured late_press(Subject& subject, const Drill& drill) {
   const auto room = run_up_room(subject);
   if (!room) return no_facts(drill, "it does not run");
-  constexpr double kDepth = 200;  // no landing within the time that is tried
-  const Stage stage = ledge_stage(*room + kRoom, kDepth);
+  const double size = size_of(subject);
+  const Stage stage = ledge_stage(*room + kRoom * size, kOutOfReach * size, size);
   const SubjectTraits traits = subject.traits();
   const int air_jumps = count_air_jumps(subject);
   const bool endless = air_jumps == kManyJumps;
@@ -45,34 +59,31 @@ Measured late_press(Subject& subject, const Drill& drill) {
   }
   double past_edge = 0;
   bool walks_off = true;
-  const auto window =
-      measure_window(traits.tick_rate, static_cast<int>(traits.tick_rate), [&](int delay) {
-        if (!prepare(subject, stage)) return false;
-        Rehearsal rehearsal(subject);
-        rehearsal.settle();
-        walks_off = walks_off &&
-                    rehearsal.hold_until(kRight, kRunSeconds, [](const Sample&, const Sample& now) {
-                      return !now.grounded;
-                    });
-        for (int i = 1; i < delay; ++i) rehearsal.advance(kRight);
-        const Sample before = rehearsal.now();
-        for (int i = 0; i < kPatience && !(rehearsal.now().feet.y > before.feet.y); ++i) {
-          rehearsal.advance(kRightJump);
-        }
-        const bool jumped = rehearsal.now().feet.y > before.feet.y;
-        if (!jumped) return false;
-        // Jumps in the air must not pass for one in the time of grace: that one leaves them all.
-        if (endless && !says_in_grace(rehearsal.trace(), before.tick + 1)) return false;
-        if (air_jumps > 0 && !endless && count_jumps(rehearsal, kRight, air_jumps) < air_jumps) {
-          return false;
-        }
-        past_edge = before.feet.x - traits.body_width / 2 - stage.mark;
-        return true;
-      });
+  const auto window = measure_window(longest_window(traits.tick_rate), [&](int delay) {
+    if (!prepare(subject, stage)) return false;
+    Rehearsal rehearsal(subject);
+    rehearsal.settle();
+    walks_off = walks_off && rehearsal.hold_until(
+                                 kRight, kRunSeconds,
+                                 [](const Sample&, const Sample& now) { return !now.grounded; });
+    for (int i = 1; i < delay; ++i) rehearsal.advance(kRight);
+    const Sample before = rehearsal.now();
+    for (int i = 0; i < kPatience && !(rehearsal.now().feet.y > before.feet.y); ++i) {
+      rehearsal.advance(kRightJump);
+    }
+    const bool jumped = rehearsal.now().feet.y > before.feet.y;
+    if (!jumped) return false;
+    // Jumps in the air must not pass for one in the time of grace: that one leaves them all.
+    if (endless && !says_in_grace(rehearsal.trace(), before.tick + 1)) return false;
+    if (air_jumps > 0 && !endless && count_jumps(rehearsal, kRight, air_jumps) < air_jumps) {
+      return false;
+    }
+    past_edge = before.feet.x - traits.body_width / 2 - stage.mark;
+    return true;
+  });
   if (!walks_off) return no_facts(drill, "it does not run off a ledge");
   if (!window) return no_facts(drill, "later presses jump where earlier ones do not");
-  return facts_of(drill,
-                  {static_cast<double>(*window), 1000 * *window / traits.tick_rate, past_edge});
+  return window_facts(drill, *window, traits.tick_rate, past_edge);
 }
 
 namespace {
@@ -107,9 +118,8 @@ std::optional<Approach> record_approach(Subject& subject, Stage stage, Choose&& 
 }
 
 struct EarlyPress {
-  int window = 0;
-  double height = 0;       // of the feet over the landing, at the earliest press that jumps
-  bool truncated = false;  // the approach was too short to see where the window ends
+  Window window;      // open as well if the approach was too short to see its end
+  double height = 0;  // of the feet over the landing, at the earliest press that jumps
 };
 
 // What a jump with its jumps in the air spent holds: the button until the apex, then, while there
@@ -142,10 +152,11 @@ class Spender {
 
 std::optional<EarlyPress> measure_early_press(Subject& subject, const Approach& approach) {
   const auto landing = static_cast<int>(approach.held.size());
-  const int most = landing - approach.earliest;
-  const double rate = subject.traits().tick_rate;
+  const int most =
+      std::min(landing - approach.earliest, longest_window(subject.traits().tick_rate));
   EarlyPress result;
-  const auto window = measure_window(rate, most, [&](int early) {
+  int widest = 0;
+  const auto window = measure_window(most, [&](int early) {
     if (!prepare(subject, approach.stage)) return false;
     Rehearsal rehearsal(subject);
     rehearsal.settle();
@@ -169,12 +180,12 @@ std::optional<EarlyPress> measure_early_press(Subject& subject, const Approach& 
     const bool jumped = rehearsal.now().feet.y > landed.feet.y;
     if (jumped) {
       result.height = pressed_at - landed.feet.y;
-      result.window = lead;
+      widest = lead;
     }
     return jumped;
   });
   if (!window) return std::nullopt;
-  result.truncated = *window == most;
+  result.window = {widest, window->or_more};
   return result;
 }
 
@@ -185,21 +196,30 @@ Measured early_press(Subject& subject, const Drill& drill) {
   const int air_jumps = count_air_jumps(subject);
   if (air_jumps == kManyJumps) return no_facts(drill, "its jumps in the air never end");
   Spender spender(air_jumps);
-  const auto jump = record_approach(subject, floor_stage(), spender);
+  const auto jump = record_approach(subject, floor_stage(size_of(subject)), spender);
   if (!jump) return no_facts(drill, "it does not jump and land");
   auto result = measure_early_press(subject, *jump);
   // With jumps in the air a fall from a ledge would meet them again.
   const bool may_fall = air_jumps == 0 && subject.can_stand_on(Terrain::ledge);
-  const auto room = result && result->truncated && may_fall ? run_up_room(subject) : std::nullopt;
-  if (room) {
-    constexpr double kDepth = 20;
-    const auto fall = record_approach(subject, ledge_stage(*room + kRoom, kDepth),
-                                      [](bool, const Sample&) { return kRight; });
-    if (fall) result = measure_early_press(subject, *fall);
+  const double rate = subject.traits().tick_rate;
+  const double size = size_of(subject);
+  const auto is_open = [&] {
+    return result && result->window.or_more && result->window.ticks < longest_window(rate);
+  };
+  for (const double depth : {14.0, 140.0, 1400.0, 14000.0}) {  // body heights
+    if (!may_fall || !is_open()) break;
+    const auto room = run_up_room(subject);
+    if (!room) break;
+    const auto fall =
+        record_approach(subject, ledge_stage(*room + kRoom * size, depth * size, size),
+                        [](bool, const Sample&) { return kRight; });
+    if (!fall) continue;
+    // A press soon after the edge may jump in the time of grace: then the ledge tells less.
+    const auto deeper = measure_early_press(subject, *fall);
+    if (deeper && deeper->window.ticks >= result->window.ticks) result = deeper;
   }
   if (!result) return no_facts(drill, "earlier presses jump where later ones do not");
-  return facts_of(drill, {static_cast<double>(result->window),
-                          1000 * result->window / subject.traits().tick_rate, result->height});
+  return window_facts(drill, result->window, rate, result->height);
 }
 
 }  // namespace bushbaby::detail

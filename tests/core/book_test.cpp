@@ -108,6 +108,7 @@ void check_available(const Character& character, const Controls& held, const Rul
   } else {
     ASSERT_NE(answer.trial.hurdle, Hurdle::none);
     ASSERT_NE(answer.trial.hurdle, Hurdle::not_asked);
+    ++count.hurdles[static_cast<std::size_t>(answer.trial.hurdle)];
   }
 }
 

@@ -338,5 +338,66 @@ TEST(Wall, EverythingMirrors) {
   EXPECT_GE(a.all(EventKind::jumped).size(), 2U);
 }
 
+TEST(WallExit, StraightUpClimbsAsOftenAsItIsPressed) {
+  const LevelWorld world(walled());
+  for (const JumpLoop& loop : all_loops({30, 60, 144})) {
+    Tuning tuning = with_loop(climber(), loop);
+    tuning.wall.exits = {{"jump", WallPlace::anywhere, {}, 0, 10}};
+    const Rules rules = rules_of(tuning);
+    Mover run = at_wall(rules, world);
+    for (int jump = 1; jump <= 5; ++jump) {
+      const double before = run.character.feet.y;
+      run.advance(kRightJump);
+      while (run.character.velocity.y > 0) run.advance(kRightJump);
+      EXPECT_GT(run.character.feet.y, before + 0.8) << text_of(loop);
+      EXPECT_EQ(run.all(EventKind::jumped).size(), static_cast<std::size_t>(jump));
+      run.advance(kRight, 5);
+      EXPECT_EQ(run.character.stance(), Stance::at_wall) << "it slides again";
+    }
+  }
+}
+
+TEST(WallExit, APressThatLetsGoIsNoJumpAndIsUsedUp) {
+  const LevelWorld world(walled());
+  Tuning tuning = climber();
+  tuning.jump.air_jumps.count = 2;
+  tuning.jump.buffer = {20, Duration::Unit::ticks};
+  tuning.wall.exits.insert(tuning.wall.exits.begin(), WallExit{"jump + down"});
+  const Rules rules = rules_of(tuning);
+  Mover run = at_wall(rules, world);
+  run.advance({127, -127, false, false});
+  const Controls press{127, -127, true, false};
+  const Availability now = available(run.character, press, rules, world);
+  EXPECT_FALSE(now.possible);
+  EXPECT_EQ(describe(now.trial), "no wall exit: the press lets go of the wall (wall.exit.1)");
+  run.advance(press, 20);
+  EXPECT_TRUE(run.all(EventKind::jumped).empty());
+  EXPECT_EQ(run.all(EventKind::let_go).size(), 1U);
+  EXPECT_EQ(run.character.air_jumps_used, 0) << "the press did its work";
+  EXPECT_EQ(run.character.buffer_left, 0);
+}
+
+// A lock says for how long, and what was touched; in the air as well.
+TEST(Why, ALockByATouchNamesItsSurface) {
+  Level level{"", {0, 0}, {{"floor", {{-50, -1}, {50, 0}}}, {"thorns", {{3, 0}, {4, 1}}}}};
+  level.solids[1].traits.has_touch = true;
+  level.solids[1].traits.touch.no_jump = 0.5;
+  const LevelWorld world(level);
+  Tuning tuning = pip();
+  const Rules rules = rules_of(tuning);
+  Mover run(rules, world, {0, 0});
+  for (int i = 0; i < 60 && run.all(EventKind::locked).empty(); ++i) run.advance(kRight);
+  ASSERT_EQ(run.all(EventKind::locked).size(), 1U);
+  EXPECT_EQ(run.all(EventKind::locked)[0].surface, 1U);
+  const Availability now = available(run.character, kRight, rules, world);
+  EXPECT_EQ(now.trial.surface, 1U);
+  EXPECT_EQ(describe(now.trial, "\"thorns\""),
+            "no ground jump: locked by no_jump for another 29 ticks, since \"thorns\" was touched");
+  run.character.velocity.y = 5;  // lifted by the game: now it is in the air
+  run.advance(kNothing);
+  EXPECT_FALSE(run.character.grounded());
+  EXPECT_EQ(available(run.character, kNothing, rules, world).trial.hurdle, Hurdle::locked);
+}
+
 }  // namespace
 }  // namespace bushbaby

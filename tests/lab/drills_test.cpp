@@ -147,10 +147,103 @@ TEST(Drills, HoldLadderTurnAndDropByHand) {
   EXPECT_NEAR(fact(reports, "turn.reversal_time"), 4.0 / 60, 1e-9);
   EXPECT_LE(fact(reports, "turn.overshoot"), 49.0 / 240);
   EXPECT_GE(fact(reports, "turn.overshoot"), 49.0 / 240 - 0.5 * 120 / 60 / 60);
-  const Fall fall = predict_fall(5, rules.fall_gravity, 24.0);
+  const Fall fall = predict_fall(4 * 1.4, rules.fall_gravity, 24.0);
   EXPECT_NEAR(fact(reports, "drop.time"), fall.time, 1e-9);
   EXPECT_NEAR(fact(reports, "drop.landing_speed"), fall.speed, 1e-9);
   EXPECT_NEAR(fact(reports, "drop.distance"), 7 * fall.time, 1e-9);
+}
+
+// The same character in another length: every length, speed and acceleration times k.
+Tuning scaled(Tuning tuning, double k) {
+  for (const KnobPlace& place : places_of(tuning)) {
+    const Dimension dimension = place.knob->dimension;
+    const bool scales = dimension == Dimension::length || dimension == Dimension::speed ||
+                        dimension == Dimension::acceleration;
+    const KnobValue value = get_knob(tuning, *place.knob, place.row);
+    if (!scales || !std::holds_alternative<double>(value)) continue;
+    EXPECT_FALSE(set_knob(tuning, *place.knob, std::get<double>(value) * k, place.row));
+  }
+  return tuning;
+}
+
+Tuning moveset() {
+  Tuning tuning = test::pip();
+  tuning.jump.coyote = tuning.jump.buffer = {7, Duration::Unit::ticks};
+  tuning.jump.air_jumps.count = 1;
+  tuning.fall.fast.speed = 30;
+  tuning.fall.glide.speed = 3.5;
+  tuning.wall.slide_speed = 2.5;
+  tuning.wall.cling = {6, Duration::Unit::ticks};
+  tuning.wall.exits = {{"jump", WallPlace::anywhere, {}, 6.5, 15, {7, Duration::Unit::ticks}}};
+  tuning.dash.charges = 1;
+  tuning.dash.distance = 3;
+  tuning.dash.time = Duration{10, Duration::Unit::ticks};
+  return tuning;
+}
+
+// Stages scale with the body: whoever drills a mote or a giant measures the same, in its own
+// lengths.
+TEST(Drills, ScaleWithTheBody) {
+  const auto reference = drilled(moveset());
+  for (const double k : {1.0 / 64, 128.0}) {
+    const auto reports = drilled(scaled(moveset(), k));
+    int compared = 0;
+    for (const Drill& drill : drills()) {
+      for (const FactInfo& info : drill.facts) {
+        const auto here = value_of(reports, info.name);
+        const auto there = value_of(reference, info.name);
+        ASSERT_EQ(here.has_value(), there.has_value()) << info.name << " times " << k;
+        if (!here) continue;
+        const bool scales =
+            info.dimension == Dimension::length || info.dimension == Dimension::speed;
+        EXPECT_NEAR(*here / (scales ? k : 1), *there, 1e-6 * std::max(1.0, std::abs(*there)))
+            << info.name << " times " << k;
+        ++compared;
+      }
+    }
+    EXPECT_GT(compared, 55) << "most of the drills measure something";
+  }
+}
+
+TEST(Drills, LongWindowsAreMeasuredAndEndlessOnesSayThatTheyGoOn) {
+  Tuning tuning = test::pip();
+  tuning.wall.exits = {{"jump", WallPlace::anywhere, {}, 6.5, 15}};
+  tuning.wall.slide_speed = 2;
+  // Apart, since a press in the time of grace would jump before it is remembered.
+  const auto set = [&](double ticks) {
+    const Duration window{ticks, Duration::Unit::ticks};
+    tuning.jump.buffer = {};
+    tuning.jump.coyote = tuning.wall.coyote = tuning.wall.cling = window;
+    auto reports = drilled(tuning);
+    tuning.jump.coyote = {};
+    tuning.jump.buffer = window;
+    CharacterSubject subject(rules_of(tuning));
+    for (DrillReport& report : reports) {
+      if (report.drill->name == "early_press") report = run_drill(*report.drill, subject);
+    }
+    return reports;
+  };
+  const char* facts[] = {"late_press.window_ticks", "early_press.window_ticks", "wall_press.late",
+                         "wall_slide.cling"};
+  const auto long_ones = set(150);
+  for (const char* name : facts) EXPECT_EQ(fact(long_ones, name), 150) << name;
+  const auto endless = set(5000);
+  for (const DrillReport& report : endless) {
+    for (const Fact& one : report.facts) {
+      const bool window =
+          std::find(std::begin(facts), std::end(facts), one.info->name) != std::end(facts);
+      if (!window) continue;
+      EXPECT_TRUE(one.or_more) << one.info->name;
+      // Ten seconds; of a press before landing as long as a fall can be waited for.
+      EXPECT_GE(one.value, one.info->name == "early_press.window_ticks" ? 450 : 600)
+          << one.info->name;
+    }
+  }
+  for (const DrillReport& report : long_ones) {
+    for (const Fact& one : report.facts) {
+      EXPECT_EQ(one.or_more, one.info->name == "wall_regain.jumps") << one.info->name;
+    }
+  }
 }
 
 TEST(Drills, ImpactIsFlushInEveryLoop) {
@@ -171,6 +264,12 @@ TEST(Drills, SayWhatASubjectDoesNotDo) {
     const std::set<std::string_view> standing{"stand_jump", "hop", "hold_ladder", "early_press"};
     const bool runs = standing.count(report.drill->name) == 0;
     for (const Fact& measured : report.facts) {
+      // What never happens has a count of 0 all the same.
+      const std::set<std::string_view> counts{"air_jump.count", "air_jump.chances", "dash.in_air"};
+      if (counts.count(measured.info->name) != 0) {
+        EXPECT_EQ(measured.value, 0) << measured.info->name;
+        continue;
+      }
       EXPECT_EQ(measured.value.has_value(), !runs) << measured.info->name;
       EXPECT_EQ(measured.why_not.empty(), !runs) << measured.info->name;
     }
@@ -217,6 +316,54 @@ class HomeMade final : public Subject {
  private:
   Sample now_;
 };
+
+// The classic mistake: it may jump whenever its vertical speed is nothing.
+class Hoverer final : public Subject {
+ public:
+  [[nodiscard]] SubjectTraits traits() const override {
+    return {"hoverer", 50, 1, 1, false, false};
+  }
+  [[nodiscard]] bool can_stand_on(Terrain terrain) const override {
+    return terrain == Terrain::floor;
+  }
+  [[nodiscard]] bool place(const Stage& stage) override {
+    now_ = {};
+    now_.feet = stage.level.start;
+    now_.grounded = true;
+    return true;
+  }
+  void advance(const Controls& controls) override {
+    const double dt = 1.0 / 50;
+    const bool pressed = controls.jump && !before_.jump;
+    before_ = controls;
+    if (pressed && now_.velocity.y == 0) now_.velocity.y = 10;
+    now_.feet.y += now_.velocity.y * dt;
+    now_.velocity.y -= 0.5;
+    now_.grounded = now_.feet.y <= 0;
+    if (now_.grounded) now_.feet.y = now_.velocity.y = 0;
+    ++now_.tick;
+  }
+  [[nodiscard]] Sample observe() const override { return now_; }
+
+ private:
+  Sample now_;
+  Controls before_;
+};
+
+TEST(Drills, EveryTickOfAnArcIsTriedForAJumpInTheAir) {
+  Hoverer subject;
+  const DrillReport report = run_drill(*find_drill("air_jump"), subject);
+  // 10 u/s less 0.5 a tick: the speed is 0 after 20 ticks, and a press in the tick after that
+  // jumps.
+  EXPECT_EQ(value_of({report}, "air_jump.chances"), 1);
+  EXPECT_EQ(value_of({report}, "air_jump.earliest"), 20);
+  EXPECT_GE(value_of({report}, "air_jump.count").value_or(0), 1);
+  HomeMade honest;
+  const DrillReport none = run_drill(*find_drill("air_jump"), honest);
+  EXPECT_EQ(value_of({none}, "air_jump.count"), 0) << "so that never can be a target";
+  EXPECT_EQ(value_of({none}, "air_jump.chances"), 0);
+  EXPECT_FALSE(value_of({none}, "air_jump.earliest")) << "nothing, not 0 ticks";
+}
 
 TEST(Drills, RunOnAControllerFromOutside) {
   HomeMade subject;

@@ -49,14 +49,20 @@ Tuning dasher() {
 
 TEST(MoveDrills, SayWhenThereIsNothingToMeasure) {
   const Tuning plain = test::pip();
-  EXPECT_EQ(why_not(plain, "air_jump"), "it does not jump in the air");
+  const auto last_why_not = [&plain](std::string_view drill) {
+    return report_of(plain, drill).facts.back().why_not;  // the first is a count of 0
+  };
+  EXPECT_EQ(last_why_not("air_jump"), "it does not jump in the air");
+  EXPECT_EQ(last_why_not("wall_regain"), "it does not jump from a wall");
+  EXPECT_EQ(fact(plain, "air_jump.count"), 0);
+  EXPECT_EQ(fact(plain, "dash.in_air"), 0);
+  EXPECT_EQ(fact(plain, "wall_regain.jumps"), 0);
   EXPECT_EQ(why_not(plain, "charge"), "it jumps at the press: it does not charge");
   EXPECT_EQ(why_not(plain, "fast_fall"), "a press of down does not speed its fall up");
   EXPECT_EQ(why_not(plain, "glide"), "a held button does not slow its fall down");
   EXPECT_EQ(why_not(plain, "dash"), "it does not dash");
   EXPECT_EQ(why_not(plain, "wall_slide"), "it falls freely along a wall");
   EXPECT_EQ(why_not(plain, "wall_press"), "it does not jump from a wall");
-  EXPECT_EQ(why_not(plain, "wall_regain"), "it does not jump from a wall");
   EXPECT_EQ(why_not(plain, "wall_cross"), "it does not jump from a wall");
 }
 
@@ -213,6 +219,33 @@ TEST(MoveDrills, WallLockMeasuredIsTheLockWritten) {
       EXPECT_EQ(fact(tuning, "wall_cross.lock_ticks"), n) << text_of(loop);
     }
   }
+}
+
+// A jump in the air is none from a wall, even where both look the same from outside.
+TEST(MoveDrills, AJumpInTheAirBesideAWallIsNoWallJump) {
+  Tuning tuning = test::pip();
+  tuning.jump.air_jumps.count = 2;
+  EXPECT_EQ(fact(tuning, "wall_regain.jumps"), 0);
+  for (const char* drill : {"wall_press", "wall_cross"}) {
+    EXPECT_EQ(why_not(tuning, drill), "it does not jump from a wall");
+  }
+}
+
+TEST(MoveDrills, WallRegainCountsTheJumpsThatOneWallGives) {
+  Tuning tuning = climber();
+  EXPECT_EQ(fact(tuning, "wall_regain.jumps"), 20);
+  tuning.wall.exits[0].same_wall = false;
+  EXPECT_EQ(fact(tuning, "wall_regain.jumps"), 1);
+  tuning.wall.exits[0].same_wall = true;
+  // Straight up: v²/2g higher with each jump, and the wall goes on holding the body.
+  tuning.wall.exits[0].away = 0;
+  const Rules rules = rules_of(tuning);
+  EXPECT_EQ(fact(tuning, "wall_regain.jumps"), 20);
+  EXPECT_NEAR(fact(tuning, "wall_regain.height"), 13 * 13 / (2 * rules.rise_gravity), 0.01);
+  EXPECT_EQ(fact(tuning, "wall_cross.away"), 0);
+  // A press that lets go is no jump.
+  tuning.wall.exits = {{"jump + down"}, {"jump", WallPlace::anywhere, {}, 7, 13}};
+  EXPECT_EQ(fact(tuning, "wall_regain.jumps"), 20) << "without down";
 }
 
 TEST(MoveDrills, WallRegainGrowsWithTheSpeedUp) {

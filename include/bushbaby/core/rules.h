@@ -43,7 +43,9 @@ struct WallExitRules {
   bool same_wall = true;
 
   /// Whether leaving by it is a jump; otherwise it only lets go.
-  [[nodiscard]] constexpr bool jumps() const noexcept { return jump || up > 0; }
+  [[nodiscard]] constexpr bool jumps() const noexcept { return up > 0 || (jump && away != 0); }
+  /// Whether it climbs: a jump straight up the wall, which goes on holding the body.
+  [[nodiscard]] constexpr bool climbs() const noexcept { return jump && up > 0 && away == 0; }
 };
 
 /// A number of air jumps that never ends.

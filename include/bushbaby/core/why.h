@@ -55,6 +55,7 @@ enum class Hurdle : std::uint8_t {
   let_go,        ///< the wall was let go
   spent,         ///< a wall on this side was left already
   no_row,        ///< no row of wall.exit fits
+  lets_go,       ///< the row that fits lets go of the wall instead of jumping
   used_up,       ///< [have: used; need: how many there are]
   too_soon,      ///< [have: ticks since; need: the least]
   near_ground,   ///< the press waits for the landing

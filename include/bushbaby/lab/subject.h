@@ -31,10 +31,11 @@ struct Stage {
   double mark = 0;  ///< x of the terrain's feature, u
 };
 
-[[nodiscard]] Stage floor_stage();
-[[nodiscard]] Stage wall_stage(double wall_x);
+/// Stages for a body about `size` (u) large: their ends are farther than any drill runs.
+[[nodiscard]] Stage floor_stage(double size = 1);
+[[nodiscard]] Stage wall_stage(double wall_x, double size = 1);
 /// A ledge that ends at `edge_x`, `depth` above the floor below it.
-[[nodiscard]] Stage ledge_stage(double edge_x, double depth);
+[[nodiscard]] Stage ledge_stage(double edge_x, double depth, double size = 1);
 [[nodiscard]] Stage level_stage(Level level);
 
 /// What a subject says of itself.
