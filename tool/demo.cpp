@@ -61,9 +61,8 @@ std::vector<Step> steps_in(const fs::path& folder) {
        "distance."},
       {"Compare it with what was wanted",
        {"judge", at("pip.tuning.toml"), at("pip.targets.toml"), "--plot", at("pip-verdict.png")},
-       "Every target is met: the exit code is 0. A miss says how far it is off and which knobs "
-       "move "
-       "it.",
+       "Every target is met: the exit code is 0. A miss says how far it is off, and which value of "
+       "which knob alone would meet it.",
        "--set jump.coyote=3ticks, --set fall.factor=2.4: which targets fail, and by how much?"},
       {"Run inputs on a level",
        {"run", at("pip.tuning.toml"), "--level", at("first-limbs.level.toml"), "--inputs",

@@ -31,7 +31,8 @@ int judge(const Call& call) {
   std::vector<MissAdvice> advice;
   for (const Verdict& verdict : judgement.verdicts) {
     if (verdict.met || !verdict.measured) continue;
-    advice.push_back({&verdict, find_effects(file->tuning, *verdict.target)});
+    advice.push_back(
+        {&verdict, find_remedies(file->tuning, *targets, verdict, rounder_in(*units))});
   }
   print(call.has("--json") ? judgement_json(file->tuning, *units, judgement, advice)
                            : judgement_table(file->tuning, *units, judgement, advice));

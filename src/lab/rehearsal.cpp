@@ -54,6 +54,10 @@ bool jump_to_apex(Rehearsal& rehearsal) {
 }
 
 int count_jumps(Rehearsal& rehearsal, Controls held, int most) {
+  // A fall of that long in which presses do nothing has no more jumps in it.
+  constexpr double kNoMore = 3;  // s
+  const auto patience = static_cast<int>(kNoMore * rehearsal.tick_rate());
+  int in_vain = 0;
   int jumps = 0;
   bool down = true;  // let go first
   // Pressed on every other tick of a fall until landing, since a jump lifts no body that rises as
@@ -61,8 +65,10 @@ int count_jumps(Rehearsal& rehearsal, Controls held, int most) {
   rehearsal.hold_each(
       kAirSeconds,
       [&](const Sample& before, const Sample& now) {
-        if (down && rose(before, now)) ++jumps;
-        return now.grounded || jumps == most;
+        const bool jumped = down && rose(before, now);
+        if (jumped) ++jumps;
+        in_vain = jumped || now.velocity.y > 0 ? 0 : in_vain + 1;
+        return now.grounded || jumps == most || in_vain > patience;
       },
       [&] {
         down = held.jump = !down && !(rehearsal.now().velocity.y > 0);

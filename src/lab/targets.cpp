@@ -65,48 +65,6 @@ Verdict judge_fact(const Target& target, const DrillReport& report) {
   return verdict_on(target, std::nullopt, report.skipped);
 }
 
-std::optional<double> measure(const Tuning& tuning, const Target& target) {
-  const Compiled compiled = compile(tuning);
-  if (!compiled.ok()) return std::nullopt;
-  CharacterSubject subject(compiled.rules);
-  if (target.follow) return judge_curve(target, subject).measured;
-  return judge_fact(target, run_drill(*drill_of_fact(target.fact), subject)).measured;
-}
-
-struct Change {
-  KnobValue value;
-  std::string text;
-};
-
-// The small changes of a knob that are tried, until one has an effect.
-std::vector<Change> changes_of(const Knob& knob, const KnobValue& now, double tick_rate) {
-  constexpr double kPart = 1.01;
-  const bool counts = std::holds_alternative<KnobAccess<int>>(knob.binding);
-  if (const auto* number = std::get_if<double>(&now); number != nullptr && counts) {
-    return {{*number + 1, "+1"}};
-  }
-  if (const auto* number = std::get_if<double>(&now); number != nullptr && *number != 0) {
-    return {{*number * kPart, "+1 %"}, {*number / kPart, "-1 %"}};
-  }
-  if (const auto* duration = std::get_if<Duration>(&now)) {
-    const bool ticks = duration->unit == Duration::Unit::ticks;
-    const Duration longer{duration->amount + (ticks ? 1 : 1 / tick_rate), duration->unit};
-    if (ticks || duration->amount == 0) return {{longer, "+1 tick"}};
-    return {{Duration{duration->amount * kPart, duration->unit}, "+1 %"}, {longer, "+1 tick"}};
-  }
-  std::vector<Change> changes;
-  if (const auto* flag = std::get_if<bool>(&now)) {
-    changes.push_back({!*flag, *flag ? "= false" : "= true"});
-  }
-  if (const auto* choice = std::get_if<ChoiceBinding>(&knob.binding)) {
-    for (std::size_t i = 0; i < choice->count; ++i) {
-      const std::string name(choice->names[i]);
-      if (KnobValue(name) != now) changes.push_back({name, "= " + name});
-    }
-  }
-  return changes;
-}
-
 }  // namespace
 
 Dimension dimension_of(const Target& target) {
@@ -120,13 +78,16 @@ Dimension dimension_of(const Target& target) {
 }
 
 bool is_met(const Bound& bound, double value) noexcept {
+  // A value on the bound is met, however its last bits were rounded.
+  constexpr double kRounding = 1e-12;
+  const double slack = kRounding * std::max({1.0, std::abs(value), std::abs(bound.lo)});
   switch (bound.form) {
-    case Bound::Form::aim: return std::abs(value - bound.lo) <= bound.hi;
-    case Bound::Form::between: return value >= bound.lo && value <= bound.hi;
-    case Bound::Form::at_least: return value >= bound.lo;
+    case Bound::Form::aim: return std::abs(value - bound.lo) <= bound.hi + slack;
+    case Bound::Form::between: return value >= bound.lo - slack && value <= bound.hi + slack;
+    case Bound::Form::at_least: return value >= bound.lo - slack;
     case Bound::Form::at_most: break;
   }
-  return value <= bound.hi;
+  return value <= bound.hi + slack;
 }
 
 double off_by(const Bound& bound, double value) noexcept {
@@ -217,28 +178,12 @@ Judgement judge(const std::vector<Target>& targets, Subject& subject) {
   return judgement;
 }
 
-std::vector<Effect> find_effects(const Tuning& tuning, const Target& target) {
-  std::vector<Effect> effects;
-  const auto before = measure(tuning, target);
-  if (!before) return effects;
-  for (const KnobPlace& place : places_of(tuning)) {
-    const Knob& knob = *place.knob;
-    if (knob.mechanism() == "loop") continue;  // the user's loop is what it is
-    const KnobValue now = get_knob(tuning, knob, place.row);
-    for (const Change& change : changes_of(knob, now, tuning.loop.tick_rate)) {
-      Tuning changed = tuning;
-      if (set_knob(changed, knob, change.value, place.row)) continue;
-      const auto after = measure(changed, target);
-      constexpr double kNoise = 1e-9;
-      if (!after || std::abs(*after - *before) <= kNoise) continue;
-      effects.push_back({place.key(), change.text, *after - *before});
-      break;
-    }
-  }
-  std::stable_sort(effects.begin(), effects.end(), [](const Effect& a, const Effect& b) {
-    return std::abs(a.by) > std::abs(b.by);
-  });
-  return effects;
+std::optional<double> measure(const Tuning& tuning, const Target& target) {
+  const Compiled compiled = compile(tuning);
+  if (!compiled.ok()) return std::nullopt;
+  CharacterSubject subject(compiled.rules);
+  if (target.follow) return judge_curve(target, subject).measured;
+  return judge_fact(target, run_drill(*drill_of_fact(target.fact), subject)).measured;
 }
 
 }  // namespace bushbaby

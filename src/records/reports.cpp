@@ -5,6 +5,8 @@
 
 #include <fmt/format.h>
 
+#include "bushbaby/data/quantities.h"
+
 #include "json_text.h"
 
 namespace bushbaby {
@@ -27,7 +29,7 @@ std::string difference(double measured, double asked, Dimension dimension, const
   constexpr double kSame = 1e-9;
   const double off = measured - asked;
   if (off < kSame && off > -kSame) return "as asked";
-  return fmt::format("{:+.4g} {}", units.told(dimension, off), units.name(dimension));
+  return (off > 0 ? "+" : "-") + units.text(dimension, std::abs(off), 4);
 }
 
 // A time in the other unit: in ticks, or in seconds where the units themselves are ticks.
@@ -78,6 +80,55 @@ std::optional<std::string> common_reason(const DrillReport& report) {
       std::all_of(report.facts.begin(), report.facts.end(),
                   [&reason](const Fact& fact) { return !fact.value && fact.why_not == reason; });
   return common ? std::optional(reason) : std::nullopt;
+}
+
+// A knob's value with its unit.
+std::string knob_text(const KnobPlace& place, const KnobValue& value, const Units& units) {
+  const Knob& knob = *place.knob;
+  if (const auto* duration = std::get_if<Duration>(&value)) {
+    if (duration->unit == Duration::Unit::ticks) return duration_text(*duration);
+    return units.text(Dimension::time, duration->amount);
+  }
+  if (const auto* number = std::get_if<double>(&value)) {
+    if (knob.dimension == Dimension::ratio) return fmt::format("{:.6g}", *number);
+    return units.text(knob.dimension, *number);
+  }
+  if (const auto* name = std::get_if<std::string>(&value)) return *name;
+  return describe(value);
+}
+
+// What single knobs could do about a miss, as a table.
+std::string advice_text(const MissAdvice& miss, const Units& units) {
+  const Target& target = *miss.verdict->target;
+  const std::string subject = subject_of(target);
+  if (miss.remedies.empty()) return fmt::format("\n{}: no knob alone moves it\n", subject);
+  const bool meets = miss.remedies.front().meets;
+  std::string text = fmt::format(
+      "\n{}: {}\n  {:<28} {:>14} {:>14} {:>16}  {}\n", subject,
+      meets ? "any of these alone would meet it" : "no knob alone meets it; these come nearest",
+      "knob", "now", "then", "measured then", meets ? "and then missed" : "off by");
+  constexpr std::size_t kMost = 6;
+  for (std::size_t i = 0; i < miss.remedies.size() && i < kMost; ++i) {
+    const Remedy& remedy = miss.remedies[i];
+    std::string rest;
+    if (meets) {
+      for (const Target* broken : remedy.breaks) {
+        rest += (rest.empty() ? "" : ", ") + subject_of(*broken);
+      }
+      if (rest.empty()) rest = "nothing";
+    } else {
+      rest = difference(off_by(target.bound, remedy.measured), 0, dimension_of(target), units);
+    }
+    if (remedy.switches_on) rest += "; it is switched off now";
+    text += fmt::format("  {:<28} {:>14} {:>14} {:>16}  {}\n", remedy.place.key(),
+                        knob_text(remedy.place, remedy.from, units),
+                        knob_text(remedy.place, remedy.to, units),
+                        units.text(dimension_of(target), remedy.measured), rest);
+  }
+  if (miss.remedies.size() > kMost) {
+    text += fmt::format("  and {} more (--json lists all)\n", miss.remedies.size() - kMost);
+  }
+  return text;
 }
 
 Json place_json(Vec place, const Units& units) {
@@ -259,6 +310,14 @@ std::string drill_json(const Tuning& tuning, const Units& units,
   return json_text(json);
 }
 
+Rounder rounder_in(const Units& units) {
+  return [units](Dimension dimension, double value, int digits) {
+    const double told = units.told(dimension, value);
+    const auto rounded = parse_number(fmt::format("{:.{}g}", told, digits));
+    return units.meant(dimension, rounded.value_or(told));
+  };
+}
+
 std::string bound_text(const Target& target, const Units& units) {
   const Bound& bound = target.bound;
   // What was written comes back without the rounding there and back.
@@ -304,19 +363,7 @@ std::string judgement_table(const Tuning& tuning, const Units& units, const Judg
     }
     text += "\n";
   }
-  for (const MissAdvice& miss : advice) {
-    const Target& target = *miss.verdict->target;
-    text += fmt::format("\n{} is moved by", subject_of(target));
-    if (miss.effects.empty()) text += " no single knob";
-    constexpr std::size_t kMost = 5;
-    for (std::size_t i = 0; i < miss.effects.size() && i < kMost; ++i) {
-      const Effect& effect = miss.effects[i];
-      text += fmt::format("\n  {:<28} {:<12} {:+.4g} {}", effect.key, effect.change,
-                          units.told(dimension_of(target), effect.by),
-                          units.name(dimension_of(target)));
-    }
-    text += "\n";
-  }
+  for (const MissAdvice& miss : advice) text += advice_text(miss, units);
   return text;
 }
 
@@ -350,10 +397,17 @@ std::string judgement_json(const Tuning& tuning, const Units& units, const Judge
     if (!verdict.measured) item["why_not"] = verdict.why_not;
     for (const MissAdvice& miss : advice) {
       if (miss.verdict != &verdict) continue;
-      item["moved_by"] = Json::array();
-      for (const Effect& effect : miss.effects) {
-        item["moved_by"].push_back(
-            {{"knob", effect.key}, {"change", effect.change}, {"by", told(effect.by)}});
+      item["remedies"] = Json::array();
+      for (const Remedy& remedy : miss.remedies) {
+        Json breaks = Json::array();
+        for (const Target* broken : remedy.breaks) breaks.push_back(subject_of(*broken));
+        item["remedies"].push_back({{"knob", remedy.place.key()},
+                                    {"from", knob_text(remedy.place, remedy.from, units)},
+                                    {"to", knob_text(remedy.place, remedy.to, units)},
+                                    {"measured", told(remedy.measured)},
+                                    {"meets", remedy.meets},
+                                    {"switches_on", remedy.switches_on},
+                                    {"breaks", breaks}});
       }
     }
     targets.push_back(std::move(item));

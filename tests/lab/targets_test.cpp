@@ -1,7 +1,7 @@
 // Targets and verdicts, against facts worked out by hand.
-#include "bushbaby/lab/targets.h"
-
 #include <cmath>
+
+#include "bushbaby/lab/remedies.h"
 
 #include "support.h"
 
@@ -107,22 +107,94 @@ TEST(Judge, AFactThatIsNotThereIsMissedWithTheReason) {
   EXPECT_FALSE(judgement.met());
 }
 
-TEST(Effects, NameTheKnobsThatMoveAFactAndNoOthers) {
-  const Tuning tuning = test::pip();
-  const auto effects = find_effects(tuning, fact_target("stop.distance", {}));
-  // v²/2a: 1 % more of v is 2.01 % more, 1 % more of a is 0.99 % less.
-  ASSERT_EQ(effects.size(), 3U);
-  EXPECT_EQ(effects[0].key, "run.ground.style") << "a choice is no small change";
-  EXPECT_EQ(effects[1].key, "run.top_speed");
-  EXPECT_NEAR(effects[1].by, 49.0 / 160 * 0.0201, 1e-9);
-  EXPECT_EQ(effects[2].key, "run.ground.brake");
-  EXPECT_NEAR(effects[2].by, 49.0 / 160 * (1 / 1.01 - 1), 1e-9);
+// What a tuning measures with one knob at another value.
+double measured_with(const Tuning& tuning, const Remedy& remedy, const KnobValue& value,
+                     const Target& target) {
+  Tuning changed = tuning;
+  EXPECT_FALSE(set_knob(changed, *remedy.place.knob, value, remedy.place.row));
+  return measure(changed, target).value_or(std::nan(""));
+}
 
-  const auto window = find_effects(tuning, fact_target("late_press.window_ticks", {}));
+std::vector<Remedy> remedies_of(const Tuning& tuning, const std::vector<Target>& targets) {
+  CharacterSubject subject(test::rules_of(tuning));
+  const Judgement judgement = judge(targets, subject);
+  EXPECT_FALSE(judgement.verdicts[0].met);
+  return find_remedies(tuning, targets, judgement.verdicts[0]);
+}
+
+TEST(Remedies, AreTheNearestValuesThatMeet) {
+  const std::vector<Target> targets{fact_target("stop.distance", {Form::at_most, 0, 0.25}),
+                                    fact_target("run_up.top_speed", {Form::at_least, 6.9, 0}),
+                                    fact_target("stand_jump.height", {Form::aim, 3.25, 0.01})};
+  const auto remedies = remedies_of(test::pip(), targets);
+  // v²/2a of 7 u/s and 80 u/s²: 98 u/s² stop in 0.25 u, as do sqrt(40) = 6.32 u/s. The style that
+  // is there at once stops in nothing.
+  ASSERT_EQ(remedies.size(), 3U);
+  EXPECT_EQ(remedies[0].place.key(), "run.ground.brake");
+  EXPECT_EQ(remedies[0].to, KnobValue(98.0));
+  EXPECT_TRUE(remedies[0].breaks.empty());
+  EXPECT_EQ(remedies[1].place.key(), "run.ground.style");
+  EXPECT_EQ(remedies[2].place.key(), "run.top_speed");
+  EXPECT_EQ(remedies[2].to, KnobValue(6.3));
+  ASSERT_EQ(remedies[2].breaks.size(), 1U) << "the least harm comes first";
+  EXPECT_EQ(remedies[2].breaks[0]->fact, "run_up.top_speed");
+}
+
+TEST(Remedies, CrossWholeTicksInEveryLoop) {
+  for (const JumpLoop& loop : test::all_loops({30, 60})) {
+    const Tuning tuning = test::with_loop(test::pip(), loop);
+    const double time = *measure(tuning, fact_target("stand_jump.air_time", {}));
+    for (const double more : {-0.1, 0.1}) {
+      const std::vector<Target> targets{
+          fact_target("stand_jump.air_time", {Form::aim, time + more, 0.6 / loop.tick_rate})};
+      const auto remedies = remedies_of(tuning, targets);
+      ASSERT_FALSE(remedies.empty()) << test::text_of(loop) << ' ' << more;
+      for (const Remedy& remedy : remedies) {
+        EXPECT_TRUE(remedy.meets);
+        const double measured = measured_with(tuning, remedy, remedy.to, targets[0]);
+        EXPECT_EQ(measured, remedy.measured);
+        EXPECT_TRUE(is_met(targets[0].bound, measured)) << remedy.place.key();
+        // Half of the change does not do it.
+        if (const auto* from = std::get_if<double>(&remedy.from)) {
+          const double halfway = (*from + std::get<double>(remedy.to)) / 2;
+          EXPECT_FALSE(is_met(targets[0].bound, measured_with(tuning, remedy, halfway, targets[0])))
+              << remedy.place.key();
+        }
+      }
+    }
+  }
+}
+
+TEST(Remedies, SwitchOnWhatIsOffOnlyAtLast) {
+  Tuning tuning = test::pip();
+  tuning.jump.coyote = {};
+  const auto window =
+      remedies_of(tuning, {fact_target("late_press.window_ticks", {Form::between, 6, 8})});
   ASSERT_EQ(window.size(), 1U);
-  EXPECT_EQ(window[0].key, "jump.coyote");
-  EXPECT_EQ(window[0].change, "+1 tick");
-  EXPECT_EQ(window[0].by, 1);
+  EXPECT_EQ(window[0].place.key(), "jump.coyote");
+  EXPECT_TRUE(window[0].switches_on);
+  EXPECT_EQ(window[0].to, (KnobValue(Duration{6, Duration::Unit::ticks})));
+  const auto jumps = remedies_of(tuning, {fact_target("air_jump.count", {Form::at_least, 2, 0})});
+  ASSERT_FALSE(jumps.empty());
+  EXPECT_EQ(jumps[0].place.key(), "jump.air_jumps.count");
+  EXPECT_EQ(jumps[0].to, KnobValue(2.0));
+  bool off = false;
+  for (const Remedy& remedy : jumps) {
+    EXPECT_TRUE(!off || remedy.switches_on);
+    off = off || remedy.switches_on;
+  }
+}
+
+TEST(Remedies, SayWhatComesNearestIfNothingMeets) {
+  // No jump is an hour long.
+  const auto remedies =
+      remedies_of(test::pip(), {fact_target("stand_jump.air_time", {Form::at_least, 3600, 0})});
+  ASSERT_FALSE(remedies.empty());
+  for (const Remedy& remedy : remedies) {
+    EXPECT_FALSE(remedy.meets);
+    EXPECT_GT(remedy.measured, 0.67);
+  }
+  EXPECT_EQ(remedies[0].place.key(), "jump.apex_time");
 }
 
 }  // namespace

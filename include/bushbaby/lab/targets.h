@@ -25,7 +25,7 @@ struct Bound {
   double hi = 0;
 };
 
-/// Whether a value is met, and how far it is off: for `aim` its signed distance from the aim, for
+/// Whether a value is met (on the bound it is, whatever the rounding), and how far it is off: for `aim` its signed distance from the aim, for
 /// the others its signed distance from the nearest value that is met.
 [[nodiscard]] bool is_met(const Bound& bound, double value) noexcept;
 [[nodiscard]] double off_by(const Bound& bound, double value) noexcept;
@@ -90,16 +90,8 @@ struct Judgement {
 /// Runs the drills that the targets need and compares. Facts and drills must exist.
 [[nodiscard]] Judgement judge(const std::vector<Target>& targets, Subject& subject);
 
-/// What a small change of a knob does to a fact.
-struct Effect {
-  std::string key;
-  std::string change;  ///< "+1 %", "+1 tick", "= stop"
-  double by = 0;       ///< in the fact's unit
-};
-
-/// The knobs that move a fact of a character with that tuning, strongest first, found by changing
-/// each knob a little (numbers by 1 %, windows by a tick, choices to each other choice) and
-/// measuring again. For a curve, the fact is the largest miss.
-[[nodiscard]] std::vector<Effect> find_effects(const Tuning& tuning, const Target& target);
+/// What a character with that tuning measures for a target, in the target's unit; nothing if the
+/// tuning cannot be, or nothing is measured.
+[[nodiscard]] std::optional<double> measure(const Tuning& tuning, const Target& target);
 
 }  // namespace bushbaby

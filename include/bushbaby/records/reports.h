@@ -12,6 +12,7 @@
 #include <bushbaby/data/units.h>
 #include <bushbaby/lab/derive.h>
 #include <bushbaby/lab/drills.h>
+#include <bushbaby/lab/remedies.h>
 #include <bushbaby/lab/targets.h>
 #include <bushbaby/lab/trace.h>
 
@@ -30,11 +31,14 @@ namespace bushbaby {
                                      const std::vector<Rounding>& roundings,
                                      const std::vector<DrillReport>& reports);
 
-/// What may be done about a target that is missed: the knobs that move its fact.
+/// What may be done about a target that is missed.
 struct MissAdvice {
   const Verdict* verdict = nullptr;
-  std::vector<Effect> effects;
+  std::vector<Remedy> remedies;
 };
+
+/// Rounds to so many significant digits of the units: what remedies are offered in.
+[[nodiscard]] Rounder rounder_in(const Units& units);
 
 /// The bound of a target in words, without its unit: "3.25 ± 0.01", "6 … 8", "≥ 2", "≤ 1.4".
 [[nodiscard]] std::string bound_text(const Target& target, const Units& units);
