@@ -19,7 +19,7 @@ int print_lists(const Call& call) {
     file = &*read;
   }
   const bool json = call.has("--json");
-  if (call.has("--facts")) print(json ? fact_list_json() : fact_list());
+  if (call.has("--facts")) print(json ? fact_list_json(file) : fact_list(file));
   if (call.has("--knobs")) print(json ? knob_list_json(file) : knob_list(file));
   return kDone;
 }

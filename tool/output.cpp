@@ -5,6 +5,7 @@
 #include <fmt/format.h>
 
 #include "bushbaby/data/files.h"
+#include "bushbaby/data/level_file.h"
 
 namespace bushbaby::tool {
 namespace {
@@ -85,7 +86,9 @@ std::vector<Problem> no_room(const std::string& level_path, const Level& level, 
                         units.text(Dimension::length, overlap.depth));
   }
   const Vec size = rules.body.hi - rules.body.lo;
-  return {{ProblemCode::contradiction, level_path, 0, 0, "start", std::move(found),
+  const FilePlace place = place_of_start(level_path);
+  return {{ProblemCode::contradiction, level_path, place.line, place.column, "start",
+           std::move(found),
            fmt::format("room for a body of {:.6g} by {}", units.told(Dimension::length, size.x),
                        units.text(Dimension::length, size.y)),
            ""}};

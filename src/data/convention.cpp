@@ -33,10 +33,18 @@ KnobValue scaled(const Knob& knob, const KnobValue& value, double factor) {
   return *number * factor;
 }
 
-// A number without the rounding of a way there and back: 7, not 7.000000000000001.
-double tidied(double number) {
+// The shortest number that means the same to the last bit: 7, not 7.000000000000001. If none does,
+// one without the rounding of a way there and back.
+double tidied(double told, double meant, double factor) {
   constexpr int kSure = 15;  // digits that survive it
-  return parse_number(fmt::format("{:.{}g}", number, kSure)).value_or(number);
+  constexpr int kAll = 17;
+  const auto at = [told](int digits) {
+    return parse_number(fmt::format("{:.{}g}", told, digits)).value_or(told);
+  };
+  for (int digits = kSure; digits <= kAll; ++digits) {
+    if (at(digits) * factor == meant) return at(digits);
+  }
+  return at(kSure);
 }
 
 // A y between up and the convention's; a difference, so that 0 does not become -0.
@@ -84,12 +92,13 @@ KnobValue to_convention(const Convention& convention, const Knob& knob, const Kn
   if (const auto* duration = std::get_if<Duration>(&meant);
       duration != nullptr && convention.per_tick && duration->unit == Duration::Unit::seconds) {
     // A bare number would be ticks there.
-    return Duration{tidied(duration->amount * tick_rate), Duration::Unit::ticks};
+    const double ticks = duration->amount * tick_rate;
+    return Duration{tidied(ticks, duration->amount, 1 / tick_rate), Duration::Unit::ticks};
   }
   const double factor = factor_of(convention, knob.dimension, tick_rate);
   KnobValue told = scaled(knob, meant, 1 / factor);
   if (auto* number = std::get_if<double>(&told); number != nullptr && factor != 1) {
-    *number = tidied(*number);
+    *number = tidied(*number, std::get<double>(meant), factor);
   }
   return told;
 }

@@ -363,4 +363,14 @@ Result<Level> load_level(const std::string& path) {
   return parse_level(*text, path);
 }
 
+FilePlace place_of_start(const std::string& path) {
+  const auto text = read_file(path);
+  if (!text) return {};
+  const auto table = detail::parse_toml(detail::without_mark(*text), path, kLevelFormat);
+  const toml::node* start = table ? table->get("start") : nullptr;
+  if (start == nullptr) return {};
+  return {static_cast<int>(start->source().begin.line),
+          static_cast<int>(start->source().begin.column)};
+}
+
 }  // namespace bushbaby

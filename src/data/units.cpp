@@ -168,9 +168,10 @@ std::string describe(const Phrase& phrase, const Units& units) {
     } else {
       const auto& quantity = std::get<Quantity>(part);
       constexpr int kShort = 6;
-      constexpr int kGiven = 12;  // what was given comes back without the rounding there and back
-      const std::string full =
-          units.text(quantity.dimension, quantity.value, quantity.rounded ? kShort : kGiven);
+      constexpr int kWhole = 12;  // no exponents for what is whole
+      const double told = units.told(quantity.dimension, quantity.value);
+      const std::string full = units.text(quantity.dimension, quantity.value,
+                                          told == std::round(told) ? kWhole : kShort);
       text += quantity.bare ? full.substr(0, full.find(' ')) : full;
     }
   }

@@ -60,8 +60,12 @@ class Search {
     const bool ticks = duration != nullptr && duration->unit == Duration::Unit::ticks;
     std::optional<Try> best;
     if (std::holds_alternative<std::monostate>(from_)) return std::nullopt;
-    if (counts || ticks || (duration != nullptr && duration->amount == 0)) {
-      best = step(!counts && !ticks);
+    if (counts) {
+      constexpr int kMostMore = 6;
+      best = step(kMostMore, false);
+    } else if (ticks || (duration != nullptr && duration->amount == 0)) {
+      constexpr int kMostTicks = 60;
+      best = step(kMostTicks, !ticks);
     } else if (duration != nullptr || std::holds_alternative<double>(from_)) {
       best = grow();
     } else {
@@ -112,21 +116,20 @@ class Search {
 
   // By whole ticks or counts, one after the other in both directions. A time in seconds that is
   // switched off is switched on in ticks.
-  std::optional<Try> step(bool in_seconds) {
-    constexpr int kMost = 60;
+  std::optional<Try> step(int most, bool in_seconds) {
     const double from = amount_of(from_);
     const auto at = [&](double amount) {
       return in_seconds ? KnobValue(Duration{amount, Duration::Unit::ticks})
                         : with_amount(from_, amount);
     };
     // What a long way does not move, a short one does not.
-    constexpr double kFar = 10;
+    const double far = std::min(most, 10);
     const double least = from > 0 ? 0 : from;
-    if (!is_moved(attempt(at(from + kFar))) && !is_moved(attempt(at(from + 1))) &&
+    if (!is_moved(attempt(at(from + far))) && !is_moved(attempt(at(from + 1))) &&
         !is_moved(attempt(at(least)))) {
       return std::nullopt;
     }
-    for (int i = 1; i <= kMost; ++i) {
+    for (int i = 1; i <= most; ++i) {
       for (const double amount : {from + i, from - i}) {
         if (amount < 0) continue;
         const auto one = attempt(at(amount));

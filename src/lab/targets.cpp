@@ -157,6 +157,23 @@ CurveMiss measure_miss(const Curve& curve, const RecordedJump& jump) {
   return miss;
 }
 
+double relative_size(const Curve& curve, const RecordedJump& jump) {
+  const auto extent_of = [](const std::vector<CurvePoint>& line) {
+    Vec extent{0, 0};
+    for (const CurvePoint& point : line) {
+      extent.x = std::max(extent.x, std::abs(point.across));
+      extent.y = std::max(extent.y, std::abs(point.height));
+    }
+    return extent;
+  };
+  const Vec wanted = extent_of(curve.points);
+  const Vec measured = extent_of(arc_points(curve, jump));
+  const auto ratio = [](double a, double b) { return a > 0 && b > 0 ? a / b : 1.0; };
+  const double high = ratio(wanted.y, measured.y);
+  const double wide = ratio(wanted.x, measured.x);
+  return std::abs(std::log(wide)) > std::abs(std::log(high)) ? wide : high;
+}
+
 bool Judgement::met() const noexcept {
   return std::all_of(verdicts.begin(), verdicts.end(), [](const Verdict& verdict) {
     return verdict.met || verdict.target->priority == Priority::should;

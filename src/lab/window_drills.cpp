@@ -29,10 +29,11 @@ std::optional<Window> measure_window(int most, const Works& works) {
   return window;
 }
 
-// Whether the events of a subject that gives them say that a tick jumped in the time of grace.
-bool says_in_grace(const Trace& trace, std::int64_t tick) {
+// Whether the events of a subject that gives them say that it jumped in the air after that tick.
+bool says_in_air(const Trace& trace, std::int64_t tick) {
   return std::any_of(trace.events.begin(), trace.events.end(), [tick](const Event& event) {
-    return event.kind == EventKind::coyote_used && event.tick == tick;
+    return event.kind == EventKind::jumped && event.tick > tick &&
+           static_cast<JumpKind>(event.detail) == JumpKind::air;
   });
 }
 
@@ -74,8 +75,9 @@ Measured late_press(Subject& subject, const Drill& drill) {
     const bool jumped = rehearsal.now().feet.y > before.feet.y;
     if (!jumped) return false;
     // Jumps in the air must not pass for one in the time of grace: that one leaves them all.
-    if (endless && !says_in_grace(rehearsal.trace(), before.tick + 1)) return false;
-    if (air_jumps > 0 && !endless && count_jumps(rehearsal, kRight, air_jumps) < air_jumps) {
+    if (traits.gives_events) {
+      if (says_in_air(rehearsal.trace(), before.tick)) return false;
+    } else if (air_jumps > 0 && count_jumps(rehearsal, kRight, air_jumps) < air_jumps) {
       return false;
     }
     past_edge = before.feet.x - traits.body_width / 2 - stage.mark;

@@ -112,25 +112,28 @@ std::string knob_list_json(const TuningFile* file) {
   return json_text({{"knobs", list}});
 }
 
-std::string fact_list() {
+std::string fact_list(const TuningFile* file) {
+  const Units units = file == nullptr ? Units{} : file->units();
   std::string text;
   for (const Drill& drill : drills()) {
     text += fmt::format("{}{}: {} Needs a {}.\n", text.empty() ? "" : "\n", drill.name, drill.help,
                         name_of(drill.needs));
     for (const FactInfo& fact : drill.facts) {
-      text += fmt::format("  {:<30} {:<6} {}\n", fact.name, unit_of(fact.dimension), fact.measured);
+      text +=
+          fmt::format("  {:<30} {:<8} {}\n", fact.name, units.name(fact.dimension), fact.measured);
     }
   }
   return text;
 }
 
-std::string fact_list_json() {
+std::string fact_list_json(const TuningFile* file) {
+  const Units units = file == nullptr ? Units{} : file->units();
   Json list = Json::array();
   for (const Drill& drill : drills()) {
     for (const FactInfo& fact : drill.facts) {
       list.push_back({{"fact", fact.name},
                       {"drill", drill.name},
-                      {"unit", unit_of(fact.dimension)},
+                      {"unit", units.name(fact.dimension)},
                       {"measured", fact.measured}});
     }
   }

@@ -17,4 +17,11 @@ inline constexpr std::string_view kLevelFormat = "bushbaby-level/1";
 
 [[nodiscard]] Result<Level> load_level(const std::string& path);
 
+/// Where a level's file says where the start is: its line and column; zeros if it cannot be read.
+struct FilePlace {
+  int line = 0;
+  int column = 0;
+};
+[[nodiscard]] FilePlace place_of_start(const std::string& path);
+
 }  // namespace bushbaby

@@ -25,8 +25,9 @@ struct Bound {
   double hi = 0;
 };
 
-/// Whether a value is met (on the bound it is, whatever the rounding), and how far it is off: for `aim` its signed distance from the aim, for
-/// the others its signed distance from the nearest value that is met.
+/// Whether a value is met (on the bound it is, whatever the rounding), and how far it is off: for
+/// `aim` its signed distance from the aim, for the others its signed distance from the nearest
+/// value that is met.
 [[nodiscard]] bool is_met(const Bound& bound, double value) noexcept;
 [[nodiscard]] double off_by(const Bound& bound, double value) noexcept;
 
@@ -51,6 +52,9 @@ struct CurveMiss {
   CurvePoint worst;     ///< the place, of the curve or of the arc, that is farthest off
 };
 [[nodiscard]] CurveMiss measure_miss(const Curve& curve, const RecordedJump& jump);
+
+/// How many times as high and wide a curve is as an arc, whichever is more apart from 1.
+[[nodiscard]] double relative_size(const Curve& curve, const RecordedJump& jump);
 
 /// How far one point of an arc is from a curve, in u; over time, in height alone.
 [[nodiscard]] double distance_from(const Curve& curve, const CurvePoint& point);

@@ -13,9 +13,9 @@ namespace bushbaby {
 [[nodiscard]] std::string knob_list(const TuningFile* file);
 [[nodiscard]] std::string knob_list_json(const TuningFile* file);
 
-/// Every drill and the facts that it measures, with units.
-[[nodiscard]] std::string fact_list();
-[[nodiscard]] std::string fact_list_json();
+/// Every drill and the facts that it measures, with units: those of a tuning, if there is one.
+[[nodiscard]] std::string fact_list(const TuningFile* file = nullptr);
+[[nodiscard]] std::string fact_list_json(const TuningFile* file = nullptr);
 
 /// The reference of knobs and of facts that stand in docs/formats.md and docs/facts.md.
 [[nodiscard]] std::string knob_reference();
