@@ -33,8 +33,7 @@ KnobValue scaled(const Knob& knob, const KnobValue& value, double factor) {
   return *number * factor;
 }
 
-// The shortest number that means the same to the last bit: 7, not 7.000000000000001. If none does,
-// one without the rounding of a way there and back.
+// The shortest number that means the same to the last bit, if one does: 7, not 7.000000000000001.
 double tidied(double told, double meant, double factor) {
   constexpr int kSure = 15;  // digits that survive it
   constexpr int kAll = 17;
@@ -44,7 +43,7 @@ double tidied(double told, double meant, double factor) {
   for (int digits = kSure; digits <= kAll; ++digits) {
     if (at(digits) * factor == meant) return at(digits);
   }
-  return at(kSure);
+  return told;
 }
 
 // A y between up and the convention's; a difference, so that 0 does not become -0.
@@ -159,9 +158,9 @@ Result<Convention> parse_convention(std::string_view text, const std::string& wh
 
 std::string unit_in(const Convention& convention, Dimension dimension) {
   const Powers powers = powers_of(dimension);
-  std::string time = convention.per_tick ? "tick" : "s";
+  const std::string time = convention.per_tick ? "tick" : "s";
   std::string unit = powers.length > 0 ? convention.length_name : "";
-  if (powers.time > 0) return time;
+  if (powers.time > 0) return convention.per_tick ? "ticks" : time;
   if (powers.time == -1) unit += "/" + time;
   if (powers.time == -2) unit += "/" + time + "²";
   return unit.empty() ? std::string(unit_of(dimension)) : unit;

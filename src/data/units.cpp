@@ -104,8 +104,7 @@ std::string Units::text(Dimension dimension, double meant, int digits) const {
   const std::string number = fmt::format("{:.{}g}", told(dimension, meant), digits);
   std::string unit = name(dimension);
   if (unit.empty()) return number;
-  const bool ticks = dimension == Dimension::time && convention.per_tick;
-  if (ticks && number != "1") unit += "s";
+  if (unit == "ticks" && number == "1") unit = "tick";
   return number + " " + unit;
 }
 

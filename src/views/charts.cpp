@@ -97,7 +97,7 @@ double told(const Units& units, Dimension dimension) { return units.told(dimensi
 Panel standing_panel(const std::vector<Curve>& curves, const Units& units) {
   const Box all = extent_of(curves, Across::time);
   Panel panel;
-  panel.place = kLeft;
+  panel.place = beside_numbers(kLeft, 0, units.told(Dimension::length, 1.16 * all.hi.y));
   panel.title = "standing, height over time";
   panel.x = {-0.02 * all.hi.x, 1.06 * all.hi.x,
              "time since take-off, " + units.name(Dimension::time)};
@@ -113,9 +113,10 @@ Panel running_panel(const std::vector<Curve>& curves, const JumpChart& chart) {
   const double side = 0.8 * std::max(chart.body_width, 0.1 * all.hi.x);
   all.lo = {-side, -0.04 * all.hi.y};
   all.hi = {all.hi.x + side, all.hi.y + std::max(chart.body_height, 0.15 * all.hi.y) * 1.15};
-  Panel panel = equal_scale_panel(kRight, all);
-  panel.title = "at full run, equal scale";
   const Units& units = chart.units;
+  Panel panel =
+      equal_scale_panel(beside_numbers(kRight, 0, units.told(Dimension::length, all.hi.y)), all);
+  panel.title = "at full run, equal scale";
   panel.x.title = "way from take-off, " + units.name(Dimension::length);
   panel.y.title = "feet over take-off, " + units.name(Dimension::length);
   for (const Curve& curve : curves) {

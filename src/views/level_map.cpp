@@ -59,20 +59,20 @@ bool is_mirrored(const Trace& trace, const Event& event) {
 // ---- what is shown ------------------------------------------------------------------------------
 
 // Where the level is, with the start and some room to fall past it.
-Box neighbourhood_of(const Level& level) {
-  constexpr double kRoom = 4;
+Box neighbourhood_of(const Level& level, double body_height) {
+  const double room = 3 * body_height;
   Box all{level.start, level.start};
   for (const Solid& solid : level.solids) {
     all.lo = {std::min(all.lo.x, solid.box.lo.x), std::min(all.lo.y, solid.box.lo.y)};
     all.hi = {std::max(all.hi.x, solid.box.hi.x), std::max(all.hi.y, solid.box.hi.y)};
   }
-  return {{all.lo.x - kRoom, all.lo.y - kRoom}, {all.hi.x + kRoom, all.hi.y + kRoom}};
+  return {{all.lo.x - room, all.lo.y - room}, {all.hi.x + room, all.hi.y + room}};
 }
 
 // The trail with the body and some air around it; one that leaves the level is followed only a
 // little way.
 Box view_of(const RunMap& map) {
-  const Box limits = neighbourhood_of(map.level);
+  const Box limits = neighbourhood_of(map.level, map.body_height);
   Box view{map.trace.samples.front().feet, map.trace.samples.front().feet};
   for (const Sample& sample : map.trace.samples) {
     const Vec feet{std::clamp(sample.feet.x, limits.lo.x, limits.hi.x),
@@ -178,7 +178,10 @@ void add_arc_labels(Panel& panel, const std::vector<Arc>& arcs, const Units& uni
 
 // The whole run, or terrain, trail and bodies alone.
 Panel map_panel(const RunMap& map, const std::vector<Arc>& arcs, const Box& room, bool whole) {
-  Panel panel = equal_scale_panel(room, view_of(map), true);
+  const Box view = view_of(map);
+  const double told = told_places(map.units).y;
+  Panel panel =
+      equal_scale_panel(beside_numbers(room, view.lo.y * told, view.hi.y * told), view, true);
   const std::string length = map.units.name(Dimension::length);
   panel.x.title = "x, " + length;
   panel.y.title = "y, " + length + (map.units.convention.vertical_down ? ", down" : "");
@@ -213,7 +216,8 @@ Panel height_panel(const RunMap& map, const std::vector<Arc>& arcs, const Box& r
       trail.begin(), trail.end(), [](const Vec& a, const Vec& b) { return a.y < b.y; });
   const double span = std::max(highest->y - lowest->y, map.body_height);
   Panel panel;
-  panel.place = room;
+  const double told = told_places(map.units).y;
+  panel.place = beside_numbers(room, lowest->y * told, highest->y * told);
   panel.title = "height of the feet over time";
   panel.x = {0, std::max(trail.back().x, 1 / map.trace.tick_rate) * 1.04,
              "time, " + map.units.name(Dimension::time)};

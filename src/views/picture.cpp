@@ -2,6 +2,8 @@
 
 #include <algorithm>
 
+#include <fmt/format.h>
+
 namespace bushbaby {
 
 Vec Panel::on_sheet(Vec at) const noexcept {
@@ -27,6 +29,17 @@ Panel equal_scale_panel(const Box& room, const Box& data, bool centred) {
   panel.x = {data.lo.x - more.x * before, data.hi.x + more.x * (1 - before), {}};
   panel.y = {data.lo.y - more.y * before, data.hi.y + more.y * (1 - before), {}};
   return panel;
+}
+
+Box beside_numbers(Box room, double lo, double hi) {
+  constexpr double kSize = 16;                  // px, of the numbers
+  const double has = text_width("100", kSize);  // rooms are made for such numbers
+  double widest = has;
+  for (const double end : {lo, hi}) {
+    widest = std::max(widest, text_width(fmt::format("{:.0f}", end), kSize));
+  }
+  room.lo.x += widest - has;
+  return room;
 }
 
 void rescale(Panel& panel, Vec factor) {

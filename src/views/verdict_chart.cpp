@@ -79,7 +79,8 @@ Panel arc_panel(const VerdictChart::Followed& followed, const Units& units) {
   all = {all.lo - air, all.hi + air + Vec{0, 0.08 * size.y}};
 
   constexpr Box kRoom{{76, 84}, {690, 690}};
-  Panel panel = equal_scale_panel(kRoom, all);
+  const double told = units.told(Dimension::length, 1.0);
+  Panel panel = equal_scale_panel(beside_numbers(kRoom, all.lo.y * told, all.hi.y * told), all);
   if (curve.over_time) {
     panel.x = {all.lo.x, all.hi.x, {}};
     panel.y = {all.lo.y, all.hi.y, {}};

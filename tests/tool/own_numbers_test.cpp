@@ -52,11 +52,11 @@ terminal_speed = "6 px/tick"
 
 const Units kPixels{{16, "px", true, true}, 60};
 
-double factor_of_unit(const std::string& unit) {
+double factor_between(const std::string& other, const std::string& unit) {
   if (unit == "px") return 16;
   if (unit == "px/tick") return 16.0 / 60;
   if (unit == "px/tick²") return 16.0 / 3600;
-  return unit == "tick" ? 60 : 1;
+  return unit == "ticks" && other == "s" ? 60 : 1;
 }
 
 class OwnNumbers : public CommandTest {
@@ -147,7 +147,8 @@ TEST_F(OwnNumbers, TheTwinsMoveAlikeToTheBitAndAreToldInTheirOwnNumbers) {
     EXPECT_DOUBLE_EQ(px["events"][i]["place"][0], 16 * u["events"][i]["place"][0].get<double>());
     EXPECT_DOUBLE_EQ(px["events"][i]["place"][1], -16 * u["events"][i]["place"][1].get<double>());
     EXPECT_DOUBLE_EQ(px["events"][i]["value"],
-                     u["events"][i]["value"].get<double>() * factor_of_unit(px["units"]["value"]));
+                     u["events"][i]["value"].get<double>() *
+                         factor_between(u["units"]["value"], px["units"]["value"]));
   }
   EXPECT_EQ(px["units"]["place"], "px");
   EXPECT_EQ(px["units"]["y"], "down");
@@ -157,7 +158,7 @@ TEST_F(OwnNumbers, TheTwinsMoveAlikeToTheBitAndAreToldInTheirOwnNumbers) {
   const std::string map = text_of("map.svg");
   expect_own(std::regex_replace(map, std::regex("<[^>]*>"), " "), "the map");
   EXPECT_NE(map.find("y, px, down"), std::string::npos);
-  EXPECT_EQ(text_of("px.trace.csv").find("tick,time tick,x px,y px down,"), 0U);
+  EXPECT_EQ(text_of("px.trace.csv").find("tick,time ticks,x px,y px down,"), 0U);
   // Either is told in the other's numbers if that is asked for.
   EXPECT_EQ(run(run_px + " --units world").out, run(run_u).out);
   EXPECT_EQ(run(run_u + " --units 'one_unit=16 px, vertical=down, time=tick'").out, table.out);
@@ -168,7 +169,8 @@ TEST_F(OwnNumbers, FactsAndVerdictsAreTheSame) {
   const json px = json_of("drill px.tuning.toml");
   ASSERT_EQ(px["facts"].size(), u["facts"].size());
   for (const auto& [name, value] : px["facts"].items()) {
-    const double expected = u["facts"][name].get<double>() * factor_of_unit(px["units"][name]);
+    const double expected =
+        u["facts"][name].get<double>() * factor_between(u["units"][name], px["units"][name]);
     EXPECT_NEAR(value, expected, 1e-12 * std::max(1.0, std::abs(expected))) << name;
   }
   expect_own(run("drill px.tuning.toml --plot jumps.svg").out, "drill");
@@ -184,7 +186,7 @@ TEST_F(OwnNumbers, FactsAndVerdictsAreTheSame) {
   const json judged_px = json::parse(in_px.out)["targets"];
   ASSERT_EQ(judged_px.size(), 5U);
   for (std::size_t i = 0; i < judged_px.size(); ++i) {
-    const double factor = factor_of_unit(judged_px[i]["unit"]);
+    const double factor = factor_between(judged_u[i]["unit"], judged_px[i]["unit"]);
     EXPECT_EQ(judged_px[i]["verdict"], judged_u[i]["verdict"]) << i;
     EXPECT_NEAR(judged_px[i]["measured"], judged_u[i]["measured"].get<double>() * factor, 1e-9);
     EXPECT_NEAR(judged_px[i]["off_by"], judged_u[i]["off_by"].get<double>() * factor, 1e-9);
@@ -319,7 +321,7 @@ TEST_F(OwnNumbers, RefusalsAreToldInThem) {
       {"drill px.tuning.toml --set jump.height=tall",
        "found tall, expected a length in px, more than 0 and at most 16000000"},
       {"drill px.tuning.toml --set jump.coyote=soon",
-       "expected a time, 0 to 1000000: a number (in tick), \"110 ms\" or \"7 ticks\""},
+       "expected a time, 0 to 1000000: a number (in ticks), \"110 ms\" or \"7 ticks\""},
       {"derive --from px.tuning.toml --height 60 --air-time 1 --terminal-speed 0.5",
        "found an air time of 1 tick, expected more than 120 ticks: the fall from 60 px takes that "
        "long at the terminal speed of 0.5 px/tick"},

@@ -161,7 +161,7 @@ TEST_F(Tool, TracesComeOutInTheConventionAskedFor) {
   ASSERT_EQ(run(call).code, 0);
   const auto metric = row(60);
   ASSERT_EQ(run(call + " --units 'one_unit=16 px, vertical=down, time=tick'").code, 0);
-  EXPECT_EQ(text_of("out.csv").find("tick,time tick,x px,y px down,vx px/tick,vy px/tick down,"),
+  EXPECT_EQ(text_of("out.csv").find("tick,time ticks,x px,y px down,vx px/tick,vy px/tick down,"),
             0U);
   const auto pixels = row(60);
   EXPECT_EQ(pixels[0], metric[0]);
@@ -375,7 +375,7 @@ TEST_F(Tool, ListsEveryKnobAndEveryFact) {
     }
     if (item["knob"] == "jump.coyote") {
       EXPECT_EQ(item["takes"], "0 to 1000000");
-      EXPECT_EQ(item["unit"], "tick");
+      EXPECT_EQ(item["unit"], "ticks");
     }
   }
   EXPECT_EQ(seen, 2);

@@ -51,7 +51,7 @@ struct Convention {
 /// Reads a convention written on one line: "one_unit=16 px, vertical=down, time=tick".
 [[nodiscard]] Result<Convention> parse_convention(std::string_view text, const std::string& where);
 
-/// The units of the convention, for headings: "px", "px/tick", "px/tick²".
+/// The units of the convention, for headings: "px", "ticks", "px/tick", "px/tick²".
 [[nodiscard]] std::string unit_in(const Convention& convention, Dimension dimension);
 
 }  // namespace bushbaby

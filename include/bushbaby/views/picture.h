@@ -122,6 +122,10 @@ struct Picture {
 /// fill the room: to the right and upward, or evenly if `centred`.
 [[nodiscard]] Panel equal_scale_panel(const Box& room, const Box& data, bool centred = false);
 
+/// The room for a panel whose vertical axis goes from `lo` to `hi` (as they are told), with enough
+/// on its left for the numbers and the title of that axis.
+[[nodiscard]] Box beside_numbers(Box room, double lo, double hi);
+
 /// Tells a finished panel's coordinates in other units: multiplies all of them, axes included. A
 /// negative factor turns the axis' numbers; what is drawn stays where it is.
 void rescale(Panel& panel, Vec factor);
