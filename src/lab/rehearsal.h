@@ -126,6 +126,11 @@ int count_air_jumps(Subject& subject);
 // more than `most`.
 int count_jumps(Rehearsal& rehearsal, Controls held, int most = kManyJumps);
 
+// How long ago a tick was, s.
+inline double time_from(const Rehearsal& rehearsal, std::int64_t tick) {
+  return static_cast<double>(rehearsal.now().tick - tick) / rehearsal.tick_rate();
+}
+
 // Whether the tick between two samples gave a body in the air a speed along up that it had not.
 inline bool rose(const Sample& before, const Sample& now) {
   return now.velocity.y > before.velocity.y && now.velocity.y > 0 && !now.grounded;

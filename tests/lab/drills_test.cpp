@@ -282,14 +282,11 @@ TEST(Drills, SayWhatASubjectDoesNotDo) {
             "it does not stop");
 }
 
-// A controller as people write it at home, with no events and no walls: it stops at y = 0.
-class HomeMade final : public Subject {
+// A controller from outside, on a floor at y = 0, with no events and no walls; a child moves it.
+class HomeMade : public Subject {
  public:
   [[nodiscard]] SubjectTraits traits() const override {
-    SubjectTraits traits;
-    traits.name = "home-made";
-    traits.tick_rate = 50;
-    return traits;
+    return {"home-made", 50, 1, 1, false, false};
   }
   [[nodiscard]] bool can_stand_on(Terrain terrain) const override {
     return terrain == Terrain::floor;
@@ -303,7 +300,8 @@ class HomeMade final : public Subject {
   void advance(const Controls& controls) override {
     const double dt = 1.0 / 50;
     now_.velocity.x = 5.0 * direction_share(controls.x);
-    if (controls.jump && now_.grounded) now_.velocity.y = 10;
+    if (may_jump() && controls.jump && (now_.grounded || !before_.jump)) now_.velocity.y = 10;
+    before_ = controls;
     now_.velocity.y -= 25 * dt;
     now_.feet.x += now_.velocity.x * dt;
     now_.feet.y += now_.velocity.y * dt;
@@ -313,41 +311,16 @@ class HomeMade final : public Subject {
   }
   [[nodiscard]] Sample observe() const override { return now_; }
 
- private:
+ protected:
+  [[nodiscard]] virtual bool may_jump() const { return now_.grounded; }
   Sample now_;
+  Controls before_;
 };
 
 // The classic mistake: it may jump whenever its vertical speed is nothing.
-class Hoverer final : public Subject {
- public:
-  [[nodiscard]] SubjectTraits traits() const override {
-    return {"hoverer", 50, 1, 1, false, false};
-  }
-  [[nodiscard]] bool can_stand_on(Terrain terrain) const override {
-    return terrain == Terrain::floor;
-  }
-  [[nodiscard]] bool place(const Stage& stage) override {
-    now_ = {};
-    now_.feet = stage.level.start;
-    now_.grounded = true;
-    return true;
-  }
-  void advance(const Controls& controls) override {
-    const double dt = 1.0 / 50;
-    const bool pressed = controls.jump && !before_.jump;
-    before_ = controls;
-    if (pressed && now_.velocity.y == 0) now_.velocity.y = 10;
-    now_.feet.y += now_.velocity.y * dt;
-    now_.velocity.y -= 0.5;
-    now_.grounded = now_.feet.y <= 0;
-    if (now_.grounded) now_.feet.y = now_.velocity.y = 0;
-    ++now_.tick;
-  }
-  [[nodiscard]] Sample observe() const override { return now_; }
-
- private:
-  Sample now_;
-  Controls before_;
+class Hoverer final : public HomeMade {
+ protected:
+  [[nodiscard]] bool may_jump() const override { return now_.velocity.y == 0; }
 };
 
 TEST(Drills, EveryTickOfAnArcIsTriedForAJumpInTheAir) {
