@@ -52,6 +52,8 @@ Result<std::vector<CsvRow>> split_rows(std::string_view text, const std::string&
                             0, "", csv_strerror(error), "CSV", ""}});
 }
 
+namespace {
+
 Heading heading_of(std::string_view cell) {
   Heading heading;
   const auto take_word = [&cell] {
@@ -70,10 +72,17 @@ Heading heading_of(std::string_view cell) {
   return heading;
 }
 
-std::optional<std::size_t> column_of(const CsvRow& header, std::string_view name) {
-  const auto at = std::find_if(header.begin(), header.end(), [name](const std::string& cell) {
-    return heading_of(cell).name == name;
-  });
+}  // namespace
+
+Header header_of(const CsvRow& row) {
+  Header header;
+  for (const std::string& cell : row) header.push_back(heading_of(cell));
+  return header;
+}
+
+std::optional<std::size_t> column_of(const Header& header, std::string_view name) {
+  const auto at = std::find_if(header.begin(), header.end(),
+                               [name](const Heading& heading) { return heading.name == name; });
   if (at == header.end()) return std::nullopt;
   return static_cast<std::size_t>(at - header.begin());
 }

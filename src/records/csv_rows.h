@@ -22,9 +22,10 @@ struct Heading {
   std::string unit;
   bool down = false;
 };
-Heading heading_of(std::string_view cell);
+using Header = std::vector<Heading>;
+Header header_of(const CsvRow& row);
 
 // The place of a column in a header, by its name alone.
-std::optional<std::size_t> column_of(const CsvRow& header, std::string_view name);
+std::optional<std::size_t> column_of(const Header& header, std::string_view name);
 
 }  // namespace bushbaby::detail

@@ -27,7 +27,7 @@ Result<Curve> parse_curve(std::string_view text, const std::string& path, const 
                         std::move(expected), ""});
   };
   const auto& rows = *split;
-  const std::vector<std::string> header = rows.empty() ? std::vector<std::string>{} : rows[0];
+  const detail::Header header = rows.empty() ? detail::Header{} : detail::header_of(rows[0]);
   const auto x = column_of(header, "x");
   const auto time = column_of(header, "time");
   const auto y = column_of(header, "y");
@@ -42,7 +42,7 @@ Result<Curve> parse_curve(std::string_view text, const std::string& path, const 
   }
   // A column whose heading names a unit is in that one.
   const auto factor = [&](std::size_t column, Dimension dimension) {
-    const detail::Heading heading = detail::heading_of(header[column]);
+    const detail::Heading& heading = header[column];
     if (heading.unit.empty()) return units.meant(dimension, 1);
     const auto one = parse_quantity("1 " + heading.unit, dimension, units);
     if (!one) {
@@ -57,7 +57,7 @@ Result<Curve> parse_curve(std::string_view text, const std::string& path, const 
   const bool over_time = !x;
   const double across_factor =
       factor(x ? *x : *time, over_time ? Dimension::time : Dimension::length);
-  const bool down = detail::heading_of(header[*y]).down || units.convention.vertical_down;
+  const bool down = header[*y].down || units.convention.vertical_down;
   const double height_factor = factor(*y, Dimension::length) * (down ? -1 : 1);
   Curve curve;
   curve.over_time = over_time;
@@ -76,7 +76,8 @@ Result<Curve> parse_curve(std::string_view text, const std::string& path, const 
     const auto read = [&](std::size_t column, double& value) {
       const auto number = parse_number(row[column]);
       if (!number || !std::isfinite(*number)) {
-        add(ProblemCode::wrong_type, line, header[column], shown(row[column]), "a finite number");
+        add(ProblemCode::wrong_type, line, header[column].name, shown(row[column]),
+            "a finite number");
         fine = false;
       }
       value = number.value_or(0);
@@ -84,7 +85,7 @@ Result<Curve> parse_curve(std::string_view text, const std::string& path, const 
     read(across, point.across);
     read(*y, point.height);
     if (fine && !curve.points.empty() && !(point.across > curve.points.back().across)) {
-      add(ProblemCode::out_of_range, line, header[across], row[across],
+      add(ProblemCode::out_of_range, line, header[across].name, row[across],
           fmt::format("more than {}, which stands in the row above", curve.points.back().across));
     }
     if (fine) curve.points.push_back(point);

@@ -17,7 +17,7 @@ namespace {
 
 using detail::column_of;
 using detail::CsvRow;
-using detail::heading_of;
+using detail::Header;
 using detail::shown;
 
 // The event that a text such as "jumped:air=14.2@0.5" stands for; nothing if none does.
@@ -52,7 +52,7 @@ std::optional<Event> event_of(std::string_view text) {
 class TraceReader {
  public:
   TraceReader(const std::vector<CsvRow>& rows, const std::string& path)
-      : rows_(rows), path_(path), header_(rows.empty() ? CsvRow{} : rows[0]) {}
+      : rows_(rows), path_(path), header_(rows.empty() ? Header{} : detail::header_of(rows[0])) {}
 
   Result<TraceFile> read() {
     const bool timed = column_of(header_, "tick") || column_of(header_, "time");
@@ -89,7 +89,7 @@ class TraceReader {
   void read_units() {
     const auto heading = [this](std::string_view name) {
       const auto column = column_of(header_, name);
-      return column ? heading_of(header_[*column]) : detail::Heading{};
+      return column ? header_[*column] : detail::Heading{};
     };
     const auto expect = [this](std::string_view name, const std::string& found,
                                const std::string& expected) {
@@ -225,7 +225,7 @@ class TraceReader {
 
   const std::vector<CsvRow>& rows_;
   const std::string& path_;
-  CsvRow header_;
+  Header header_;
   std::vector<double> times_;
   bool milliseconds_ = false;
   Trace trace_;
