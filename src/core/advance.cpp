@@ -42,12 +42,13 @@ void note_push(Tick& tick) noexcept {
   character.dash_broken = character.charge_broken = false;
 }
 
-void decide_facing(Tick& tick) noexcept {
+// The side that it faces: the one held, before anything is decided; or the one it moves to, once it
+// has moved.
+void face(Tick& tick, FacingRule rule, double towards) noexcept {
   Character& character = tick.character;
+  if (tick.rules.facing != rule || towards == 0) return;
   if (character.dash_left > 0 || character.steer_lock_left > 0) return;
-  double towards = static_cast<double>(tick.steer.x);
-  if (tick.rules.facing == FacingRule::speed) towards = tick.run;
-  if (towards != 0) character.facing = towards > 0 ? 1 : -1;
+  character.facing = towards > 0 ? 1 : -1;
 }
 
 // ---- the end of a tick --------------------------------------------------------------------------
@@ -126,6 +127,7 @@ void finish(Tick& tick) noexcept {
   if (!tick.held.jump) character.glide_armed = false;
   character.at_wall = !character.grounded() && tick.rise <= 0 && held_at_wall(tick);
   character.gliding = !character.grounded() && tick.rise < 0 && glides(tick);
+  face(tick, FacingRule::speed, tick.run);
   finish_timers(tick);
   character.velocity = in_world(tick.run, tick.rise);
   character.rising = tick.rise > 0;
@@ -150,7 +152,7 @@ void detail::begin(Tick& tick) noexcept {
   character.pushed = false;
   if (tick.in_grace) --character.coyote_left;
   take_hold_anew(tick, character);
-  decide_facing(tick);
+  face(tick, FacingRule::held, static_cast<double>(tick.steer.x));
 }
 
 Events advance(Character& character, const Controls& controls, const Rules& rules,

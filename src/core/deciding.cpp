@@ -85,7 +85,7 @@ void leave_wall(Tick& tick, const Trial& trial) noexcept {
   Character& character = tick.character;
   const WallExitRules& row = tick.rules.exits[static_cast<std::size_t>(trial.row)];
   const int side = exit_side(tick);
-  end_dash(tick, DashEnd::jumped, 0);
+  if (row.jumps()) end_dash(tick, DashEnd::jumped, 0);
   if (trial.remembered) tick.note(EventKind::buffer_used, 0);
   if (row.jump && character.wall == 0) tick.note(EventKind::coyote_used, 0);
   if (row.away != 0) tick.run = -side * row.away;
@@ -93,6 +93,8 @@ void leave_wall(Tick& tick, const Trial& trial) noexcept {
   character.steer_lock_left = row.steer_lock;
   character.steer_fade_left = character.steer_fade_ticks = row.steer_fade;
   if (row.restore) character.air_jumps_used = character.dashes_used = 0;
+  // Leaving the one wall gives the other back.
+  if (character.wall_spent != side) character.wall_spent = 0;
   if (!row.same_wall) character.wall_spent = static_cast<std::int8_t>(side);
   character.wall_let_go = !row.climbs();
   if (row.away > 0) character.cling_side = 0;  // whoever comes back may cling anew
@@ -111,7 +113,7 @@ void go_on_charging(Tick& tick) noexcept {
   Character& character = tick.character;
   const Trial trial = look(tick, Candidate::ground_jump);
   if (trial.hurdle == Hurdle::charging) {
-    if (character.charge_held <= tick.rules.charge_ticks) ++character.charge_held;
+    if (character.charge_held < tick.rules.charge_ticks) ++character.charge_held;
   } else if (trial.hurdle == Hurdle::none) {
     const double launch_speed = charged_launch(character.charge_held, tick.rules);
     jump_from_ground(tick, trial, JumpKind::charged, launch_speed);
@@ -274,7 +276,7 @@ void set_forces(Tick& tick) noexcept {
     tick.clung = clings(tick);
     if (tick.clung) tick.rise = 0;
   }
-  if (!tick.held.jump) character.sustain_left = 0;
+  if (!tick.held.jump || tick.locked) character.sustain_left = 0;
   find_drive(tick, tick.dashes, tick.drive, tick.book != nullptr ? &tick.book->drive : nullptr);
   find_phase(tick, tick.dashes, tick.phase);
   if (tick.book != nullptr) write_down_forces(tick);

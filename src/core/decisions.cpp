@@ -12,11 +12,14 @@ constexpr double kNoSpeed = std::numeric_limits<double>::infinity();
 
 bool is_held(int direction, int sign) noexcept { return direction * sign >= kHeldStep; }
 
-// The ticks for which a direction has been held, this one included.
-std::int64_t held_for(int before, int now, std::int64_t ticks) noexcept {
-  if (!is_held(now, 1) && !is_held(now, -1)) return 0;
-  return is_held(before, now > 0 ? 1 : -1) ? ticks + 1 : 1;
+// The ticks for which a direction has been held, this one included; negative ones the other way.
+std::int64_t held_for(int now, std::int64_t before) noexcept {
+  if (is_held(now, 1)) return before > 0 ? before + 1 : 1;
+  if (is_held(now, -1)) return before < 0 ? before - 1 : -1;
+  return 0;
 }
+
+std::int64_t ticks_of(std::int64_t held) noexcept { return held < 0 ? -held : held; }
 
 Trial verdict(Candidate candidate, Hurdle hurdle, std::string_view knob = {}, std::int64_t have = 0,
               std::int64_t need = 0) noexcept {
@@ -126,8 +129,8 @@ bool row_fits(const WallExitRules& row, const Moment& moment, int side, bool tou
   if (row.jump ? !jump_asked : !touched) return false;
   if (row.across != 0 && !is_held(moment.steer.x, -side * row.across)) return false;
   if (row.along != 0 && !is_held(moment.steer.y, row.along)) return false;
-  if (row.across != 0 && moment.across_held < row.hold) return false;
-  if (row.along != 0 && moment.along_held < row.hold) return false;
+  if (row.across != 0 && ticks_of(moment.across_held) < row.hold) return false;
+  if (row.along != 0 && ticks_of(moment.along_held) < row.hold) return false;
   return !row.at_top || (touched && is_at_top(moment, side));
 }
 
@@ -175,9 +178,16 @@ double fall_in(double time, double speed, const Rules& rules) noexcept {
 // Whether the body comes to stand while a press of now is remembered, if it goes on as it does.
 bool lands_in_buffer(const Moment& moment) noexcept {
   const Rules& rules = moment.rules;
-  if (rules.buffer_ticks == 0 || moment.rise > 0) return false;
+  if (rules.buffer_ticks == 0) return false;
   const double time = static_cast<double>(rules.buffer_ticks) * rules.dt;
-  const Vec move{moment.run * time, -fall_in(time, -moment.rise, rules)};
+  double drop = fall_in(time, -moment.rise, rules);
+  if (moment.rise > 0) {
+    const double rising = moment.rise / rules.rise_gravity;
+    if (!(rising < time)) return false;
+    drop = fall_in(time - rising, 0, rules) - moment.rise * rising / 2;
+    if (!(drop > 0)) return false;
+  }
+  const Vec move{moment.run * time, -drop};
   const Contact contact =
       moment.world.cast({grown(rules.body, margins_of(rules).guard), moment.character.feet, move,
                          kUp, moment.character.tick});
@@ -235,6 +245,7 @@ Trial consider_fast_fall(const Moment& moment) noexcept {
   if (!moment.down_pressed) return verdict(kThis, Hurdle::not_asked);
   if (moment.supported) return verdict(kThis, Hurdle::standing);
   if (moment.locked) return find_ban(kThis, moment, false);
+  if (moment.launched) return verdict(kThis, Hurdle::launching);
   if (moment.character.dash_left > 0) return verdict(kThis, Hurdle::dashing);
   if (moment.character.fast_falling) return verdict(kThis, Hurdle::under_way);
   if (held_at_wall(moment) && moment.rise <= 0) return verdict(kThis, Hurdle::at_wall);
@@ -325,23 +336,25 @@ Moment::Moment(const Character& c, const Controls& controls, const Rules& r,
   jump_pressed = controls.jump && !before.jump;
   dash_pressed = controls.dash && !before.dash;
   down_pressed = is_held(controls.y, -1) && !is_held(before.y, -1);
-  across_held = held_for(before.x, controls.x, c.across_held);
-  along_held = held_for(before.y, controls.y, c.along_held);
-  if (locked) return;  // nothing is steered
+  // Under a lock nothing is steered, but what is held goes on being held.
+  along_held = held_for(controls.y, c.along_held);
+  across_held = held_for(controls.x, c.across_held);
+  if (locked) return;
   steer = controls;
   if (steer.x != 0) return;
   constexpr std::int8_t kFull = 127;
   switch (r.auto_run) {
-    case AutoRun::none: break;
+    case AutoRun::none: return;
     case AutoRun::left: steer.x = -kFull; break;
     case AutoRun::right: steer.x = kFull; break;
     case AutoRun::facing: steer.x = c.facing > 0 ? kFull : -kFull; break;
   }
+  across_held = held_for(steer.x, c.across_held);
 }
 
 void take_hold_anew(const Moment& moment, Character& character) noexcept {
   const bool towards = is_held(moment.steer.x, character.wall);
-  if (towards && moment.across_held == 1) character.wall_let_go = false;
+  if (towards && ticks_of(moment.across_held) == 1) character.wall_let_go = false;
 }
 
 Trial find_ban(Candidate candidate, const Moment& moment, bool jump) noexcept {
@@ -440,7 +453,7 @@ void find_phase(const Moment& moment, bool dashes, GravityPhase& phase) noexcept
     phase.terminal = larger(rules.terminal_speed * rules.fast_factor, rules.fast_speed);
   }
   if (rules.slide_speed != kNoSpeed && held_at_wall(moment)) {
-    phase.terminal = rules.slide_speed;
+    phase.terminal = smaller(phase.terminal, rules.slide_speed);
     phase.decay = rules.slide_brake;
   } else if (glides(moment)) {
     phase.terminal = smaller(phase.terminal, rules.glide_speed);
@@ -449,14 +462,18 @@ void find_phase(const Moment& moment, bool dashes, GravityPhase& phase) noexcept
 }
 
 double gauge_of(std::int64_t held, const Rules& rules) noexcept {
-  if (held <= 1 || rules.charge_ticks == 0) return 0;
-  return smaller(1, static_cast<double>(held - 1) / static_cast<double>(rules.charge_ticks));
+  if (held <= rules.charge_tap || rules.charge_ticks == 0) return 0;
+  const auto filled = static_cast<double>(held - rules.charge_tap);
+  return smaller(1, filled / static_cast<double>(rules.charge_ticks - rules.charge_tap));
 }
 
 double charged_launch(std::int64_t held, const Rules& rules) noexcept {
   const double gauge = gauge_of(held, rules);
   if (gauge == 0) return rules.launch_speed;
   const double share = gauge + rules.charge_bend * gauge * (1 - gauge);
+  if (rules.charge_even_in == ChargeCurve::speed) {
+    return rules.launch_speed + (rules.charge_launch - rules.launch_speed) * share;
+  }
   // Heights grow with the square of the launch speed.
   const double low = rules.launch_speed * rules.launch_speed;
   const double high = rules.charge_launch * rules.charge_launch;

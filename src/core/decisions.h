@@ -26,7 +26,7 @@ struct Moment {
   bool jump_pressed = false;
   bool dash_pressed = false;
   bool down_pressed = false;
-  std::int64_t across_held = 0;  // ticks, this one included
+  std::int64_t across_held = 0;  // ticks, this one included; negative: to the left, or down
   std::int64_t along_held = 0;
   double run = 0;   // speed along the run axis
   double rise = 0;  // speed along up

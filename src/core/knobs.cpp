@@ -33,6 +33,7 @@ constexpr std::array<std::string_view, 4> kCutStyleNames{"none", "stop", "scale"
 constexpr std::array<std::string_view, 3> kDriveStyleNames{"rate", "damped", "instant"};
 constexpr std::array<std::string_view, 2> kFacingNames{"held", "speed"};
 constexpr std::array<std::string_view, 4> kAutoRunNames{"none", "left", "right", "facing"};
+constexpr std::array<std::string_view, 2> kChargeCurveNames{"height", "speed"};
 constexpr std::array<std::string_view, 2> kNearGroundNames{"air_jump", "buffer"};
 constexpr std::array<std::string_view, 2> kWallHoldNames{"push", "touch"};
 constexpr std::array<std::string_view, 2> kWallPlaceNames{"anywhere", "top"};
@@ -219,8 +220,15 @@ std::vector<Knob> make_table() {
        "A press on the ground fills a gauge in this time, and its release launches; 0: no gauge."},
       {"jump.charge.height", D::length, more_than(0), BUSHBABY_AT(jump.charge.height),
        "Height of a jump with a full gauge; with an empty one it is a plain jump."},
+      {"jump.charge.tap", D::time, at_least(0), BUSHBABY_AT(jump.charge.tap),
+       "A hold of no more than this is a plain jump; the gauge fills from then on."},
+      {"jump.charge.even_in",
+       D::number,
+       {},
+       BUSHBABY_CHOICE(jump.charge.even_in, kChargeCurveNames),
+       "What grows evenly with the gauge: the height of the jump, or its launch speed."},
       {"jump.charge.bend", D::number, between(-1, 1), BUSHBABY_AT(jump.charge.bend),
-       "How the height grows with the gauge: -1 late, 0 evenly, 1 early."},
+       "How that grows with the gauge: -1 late, 0 evenly, 1 early."},
       {"jump.charge.may_run",
        D::number,
        {},
@@ -322,7 +330,8 @@ std::vector<Knob> make_table() {
        D::number,
        {},
        BUSHBABY_ROW(same_wall),
-       "Whether a wall on the same side may be left again before a landing."},
+       "Whether a wall on the same side may be left again before a landing or an exit from the "
+       "other side."},
 
       {"dash.charges", D::number, between(0, kMostCount), BUSHBABY_AT(dash.charges),
        "Dashes before the next landing; 0: none."},

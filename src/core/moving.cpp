@@ -4,8 +4,8 @@
 namespace bushbaby::detail {
 namespace {
 
-// Changes of phase within one tick: a turn, top speed, the apex and terminal speed, with room for
-// the contacts between them.
+// Changes of phase within one tick: a turn, top speed, the edges of the hang band, the apex and
+// terminal speed, with room for the contacts between them. A tick never has that many.
 constexpr int kMostStretches = 24;
 // Steeper than this, downward, a surface is a ceiling; above it and short of footing, a wall.
 constexpr double kCeilingSlope = -0.5;
@@ -102,7 +102,12 @@ void move_exact(Tick& tick) noexcept {
     if (!tick.supported) along = gravity_stretch(tick.rise, tick.phase, tick.rules);
     const Vec free = in_world(across.rate, along.rate);
     const Vec acceleration = unblocked(tick, free);
-    const double time = smaller(left, smaller(across.lasts, along.lasts));
+    // A speed that a contact holds back changes no more in this tick, whatever drives it.
+    const bool run_blocked = dot(acceleration, kAcross) != across.rate;
+    const bool rise_blocked = dot(acceleration, kUp) != along.rate;
+    double time = left;
+    if (!run_blocked) time = smaller(time, across.lasts);
+    if (!rise_blocked) time = smaller(time, along.lasts);
     const Path path{character.feet, in_world(tick.run, tick.rise), acceleration, time};
 
     const Meeting meeting = first_meeting(path, tick.rules, tick.world, character.tick);
@@ -119,8 +124,8 @@ void move_exact(Tick& tick) noexcept {
     } else {
       character.feet = place_at(path, time);
       left = time == left ? 0 : left - time;
-      tick.run = end_speed(across, tick.run, time, dot(acceleration, kAcross) != across.rate);
-      tick.rise = end_speed(along, tick.rise, time, dot(acceleration, kUp) != along.rate);
+      tick.run = end_speed(across, tick.run, time, run_blocked);
+      tick.rise = end_speed(along, tick.rise, time, rise_blocked);
       if (rose && tick.rise <= 0) note_apex(tick, (dt - left) / dt);
     }
     if (tick.rise <= 0 && character.cut_heavy) character.cut_heavy = tick.phase.heavy = false;

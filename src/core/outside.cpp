@@ -51,4 +51,51 @@ void set_status(Character& character, StatusKind kind, const Status& status) noe
   character.status[static_cast<std::size_t>(kind)] = status;
 }
 
+void adopt(Character& character, const Rules& before, const Rules& after) noexcept {
+  Character& c = character;
+  const double ratio = after.tick_rate / before.tick_rate;
+  // A time that is still open is open for a tick at least.
+  const auto in_ticks = [ratio](std::int64_t left) -> std::int64_t {
+    if (ratio == 1 || left <= 0) return left;
+    const std::int64_t whole = whole_ticks(static_cast<double>(left) * ratio);
+    return whole > 0 ? whole : 1;
+  };
+  const auto keep = [&in_ticks](std::int64_t& left, std::int64_t most) {
+    const std::int64_t ticks = in_ticks(left);
+    left = ticks < most ? ticks : most;
+  };
+  keep(c.coyote_left, after.coyote_ticks);
+  keep(c.buffer_left, after.buffer_ticks);
+  keep(c.sustain_left, after.sustain_ticks);
+  keep(c.charge_held, after.charge_ticks);
+  keep(c.cling_left, after.cling_ticks);
+  keep(c.wall_coyote_left, after.wall_coyote_ticks);
+  keep(c.wall_buffer_left, after.wall_buffer_ticks);
+  keep(c.dash_left, after.dash_charges > 0 ? after.dash_ticks : 0);
+  keep(c.dash_cooldown_left, after.dash_cooldown);
+  keep(c.dash_buffer_left, after.dash_buffer > 0 ? after.dash_buffer : 1);
+  // Which row a lock came from is not known; the longest that there is bounds it.
+  std::int64_t lock = 0;
+  std::int64_t fade = 0;
+  for (int i = 0; i < after.exit_count; ++i) {
+    const WallExitRules& row = after.exits[static_cast<std::size_t>(i)];
+    lock = row.steer_lock > lock ? row.steer_lock : lock;
+    fade = row.steer_fade > fade ? row.steer_fade : fade;
+  }
+  keep(c.steer_lock_left, lock);
+  keep(c.steer_fade_left, fade);
+  c.steer_fade_ticks = in_ticks(c.steer_fade_ticks);
+  if (c.steer_fade_ticks < c.steer_fade_left) c.steer_fade_ticks = c.steer_fade_left;
+  if (c.air_jumps_used > after.air_jumps) c.air_jumps_used = after.air_jumps;
+  if (c.dashes_used > after.dash_charges) c.dashes_used = after.dash_charges;
+  if (after.cut_style == CutStyle::none) c.cut_armed = c.cut_heavy = false;
+  for (Status& status : c.status) status.left = in_ticks(status.left);
+  // Moments of the past stay as long ago as they were.
+  for (std::int64_t* then : {&c.launch_tick, &c.ground_lost_tick, &c.wall_lost_tick}) {
+    if (ratio != 1 && *then != kLongAgo) {
+      *then = c.tick - whole_ticks(static_cast<double>(c.tick - *then) * ratio);
+    }
+  }
+}
+
 }  // namespace bushbaby

@@ -178,7 +178,12 @@ class Compiler {
     if (!(charge.time.amount > 0)) return;
     rules().charge_ticks = lock_ticks(charge.time, "jump.charge.time");
     rules().charge_launch = launch_for(*charge.height, "jump.charge.height");
+    rules().charge_tap = ticks(charge.tap, "jump.charge.tap");
+    rules().charge_even_in = charge.even_in;
     rules().charge_bend = charge.bend;
+    if (rules().charge_tap >= rules().charge_ticks) {
+      violate("jump.charge.tap", describe(KnobValue(charge.tap)), "less than jump.charge.time");
+    }
     rules().charge_may_run = charge.may_run;
     if (rules().charge_launch < rules().launch_speed) {
       violate("jump.charge.height", Quantity{*charge.height, Dimension::length},

@@ -41,8 +41,8 @@ void pay_for_walking_off(Tick& tick) noexcept {
   }
 }
 
-// What standing gives back, and what it ends.
-void stand(Tick& tick, GroundCheck& ground) noexcept {
+// What ground underfoot gives back, and what it ends, be it left again in the same tick.
+void touch_down(Tick& tick) noexcept {
   Character& character = tick.character;
   tick.rise = 0;
   character.cut_armed = false;
@@ -51,10 +51,11 @@ void stand(Tick& tick, GroundCheck& ground) noexcept {
   character.air_jumps_used = 0;
   if (character.dash_left <= 1) character.dashes_used = 0;
   character.fast_falling = character.glide_armed = character.wall_let_go = false;
-  character.wall_spent = character.cling_side = 0;
+  character.wall_spent = 0;
+  character.cling_side = character.wall;
+  character.cling_left = character.wall != 0 ? tick.rules.cling_ticks : 0;
   character.steer_lock_left = character.steer_fade_left = 0;
   character.wall_coyote_left = 0;
-  settle(character, ground, tick.rules, tick.world);
 }
 
 // Ground that was walked off opens the time of grace; ground that may not be jumped from does not,
@@ -85,8 +86,10 @@ void check_ground(Tick& tick) noexcept {
     if (ground.reason == Footing::footing && !was_on_footing) ground = {};
     if (ground.reason == Footing::refused) tick.rise = 0;  // no downward speed builds up there
   }
+  const bool lands = tick.met_underfoot && !tick.supported;
+  if (ground.reason == Footing::footing || lands) touch_down(tick);
   if (ground.reason == Footing::footing) {
-    stand(tick, ground);
+    settle(character, ground, tick.rules, tick.world);
   } else if (was_on_footing) {
     lose_footing(tick);
   } else if (tick.in_grace && character.coyote_left == 0) {
@@ -103,7 +106,6 @@ void come_to_wall(Tick& tick) noexcept {
   Character& character = tick.character;
   const auto side = static_cast<std::int8_t>(tick.wall);
   character.wall_let_go = false;
-  if (character.wall_spent != side) character.wall_spent = 0;
   if (character.cling_side != side) {
     character.cling_side = side;
     character.cling_left = tick.rules.cling_ticks;
@@ -125,6 +127,12 @@ void lose_wall(Tick& tick) noexcept {
   character.wall = 0;
 }
 
+// A loop that moves by the speed of before would have a speed into the wall in every other tick.
+void hold_back(Tick& tick) noexcept {
+  if (tick.rules.integrator != Integrator::explicit_step) return;
+  if (tick.run * tick.character.wall > 0) tick.run = 0;
+}
+
 }  // namespace
 
 void check_wall(Tick& tick) noexcept {
@@ -141,6 +149,7 @@ void check_wall(Tick& tick) noexcept {
   const Probe beside = probe(character.feet, towards, tick.rules, tick.world, character.tick);
   if (beside.contact.met() && dot(beside.contact.normal, kUp) < tick.rules.footing_slope) {
     character.wall_surface = beside.contact.surface;
+    hold_back(tick);
     return;
   }
   lose_wall(tick);

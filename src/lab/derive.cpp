@@ -48,10 +48,9 @@ tl::expected<Derivation, Violation> derive(const Tuning& base, ArcAsk ask) {
   // A body that runs by itself never stands still; its jump is as high from a standing start.
   Tuning standing = derivation.tuning;
   standing.run.auto_run = AutoRun::none;
+  standing.jump.charge = {};  // what is derived is the plain jump
   CharacterSubject subject(compile(standing).rules);
-  // What is derived is the plain jump; a body that charges makes it when it is let go at once.
-  const int held = compiled.rules.charge_ticks > 0 ? 1 : kHeldThroughout;
-  const auto jump = record_standing_jump(subject, held);
+  const auto jump = record_standing_jump(subject, kHeldThroughout);
   if (!jump) {
     return tl::unexpected(
         compiled.rules.may_jump
@@ -63,7 +62,7 @@ tl::expected<Derivation, Violation> derive(const Tuning& base, ArcAsk ask) {
   derivation.achieved = {jump->arc.height(), jump->arc.rise_time(), jump->arc.air_time(),
                          jump->arc.landing_speed, std::nullopt};
   if (ask.top_speed) {
-    if (const auto leap = record_running_jump(subject, held)) {
+    if (const auto leap = record_running_jump(subject, kHeldThroughout)) {
       derivation.achieved.distance = leap->arc.distance();
     }
   }

@@ -131,7 +131,7 @@ std::vector<Drill> make_table() {
        Terrain::floor,
        {{"charge.lowest", D::length, "Height after the shortest hold."},
         {"charge.highest", D::length, "The most height that holding gives."},
-        {"charge.full_time", D::time, "The shortest hold that gives it, beyond the first tick."},
+        {"charge.full_time", D::time, "The shortest hold that gives it."},
         {"charge.largest_step", D::length, "The most that one rung of holding changes."}},
        charge},
       {"steer",

@@ -137,14 +137,15 @@ Measured charge(Subject& subject, const Drill& drill) {
     if (!heights.values.empty()) {
       const double step = height - heights.values.back();
       largest_step = std::max(largest_step, std::abs(step));
-      unchanged = std::abs(step) <= same ? unchanged + 1 : 0;
+      // A tap may be longer than a tick: the first heights are all that of a plain jump.
+      const bool grew = std::abs(heights.values.back() - heights.values.front()) > same;
+      unchanged = grew && std::abs(step) <= same ? unchanged + 1 : 0;
     }
     heights.values.push_back(height);
   }
   const auto full = std::max_element(heights.values.begin(), heights.values.end(),
                                      [same](double a, double b) { return a < b - same; });
-  // The first tick of holding is the press itself.
-  const auto ticks = static_cast<double>(full - heights.values.begin());
+  const auto ticks = static_cast<double>(full - heights.values.begin() + 1);
   Measured measured = facts_of(
       drill, {heights.values.front(), *full, ticks / subject.traits().tick_rate, largest_step});
   measured.series.push_back(std::move(heights));

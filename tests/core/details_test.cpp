@@ -5,6 +5,7 @@
 #include <gtest/gtest.h>
 
 #include "bushbaby/core/level.h"
+#include "bushbaby/core/outside.h"
 
 #include "support.h"
 
@@ -32,22 +33,301 @@ TEST(Settling, NeverGoesThroughACeiling) {
   }
 }
 
-TEST(NearGround, IsNotAskedWhileTheBodyRises) {
+// A press waits if the body, going on as it does, stands within the buffer, be it still rising.
+TEST(NearGround, CountsWhatIsLeftOfTheRise) {
   Tuning tuning = pip();
-  tuning.jump.buffer = {30, Duration::Unit::ticks};
   tuning.jump.near_ground = NearGround::buffer;
   tuning.jump.air_jumps.count = 1;
-  const Rules rules = rules_of(tuning);
   const LevelWorld world(flat_floor());
-  Mover rising(rules, world, {0, 0.2});
-  rising.character.velocity = {0, 3};  // down again well within the buffer
-  rising.advance(kJump);
-  ASSERT_EQ(rising.all(EventKind::jumped).size(), 1U);
-  EXPECT_EQ(rising.all(EventKind::jumped)[0].detail, static_cast<int>(JumpKind::air));
-  Mover falling(rules, world, {0, 0.2});
-  falling.character.velocity = {0, -0.1};
-  falling.advance(kJump);
-  EXPECT_TRUE(falling.all(EventKind::jumped).empty()) << "the press waits for the ground";
+  for (int n = 2; n <= 30; ++n) {
+    tuning.jump.buffer = {static_cast<double>(n), Duration::Unit::ticks};
+    const Rules rules = rules_of(tuning);
+    for (const double rise : {-2.0, 0.3, 1.0, 3.0}) {
+      Mover pressed(rules, world, {0, 0.2});
+      Mover idle(rules, world, {0, 0.2});
+      pressed.character.velocity = idle.character.velocity = {0, rise};
+      idle.advance(kNothing, n);
+      const bool lands = !idle.all(EventKind::landed).empty();
+      pressed.advance(kJump);
+      EXPECT_EQ(pressed.all(EventKind::jumped).empty(), lands) << n << " ticks, rising " << rise;
+      if (!lands) continue;
+      pressed.advance(kJump, n);
+      ASSERT_EQ(pressed.all(EventKind::jumped).size(), 1U) << "it does jump there";
+      EXPECT_EQ(detail_of(pressed.all(EventKind::jumped)[0]), "ground");
+    }
+  }
+}
+
+// A floor, and a high wall whose face is at x = 5.
+std::vector<Box> walled() { return {{{-50, -1}, {50, 0}}, {{5, -1}, {6, 90}}}; }
+
+// However hard a body presses against a wall, its tick has all its time: it falls as in the open.
+TEST(Walls, TakeNoTimeAway) {
+  const LevelWorld world = world_of(walled());
+  for (const double rate : {24.0, 30.0, 60.0, 144.0, 240.0}) {
+    for (const double speed_up : {1.0, 45.0, 300.0, 1e5, 1e6}) {
+      for (const int stick : {20, 70, 127}) {
+        Tuning tuning = at_tick_rate(pip(), rate);
+        tuning.run.air.speed_up = speed_up;
+        tuning.jump.hang = {0.05, 0.5};
+        const Rules rules = rules_of(tuning);
+        Mover pressing(rules, world, {5 - 0.4 - 0.001, 60});
+        Mover open(rules, world, {0, 60});
+        for (int i = 0; i < static_cast<int>(rate); ++i) {
+          pressing.advance({static_cast<std::int8_t>(stick), 0, false, false});
+          open.advance(kNothing);
+          ASSERT_NEAR(pressing.character.feet.y, open.character.feet.y, 1e-9)
+              << rate << " Hz, " << speed_up << " u/s², tick " << i;
+        }
+      }
+    }
+  }
+}
+
+TEST(Walls, ANarrowHangBandTakesNoTimeOfALandingTick) {
+  const LevelWorld world(flat_floor());
+  for (const double band : {1e-6, 0.05, 1.0}) {
+    Tuning tuning = pip();
+    tuning.jump.hang = {band, 0.5};
+    const Rules rules = rules_of(tuning);
+    Mover run(rules, world, {0, 0});
+    run.advance(kRightJump, 20);
+    while (run.all(EventKind::landed).empty()) {
+      const double before = run.character.feet.x;
+      run.advance(kRight);
+      EXPECT_NEAR(run.character.feet.x - before, 7.0 / 60, 1e-9) << band;
+    }
+  }
+}
+
+TEST(Landing, GivesBackEvenIfItSlipsOffInTheSameTick) {
+  Tuning tuning = pip();
+  tuning.jump.air_jumps.count = 2;
+  tuning.jump.coyote = {5, Duration::Unit::ticks};
+  tuning.fall.fast.speed = 20;
+  tuning.run.top_speed = 60;
+  tuning.run.air = {{1e6, 1e6, 1e6}};
+  const Rules rules = rules_of(tuning);
+  const LevelWorld ledge = world_of({{{-50, -1}, {0, 0}}});
+  int slips = 0;
+  for (int i = 0; i < 400; ++i) {
+    Mover run(rules, ledge, {-7.5 + 0.005 * i, 0.5});
+    run.character.velocity = {60, 0};
+    run.character.air_jumps_used = 2;
+    run.character.fast_falling = run.character.hang_armed = true;
+    for (int t = 0; t < 12 && run.all(EventKind::landed).empty(); ++t) run.advance(kRight);
+    if (run.all(EventKind::landed).empty() || run.character.grounded()) continue;
+    ++slips;
+    EXPECT_EQ(run.all(EventKind::landed)[0].tick, run.character.tick);
+    EXPECT_EQ(run.character.coyote_left, 5);
+    EXPECT_EQ(run.character.air_jumps_used, 0);
+    EXPECT_FALSE(run.character.fast_falling || run.character.hang_armed);
+  }
+  EXPECT_GT(slips, 10) << "the case was met";
+}
+
+TEST(Landing, RenewsTheClingAtAWallThatStaysTouched) {
+  const LevelWorld world = world_of(walled());
+  Tuning tuning = pip();
+  tuning.wall.cling = {20, Duration::Unit::ticks};
+  tuning.wall.slide_speed = 3;
+  const Rules rules = rules_of(tuning);
+  Mover run(rules, world, {5 - 0.4 - 0.01, 0.4});
+  while (!run.character.grounded()) run.advance(kRight);
+  for (int jump = 0; jump < 3; ++jump) {
+    run.advance(kRightJump);
+    while (run.character.velocity.y > 0) run.advance(kRightJump);
+    const double top = run.character.feet.y;
+    run.advance(kRight, 15);
+    EXPECT_NEAR(run.character.feet.y, top, 0.01) << "it clings, jump " << jump;
+    while (!run.character.grounded()) run.advance(kRight);
+  }
+}
+
+TEST(Facing, BySpeedTurnsWithTheSpeed) {
+  const LevelWorld world(flat_floor());
+  for (const JumpLoop& loop : all_loops({30, 60})) {
+    Tuning tuning = with_loop(pip(), loop);
+    tuning.run.facing = FacingRule::speed;
+    tuning.run.auto_run = AutoRun::facing;
+    const Rules rules = rules_of(tuning);
+    Mover run(rules, world, {0, 0});
+    run.advance(kRight, 30);
+    while (run.character.velocity.x >= 0) run.advance(kLeft);
+    EXPECT_EQ(run.character.facing, -1) << text_of(loop);
+    run.advance(kNothing, 30);
+    EXPECT_LT(run.character.velocity.x, 0) << "a turn that is let go goes on";
+  }
+}
+
+TEST(FastFall, WaitsForTheTickAfterAJump) {
+  const LevelWorld world(flat_floor());
+  Tuning tuning = pip();
+  tuning.fall.fast.speed = 30;
+  tuning.fall.fast.only_falling = false;
+  tuning.jump.air_jumps.count = 1;
+  const Rules rules = rules_of(tuning);
+  const Controls both{0, -127, true, false};
+  Mover ground(rules, world, {0, 0});
+  ground.advance(both, 5);
+  EXPECT_EQ(ground.all(EventKind::jumped).size(), 1U);
+  EXPECT_TRUE(ground.all(EventKind::fast_fell).empty());
+  EXPECT_GT(ground.character.feet.y, 0.5) << "the jump was not for nothing";
+  ground.advance(kNothing);
+  ground.advance({0, -127, false, false});
+  EXPECT_EQ(ground.all(EventKind::fast_fell).size(), 1U) << "a press of its own does";
+}
+
+TEST(WallExit, LettingGoEndsNoDash) {
+  const LevelWorld world = world_of(walled());
+  Tuning tuning = pip();
+  tuning.dash.charges = 1;
+  tuning.dash.distance = 2;
+  tuning.dash.time = Duration{20, Duration::Unit::ticks};
+  tuning.dash.direction = DashDirection::free;
+  tuning.wall.exits = {{"down"}};
+  for (const bool jump_out : {false, true}) {
+    tuning.dash.jump_out = jump_out;
+    const Rules rules = rules_of(tuning);
+    Mover run(rules, world, {5 - 0.4 - 0.01, 40});
+    run.advance(kRight, 10);
+    ASSERT_EQ(run.character.wall, 1);
+    run.advance({0, 127, false, true});
+    run.advance({0, -127, false, false}, 5);
+    EXPECT_EQ(run.all(EventKind::let_go).size(), 1U);
+    EXPECT_TRUE(run.all(EventKind::dash_ended).empty());
+    EXPECT_EQ(run.character.stance(), Stance::dashing);
+  }
+}
+
+TEST(WallSlide, IsNoFasterThanTerminalSpeed) {
+  const LevelWorld world = world_of(walled());
+  for (const JumpLoop& loop : all_loops({60})) {
+    Tuning tuning = with_loop(pip(), loop);
+    tuning.fall.terminal_speed = 5;
+    tuning.wall.slide_speed = 12;
+    const Rules rules = rules_of(tuning);
+    Mover run(rules, world, {5 - 0.4 - 0.01, 80});
+    for (int i = 0; i < 90; ++i) {
+      run.advance(kRight);
+      EXPECT_GE(run.character.velocity.y, -5) << text_of(loop);
+    }
+  }
+}
+
+TEST(Stun, EndsASustain) {
+  const LevelWorld world(flat_floor());
+  Tuning tuning = pip();
+  tuning.jump.sustain = {10, Duration::Unit::ticks};
+  const Rules rules = rules_of(tuning);
+  for (const StatusKind kind : {StatusKind::stun, StatusKind::no_control}) {
+    Mover run(rules, world, {0, 0});
+    run.advance(kJump, 3);
+    const double speed = run.character.velocity.y;
+    EXPECT_EQ(speed, rules.launch_speed);
+    set_status(run.character, kind, {20});
+    run.advance(kJump);
+    EXPECT_LT(run.character.velocity.y, speed) << name_of(kind);
+    EXPECT_EQ(run.character.sustain_left, 0);
+  }
+}
+
+TEST(AutoRun, CountsForTheHoldOfARow) {
+  const LevelWorld world = world_of(walled());
+  Tuning tuning = pip();
+  tuning.wall.exits = {{"towards", WallPlace::anywhere, {8, Duration::Unit::ticks}, 5, 9}};
+  Tuning automatic = tuning;
+  automatic.run.auto_run = AutoRun::right;
+  const Rules by_hand = rules_of(tuning);
+  const Rules by_itself = rules_of(automatic);
+  Mover a(by_hand, world, {5 - 0.4 - 0.3, 40});
+  Mover b(by_itself, world, {5 - 0.4 - 0.3, 40});
+  for (int i = 0; i < 30; ++i) {
+    a.advance(kRight);
+    b.advance(kNothing);
+    ASSERT_EQ(a.all(EventKind::jumped).size(), b.all(EventKind::jumped).size()) << i;
+  }
+  EXPECT_GE(a.all(EventKind::jumped).size(), 1U);
+}
+
+TEST(WallExit, TheSameWallIsGivenBackByALandingOrByLeavingTheOther) {
+  const LevelWorld world =
+      world_of({{{-50, -1}, {50, 0}}, {{2, -1}, {3, 90}}, {{-3, -1}, {-2, 90}}});
+  Tuning tuning = pip();
+  tuning.wall.exits = {{"jump", WallPlace::anywhere, {}, 9, 14}};
+  tuning.wall.exits[0].same_wall = false;
+  const Rules rules = rules_of(tuning);
+  const auto to = [](Mover& run, const Controls& held, std::int8_t side) {
+    for (int i = 0; i < 60 && run.character.wall != side; ++i) run.advance(held);
+    ASSERT_EQ(run.character.wall, side);
+    run.advance(held);
+  };
+  Mover run(rules, world, {0, 40});
+  to(run, kRight, 1);
+  run.advance(kRightJump);
+  EXPECT_EQ(run.all(EventKind::jumped).size(), 1U);
+  to(run, kLeft, -1);  // touches the other wall, and does not leave it by a jump
+  to(run, kRight, 1);
+  run.advance(kRightJump);
+  EXPECT_EQ(run.all(EventKind::jumped).size(), 1U) << "touching gives nothing back";
+  to(run, kLeft, -1);
+  run.advance({-127, 0, true, false});
+  EXPECT_EQ(run.all(EventKind::jumped).size(), 2U);
+  to(run, kRight, 1);
+  run.advance(kRightJump);
+  EXPECT_EQ(run.all(EventKind::jumped).size(), 3U) << "leaving the other does";
+}
+
+TEST(Walls, HoldTheSpeedStillInEveryLoop) {
+  const LevelWorld world = world_of(walled());
+  for (const JumpLoop& loop : all_loops({30, 60, 144})) {
+    const Rules rules = rules_of(with_loop(pip(), loop));
+    for (const double y : {0.0, 60.0}) {
+      Mover run(rules, world, {5 - 0.4 - 0.5, y});
+      while (run.character.wall == 0) run.advance(kRight);
+      run.advance(kRight);
+      for (int i = 0; i < 20; ++i) {
+        run.advance(kRight);
+        EXPECT_EQ(run.character.velocity.x, 0) << text_of(loop) << " at " << y;
+      }
+      run.advance(kLeft, 3);
+      EXPECT_LT(run.character.velocity.x, 0) << "and lets it go";
+    }
+  }
+}
+
+// Whatever rules come in between, no window is longer than they allow, and none that is open and
+// still allowed is lost.
+TEST(Adopt, KeepsWhatIsOpenWithinTheNewRules) {
+  Tuning tuning = pip();
+  tuning.jump.coyote = {10, Duration::Unit::ticks};
+  tuning.jump.buffer = {8, Duration::Unit::ticks};
+  tuning.jump.air_jumps.count = 3;
+  const Rules before = rules_of(tuning);
+  const LevelWorld ledge = world_of({{{-9, -1}, {0, 0}}});
+  Mover run(before, ledge, {-1, 0});
+  while (run.character.grounded()) run.advance(kRight);
+  run.advance(kRight, 3);
+  ASSERT_EQ(run.character.coyote_left, 7);
+  run.character.air_jumps_used = 3;
+
+  Tuning shorter = tuning;
+  shorter.jump.coyote = {4, Duration::Unit::ticks};
+  shorter.jump.air_jumps.count = 1;
+  Character c = run.character;
+  adopt(c, before, rules_of(shorter));
+  EXPECT_EQ(c.coyote_left, 4) << "no longer than the new rules allow";
+  EXPECT_EQ(c.air_jumps_used, 1);
+  c = run.character;
+  adopt(c, before, rules_of(at_tick_rate(tuning, 120)));
+  EXPECT_EQ(c.coyote_left, 14) << "as long in seconds";
+  EXPECT_EQ(c.tick - c.ground_lost_tick, 2 * (run.character.tick - run.character.ground_lost_tick));
+  c = run.character;
+  adopt(c, before, rules_of(at_tick_rate(tuning, 6)));
+  EXPECT_EQ(c.coyote_left, 1) << "open for a tick at least";
+  c = run.character;
+  adopt(c, before, before);
+  EXPECT_TRUE(c == run.character) << "the same rules change nothing";
 }
 
 TEST(Bounce, EndsWhereGravityTakesItBackWithinATick) {

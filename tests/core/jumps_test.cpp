@@ -108,15 +108,15 @@ TEST(Charge, OneContinuousCurveFromThePlainHop) {
     tuning.jump.charge.bend = bend;
     const Rules rules = rules_of(tuning);
     for (int held = 1; held <= 35; ++held) {
-      const double s = std::min(1.0, (held - 1) / 30.0);
+      const double s = std::min(1.0, held / 30.0);
       const double share = s + bend * s * (1 - s);
       EXPECT_NEAR(charged_height(rules, held), 1.5 + 3 * share, kSameHeight) << held << ' ' << bend;
     }
   }
   for (const JumpLoop& loop : all_loops({60})) {
     const Rules rules = rules_of(with_loop(charger(), loop));
-    EXPECT_NEAR(charged_height(rules, 1), 1.5, kSameHeight) << text_of(loop);
-    EXPECT_NEAR(charged_height(rules, 31), 4.5, kSameHeight) << text_of(loop);
+    EXPECT_NEAR(charged_height(rules, 1), 1.6, 0.002) << text_of(loop);
+    EXPECT_NEAR(charged_height(rules, 30), 4.5, kSameHeight) << text_of(loop);
     EXPECT_NEAR(charged_height(rules, 90), 4.5, kSameHeight) << text_of(loop);
   }
 }
@@ -127,8 +127,8 @@ TEST(Charge, TheGaugeIsReadableAndReleaseLaunches) {
   Mover run(rules, world, {0, 0});
   run.advance(kRightJump);
   EXPECT_EQ(run.all(EventKind::charge_started).size(), 1U);
-  EXPECT_EQ(charge_of(run.character, rules), 0);
-  run.advance(kRightJump, 15);
+  EXPECT_DOUBLE_EQ(charge_of(run.character, rules), 1.0 / 30);
+  run.advance(kRightJump, 14);
   EXPECT_DOUBLE_EQ(charge_of(run.character, rules), 0.5);
   EXPECT_GT(run.character.velocity.x, 6) << "running is allowed by default";
   EXPECT_TRUE(run.character.grounded());
@@ -138,6 +138,43 @@ TEST(Charge, TheGaugeIsReadableAndReleaseLaunches) {
   EXPECT_EQ(charge_of(run.character, rules), 0);
   run.advance(kNothing, 5);
   EXPECT_TRUE(run.all(EventKind::cut).empty()) << "launched by letting go: that is no cut";
+}
+
+// The same hold in seconds launches alike at every rate, whatever the curve grows in.
+TEST(Charge, IsTheSameHoldAtEveryTickRate) {
+  for (const ChargeCurve curve : {ChargeCurve::height, ChargeCurve::speed}) {
+    for (const double tap : {0.0, 0.1}) {
+      for (int tenths = 1; tenths <= 6; ++tenths) {
+        std::vector<double> heights;
+        for (const double rate : {30.0, 60.0, 120.0, 240.0}) {
+          Tuning tuning = at_tick_rate(charger(), rate);
+          tuning.jump.charge.tap = Duration{tap};
+          tuning.jump.charge.even_in = curve;
+          heights.push_back(charged_height(rules_of(tuning), static_cast<int>(tenths * rate / 10)));
+        }
+        for (const double height : heights) EXPECT_NEAR(height, heights[0], kSameHeight) << tenths;
+        const double s = std::clamp((tenths / 10.0 - tap) / (0.5 - tap), 0.0, 1.0);
+        // Heights go with the square of the launch speed.
+        const double v = std::sqrt(1.5) + s * (std::sqrt(4.5) - std::sqrt(1.5));
+        EXPECT_NEAR(heights[0], curve == ChargeCurve::height ? 1.5 + 3 * s : v * v, 1e-6) << tenths;
+      }
+    }
+  }
+}
+
+TEST(Charge, ATapIsAPlainJumpAndTheCurveBeginsThere) {
+  Tuning tuning = charger();
+  tuning.jump.charge.tap = {6, Duration::Unit::ticks};
+  const Rules rules = rules_of(tuning);
+  for (int held = 1; held <= 6; ++held) {
+    EXPECT_NEAR(charged_height(rules, held), 1.5, kSameHeight) << held;
+  }
+  EXPECT_NEAR(charged_height(rules, 7), 1.5 + 3.0 / 24, kSameHeight) << "no dead step";
+  EXPECT_NEAR(charged_height(rules, 30), 4.5, kSameHeight);
+  tuning.jump.charge.tap = tuning.jump.charge.time;
+  const Compiled compiled = compile(tuning);
+  ASSERT_FALSE(compiled.ok());
+  EXPECT_EQ(compiled.violations.front().key, "jump.charge.tap");
 }
 
 TEST(Charge, MayRootTheFeet) {

@@ -68,7 +68,7 @@ class Referee {
     ASSERT_TRUE(within(c.dash_left, rules_.dash_ticks));
     ASSERT_TRUE(within(c.dash_cooldown_left, rules_.dash_cooldown));
     ASSERT_TRUE(within(c.sustain_left, rules_.sustain_ticks));
-    ASSERT_TRUE(within(c.charge_held, rules_.charge_ticks + 1));
+    ASSERT_TRUE(within(c.charge_held, rules_.charge_ticks));
     ASSERT_TRUE(within(c.cling_left, rules_.cling_ticks));
     ASSERT_TRUE(c.facing == 1 || c.facing == -1);
     ASSERT_EQ(c.tick, before_.tick + 1);

@@ -65,8 +65,8 @@ struct Character {
   Vec feet{0, 0};                ///< centre of the body's base, u
   Vec velocity{0, 0};            ///< u/s
   Controls controls;             ///< of the last tick: presses and releases are seen against them
-  std::int64_t across_held = 0;  ///< ticks for which the same side has been held
-  std::int64_t along_held = 0;   ///< ticks for which the same of up and down has been held
+  std::int64_t across_held = 0;  ///< ticks for which a side has been held; negative: the left
+  std::int64_t along_held = 0;   ///< ticks for which up has been held; negative: down
   GroundCheck ground;
   std::int8_t facing = 1;  ///< -1 left, 1 right
   bool rising = false;     ///< moved along up at the end of the last tick
@@ -93,7 +93,7 @@ struct Character {
   SurfaceId wall_surface = kNoSurface;     ///< the one that is touched, or was last
   std::int8_t wall_lost = 0;               ///< the side of the wall that was last lost
   bool wall_let_go = false;                ///< left, but still touched: nothing holds it there
-  std::int8_t wall_spent = 0;              ///< a side that may not be left again before a landing
+  std::int8_t wall_spent = 0;              ///< a side that may not be left again for now
   std::int8_t cling_side = 0;              ///< the side for which `cling_left` counts
   std::int64_t cling_left = 0;             ///< ticks for which it may still stay where it is
   std::int64_t wall_coyote_left = 0;       ///< decisions that may still leave a wall that was lost

@@ -88,6 +88,8 @@ struct Rules {
   std::int64_t sustain_ticks = 0;
   std::int64_t charge_ticks = 0;  ///< to fill the gauge; 0: no charging
   double charge_launch = 0;       ///< u/s, with a full gauge
+  std::int64_t charge_tap = 0;    ///< ticks of holding before it begins to fill
+  ChargeCurve charge_even_in = ChargeCurve::height;
   double charge_bend = 0;
   bool charge_may_run = true;
   std::int32_t air_jumps = 0;

@@ -33,6 +33,9 @@ enum class CutStyle {
   weight,  ///< gravity is multiplied by `weight` until the apex
 };
 
+/// What grows evenly with the gauge of a charge.
+enum class ChargeCurve { height, speed };
+
 /// A length of time, kept as it was written: seconds, or ticks of the tuning's own tick rate.
 struct Duration {
   enum class Unit { seconds, ticks };
@@ -119,7 +122,8 @@ struct WallExit {
   Duration steer_lock{};  ///< the held direction does nothing for this long
   Duration steer_fade{};  ///< then its rates grow from nothing for this long
   bool restore = false;   ///< whether air jumps and dashes come back
-  bool same_wall = true;  ///< whether the same side may be left again before a landing
+  /// Whether the same side may be left again before a landing, or an exit from the other side.
+  bool same_wall = true;
 };
 
 [[nodiscard]] inline bool operator==(const WallExit& a, const WallExit& b) noexcept {
@@ -197,8 +201,10 @@ struct Tuning {
     struct Charge {
       Duration time{};               ///< to fill the gauge; 0: no charging
       std::optional<double> height;  ///< u, of a jump with a full gauge
-      double bend = 0;               ///< -1 … 1: the height grows late, evenly or early
-      bool may_run = true;           ///< whether it may run while it charges
+      Duration tap{};  ///< a hold of no more than this is a plain jump; the gauge fills after it
+      ChargeCurve even_in = ChargeCurve::height;
+      double bend = 0;      ///< -1 … 1: that grows late, evenly or early
+      bool may_run = true;  ///< whether it may run while it charges
     } charge{};
 
     struct AirJumps {
