@@ -101,7 +101,7 @@ Vec Units::meant(Dimension dimension, Vec told) const noexcept {
 std::string Units::name(Dimension dimension) const { return unit_in(convention, dimension); }
 
 std::string Units::text(Dimension dimension, double meant, int digits) const {
-  const std::string number = fmt::format("{:.{}g}", told(dimension, meant), digits);
+  std::string number = fmt::format("{:.{}g}", told(dimension, meant), digits);
   std::string unit = name(dimension);
   if (unit.empty()) return number;
   if (unit == "ticks" && number == "1") unit = "tick";
