@@ -53,6 +53,24 @@ void face(Tick& tick, FacingRule rule, double towards) noexcept {
 
 // ---- the end of a tick --------------------------------------------------------------------------
 
+// Tells of modes that the body has come into, or out of, by the end of the tick, whatever ended
+// them: once each.
+void note_modes(Tick& tick) noexcept {
+  Character& character = tick.character;
+  const int side = character.wall != 0 ? character.wall : character.wall_lost;
+  const auto tell = [&](std::uint8_t bit, bool on, EventKind started, EventKind ended,
+                        std::uint8_t detail) {
+    if (((character.modes_seen & bit) != 0) == on) return;
+    character.modes_seen = static_cast<std::uint8_t>(character.modes_seen ^ bit);
+    tick.note(on ? started : ended, 1, detail);
+  };
+  tell(kHoldSeen, character.at_wall, EventKind::hold_started, EventKind::hold_ended,
+       side_detail(side));
+  tell(kGlideSeen, character.gliding, EventKind::glide_started, EventKind::glide_ended, 0);
+  // The press has told of its start.
+  tell(kFastFallSeen, character.fast_falling, EventKind::fast_fell, EventKind::fast_fall_ended, 0);
+}
+
 void count_down(std::int64_t& ticks) noexcept {
   if (ticks > 0) --ticks;
 }
@@ -78,7 +96,9 @@ void finish_dash(Tick& tick) noexcept {
 void finish_timers(Tick& tick) noexcept {
   Character& character = tick.character;
   if (character.status_seen != 0) {
-    for (Status& status : character.status) count_down(status.left);
+    for (Status& status : character.status) {
+      if (status.left != kForEver) count_down(status.left);
+    }
   }
   if (character.steer_lock_left > 0) {
     --character.steer_lock_left;
@@ -127,6 +147,7 @@ void finish(Tick& tick) noexcept {
   if (!tick.held.jump) character.glide_armed = false;
   character.at_wall = !character.grounded() && tick.rise <= 0 && held_at_wall(tick);
   character.gliding = !character.grounded() && tick.rise < 0 && glides(tick);
+  note_modes(tick);
   face(tick, FacingRule::speed, tick.run);
   finish_timers(tick);
   character.velocity = in_world(tick.run, tick.rise);

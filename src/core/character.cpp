@@ -52,9 +52,14 @@ std::string_view name_of(EventKind kind) noexcept {
     case EventKind::fast_fell: return "fast_fell";
     case EventKind::charge_started: return "charge_started";
     case EventKind::charge_lost: return "charge_lost";
-    case EventKind::let_go: break;
+    case EventKind::let_go: return "let_go";
+    case EventKind::hold_started: return "hold_started";
+    case EventKind::hold_ended: return "hold_ended";
+    case EventKind::glide_started: return "glide_started";
+    case EventKind::glide_ended: return "glide_ended";
+    case EventKind::fast_fall_ended: break;
   }
-  return "let_go";
+  return "fast_fall_ended";
 }
 
 std::string_view name_of(LeaveReason reason) noexcept {
@@ -73,9 +78,11 @@ std::string_view name_of(StatusKind kind) noexcept {
     case StatusKind::no_control: return "no_control";
     case StatusKind::stun: return "stun";
     case StatusKind::no_jump: return "no_jump";
-    case StatusKind::slow: break;
+    case StatusKind::slow: return "slow";
+    case StatusKind::no_cling: return "no_cling";
+    case StatusKind::slow_fall: break;
   }
-  return "slow";
+  return "slow_fall";
 }
 
 std::string_view detail_of(const Event& event) noexcept {
@@ -92,7 +99,9 @@ std::string_view detail_of(const Event& event) noexcept {
     case EventKind::unlocked: return name_of(static_cast<StatusKind>(event.detail));
     case EventKind::wall_touched:
     case EventKind::wall_left:
-    case EventKind::let_go: return event.detail == 0 ? "left" : "right";
+    case EventKind::let_go:
+    case EventKind::hold_started:
+    case EventKind::hold_ended: return event.detail == 0 ? "left" : "right";
     default: return {};
   }
 }
@@ -123,8 +132,8 @@ bool operator==(const Character& a, const Character& b) noexcept {
                     c.wall_let_go, c.wall_spent, c.cling_side, c.cling_left, c.wall_coyote_left,
                     c.wall_buffer_left, c.wall_lost_tick, c.steer_lock_left, c.steer_fade_left,
                     c.steer_fade_ticks, c.dash_left, c.dash_way, c.dashes_used,
-                    c.dash_cooldown_left, c.dash_buffer_left, c.status, c.status_seen, c.pushed,
-                    c.dash_broken, c.charge_broken, c.touching);
+                    c.dash_cooldown_left, c.dash_buffer_left, c.status, c.status_seen, c.modes_seen,
+                    c.pushed, c.dash_broken, c.charge_broken, c.touching);
   };
   return fields(a) == fields(b);
 }

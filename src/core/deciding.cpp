@@ -195,6 +195,7 @@ void decide_fast_fall(Tick& tick) noexcept {
     tick.rise = smaller(tick.rise, -tick.rules.fast_speed);
     if (rose) note_apex(tick, 0);
   }
+  tick.character.modes_seen |= kFastFallSeen;
   tick.note(EventKind::fast_fell, 0, 0, -tick.rise);
 }
 

@@ -396,6 +396,7 @@ bool is_held_at_wall(const Moment& moment) noexcept {
   const Character& character = moment.character;
   const Rules& rules = moment.rules;
   if (moment.supported || character.wall_let_go) return false;
+  if (character.has(StatusKind::no_cling)) return false;
   if (rules.slide_speed == kNoSpeed && rules.cling_ticks == 0) return false;
   if (rules.wall_hold == WallHold::push && !is_held(moment.steer.x, character.wall)) return false;
   return moment.world.surface(character.wall_surface).cling;
@@ -448,9 +449,13 @@ void find_phase(const Moment& moment, bool dashes, GravityPhase& phase) noexcept
   phase.share = moment.in_grace ? rules.coyote_gravity : 1;
   phase.terminal = rules.terminal_speed;
   phase.decay = rules.fall_over_speed;
+  if (character.has(StatusKind::slow_fall)) {
+    phase.fall_share = character.status[static_cast<std::size_t>(StatusKind::slow_fall)].share;
+    phase.terminal = phase.terminal * phase.fall_share;
+  }
   if (character.fast_falling) {
     phase.weight = rules.fast_factor;
-    phase.terminal = larger(rules.terminal_speed * rules.fast_factor, rules.fast_speed);
+    phase.terminal = larger(phase.terminal * rules.fast_factor, rules.fast_speed);
   }
   if (rules.slide_speed != kNoSpeed && held_at_wall(moment)) {
     phase.terminal = smaller(phase.terminal, rules.slide_speed);

@@ -89,7 +89,9 @@ void adopt(Character& character, const Rules& before, const Rules& after) noexce
   if (c.air_jumps_used > after.air_jumps) c.air_jumps_used = after.air_jumps;
   if (c.dashes_used > after.dash_charges) c.dashes_used = after.dash_charges;
   if (after.cut_style == CutStyle::none) c.cut_armed = c.cut_heavy = false;
-  for (Status& status : c.status) status.left = in_ticks(status.left);
+  for (Status& status : c.status) {
+    if (status.left != kForEver) status.left = in_ticks(status.left);
+  }
   // Moments of the past stay as long ago as they were.
   for (std::int64_t* then : {&c.launch_tick, &c.ground_lost_tick, &c.wall_lost_tick}) {
     if (ratio != 1 && *then != kLongAgo) {

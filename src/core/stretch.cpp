@@ -36,7 +36,7 @@ Goal goal_of(double speed, const Drive& drive) noexcept {
 // Gravity at a speed along up, in the hang band or not, before terminal speed has its say.
 double gravity_at(double rise, bool in_band, const GravityPhase& phase,
                   const Rules& rules) noexcept {
-  double gravity = rise > 0 ? rules.rise_gravity : rules.fall_gravity;
+  double gravity = rise > 0 ? rules.rise_gravity : rules.fall_gravity * phase.fall_share;
   if (rise > 0 && phase.heavy) gravity = gravity * rules.cut_weight;
   if (in_band) gravity = gravity * rules.hang.gravity;
   return gravity * phase.share * phase.weight;

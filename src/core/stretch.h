@@ -41,11 +41,12 @@ double damped_share(double speed, double target, const DriveRules& rules) noexce
 
 // What decides a falling body's gravity, apart from its speed.
 struct GravityPhase {
-  bool floats = false;  // nothing pulls: a sustained jump, a dash, a cling
-  bool heavy = false;   // a weight cut is in force
-  bool hangs = false;   // the hang band applies
-  double share = 1;     // of gravity, in the time of grace
-  double weight = 1;    // factor on gravity, in a fast fall
+  bool floats = false;    // nothing pulls: a sustained jump, a dash, a cling
+  bool heavy = false;     // a weight cut is in force
+  bool hangs = false;     // the hang band applies
+  double share = 1;       // of gravity, in the time of grace
+  double weight = 1;      // factor on gravity, in a fast fall
+  double fall_share = 1;  // of gravity while falling, in a slow fall
   double terminal = std::numeric_limits<double>::infinity();  // u/s along down
   double decay = 0;                                           // u/s² of a faster fall
 };

@@ -65,6 +65,11 @@ struct Tick : Moment {
   tick.note(EventKind::apex, fraction);
 }
 
+// The bits of a character's `modes_seen`.
+inline constexpr std::uint8_t kHoldSeen = 1;
+inline constexpr std::uint8_t kGlideSeen = 2;
+inline constexpr std::uint8_t kFastFallSeen = 4;
+
 // Whether gravity leaves this tick alone, since it launches.
 [[maybe_unused]] static inline bool skips_gravity(const Tick& tick) noexcept {
   return tick.launched && !tick.rules.gravity_on_launch_tick &&

@@ -36,7 +36,7 @@ std::string reason_text(const Trial& trial, const std::string& surface) {
     case Hurdle::beaten: return "another came first";
     case Hurdle::locked:
       return "locked by " + std::string(name_of(static_cast<StatusKind>(trial.need))) +
-             " for another " + have +
+             (trial.have == kForEver ? " until that is taken back" : " for another " + have) +
              (trial.surface == kNoSurface ? "" : ", since " + surface + " was touched");
     case Hurdle::not_allowed: return "the tuning does not allow it";
     case Hurdle::off: return "the tuning has none";

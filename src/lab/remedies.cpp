@@ -108,7 +108,7 @@ class Search {
       }
     }
     for (const KnobValue& value : values) {
-      const auto one = attempt(value);
+      auto one = attempt(value);
       if (one && one->met) return one;
     }
     return std::nullopt;
@@ -132,7 +132,7 @@ class Search {
     for (int i = 1; i <= most; ++i) {
       for (const double amount : {from + i, from - i}) {
         if (amount < 0) continue;
-        const auto one = attempt(at(amount));
+        auto one = attempt(at(amount));
         if (one && one->met) return one;
       }
     }
@@ -197,7 +197,7 @@ class Search {
       const double extra = std::abs(amount - edge);
       constexpr double kMuch = 0.1;  // of the way, for the sake of a shorter number
       if (extra > kMuch * std::abs(edge - amount_of(from_))) continue;
-      const auto one = attempt_at(amount);
+      auto one = attempt_at(amount);
       if (one && one->met) return one;
     }
     return far;

@@ -35,12 +35,17 @@ std::optional<Rehearsal> come_to_wall(Subject& subject) {
   return rehearsal;
 }
 
-bool tells_of_wall_jump(const Rehearsal& rehearsal) {
+// Whether the last tick has an event of that kind, and with that detail if one is asked for.
+bool tells_of(const Rehearsal& rehearsal, EventKind kind, std::optional<JumpKind> jump = {}) {
   const Trace trace = rehearsal.trace();
   return std::any_of(trace.events.begin(), trace.events.end(), [&](const Event& event) {
-    return event.kind == EventKind::jumped && event.tick == rehearsal.now().tick &&
-           event.detail == static_cast<std::uint8_t>(JumpKind::wall);
+    const bool fits = !jump || event.detail == static_cast<std::uint8_t>(*jump);
+    return event.kind == kind && fits && event.tick == rehearsal.now().tick;
   });
+}
+
+bool tells_of_wall_jump(const Rehearsal& rehearsal) {
+  return tells_of(rehearsal, EventKind::jumped, JumpKind::wall);
 }
 
 // The velocity after a press in the open, of a body that has fallen as long as one beside a wall.
@@ -78,8 +83,7 @@ void leave_wall_by_steering(Rehearsal& rehearsal, const SubjectTraits& traits) {
   const double touch = rehearsal.now().feet.x - 0.0015 * traits.body_width;
   rehearsal.hold_until(kLeft, 1, [&](const Sample&, const Sample& now) {
     if (!traits.gives_events) return now.feet.x < touch;
-    const Trace trace = rehearsal.trace();
-    return !trace.events.empty() && trace.events.back().kind == EventKind::wall_left;
+    return tells_of(rehearsal, EventKind::wall_left);
   });
 }
 

@@ -37,7 +37,7 @@ std::optional<Event> event_of(std::string_view text) {
   }
   const std::size_t colon = std::min(text.find(':'), text.size());
   const std::string_view detail = text.substr(std::min(colon + 1, text.size()));
-  const auto last = static_cast<int>(EventKind::let_go);
+  const auto last = static_cast<int>(kLastEvent);
   for (int kind = 0; kind <= last; ++kind) {
     event.kind = static_cast<EventKind>(kind);
     if (name_of(event.kind) != text.substr(0, colon)) continue;

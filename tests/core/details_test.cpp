@@ -296,6 +296,88 @@ TEST(Walls, HoldTheSpeedStillInEveryLoop) {
   }
 }
 
+// Every mode is told when the body comes into it and out of it, once each, whatever ended it.
+TEST(Modes, AreEnteredAndLeftOnceEach) {
+  Tuning tuning = pip();
+  tuning.wall.slide_speed = 3;
+  tuning.fall.glide.speed = 3;
+  tuning.fall.fast.speed = 20;
+  tuning.jump.air_jumps.count = 1;
+  tuning.wall.exits = {{"jump", WallPlace::anywhere, {}, 6, 12}, {"down"}};
+  std::uint32_t seed = 99;
+  const auto random = [&seed](std::uint32_t n) {
+    seed = seed * 1664525U + 1013904223U;
+    return (seed >> 16U) % n;
+  };
+  const LevelWorld world = world_of({{{-9, -1}, {9, 0}}, {{5, -1}, {6, 30}}, {{-6, -1}, {-5, 30}}});
+  const std::pair<EventKind, EventKind> pairs[] = {
+      {EventKind::hold_started, EventKind::hold_ended},
+      {EventKind::glide_started, EventKind::glide_ended},
+      {EventKind::fast_fell, EventKind::fast_fall_ended}};
+  for (const JumpLoop& loop : all_loops({60})) {
+    const Rules rules = rules_of(with_loop(tuning, loop));
+    Mover run(rules, world, {0, 0});
+    bool on[3] = {};
+    int starts[3] = {};
+    Controls held;
+    for (int i = 0; i < 6000; ++i) {
+      if (i % 7 == 0) {
+        held = {static_cast<std::int8_t>(static_cast<int>(random(3) - 1) * 127),
+                static_cast<std::int8_t>(random(6) == 0 ? -127 : 0), random(2) == 0, false};
+      }
+      if (random(300) == 0) push(run.character, {{5, 8}}, {}, rules);
+      for (const Event& event : run.advance(held)) {
+        for (std::size_t k = 0; k < 3; ++k) {
+          if (event.kind == pairs[k].first) {
+            ASSERT_FALSE(on[k]) << name_of(event.kind) << " twice, tick " << i;
+            on[k] = true;
+            ++starts[k];
+          } else if (event.kind == pairs[k].second) {
+            ASSERT_TRUE(on[k]) << name_of(event.kind) << " of nothing, tick " << i;
+            on[k] = false;
+          }
+        }
+      }
+      ASSERT_EQ(on[0], run.character.stance() == Stance::at_wall) << i;
+      ASSERT_EQ(on[1], run.character.stance() == Stance::gliding) << i;
+      ASSERT_EQ(on[2], run.character.fast_falling) << i;
+    }
+    for (const int count : starts) EXPECT_GT(count, 5) << text_of(loop);
+  }
+}
+
+TEST(Statuses, ForbidHoldingOnAndSlowTheFall) {
+  const LevelWorld world = world_of(walled());
+  Tuning tuning = pip();
+  tuning.wall.slide_speed = 2;
+  const Rules rules = rules_of(tuning);
+  Mover run(rules, world, {5 - 0.4 - 0.01, 80});
+  run.advance(kRight, 30);
+  EXPECT_EQ(run.character.stance(), Stance::at_wall);
+  set_status(run.character, StatusKind::no_cling, {10, 7});
+  run.advance(kRight, 10);
+  EXPECT_EQ(run.character.stance(), Stance::falling);
+  EXPECT_LT(run.character.velocity.y, -8);
+  run.advance(kRight, 30);
+  EXPECT_EQ(run.character.stance(), Stance::at_wall) << "it takes hold again by itself";
+
+  for (const JumpLoop& loop : all_loops({60})) {
+    const Rules slow = rules_of(with_loop(pip(), loop));
+    Mover fall(slow, world, {0, 80});
+    set_status(fall.character, StatusKind::slow_fall, {kForEver, 3, 0.25});
+    fall.advance(kNothing, 12);
+    EXPECT_NEAR(fall.character.velocity.y, -slow.fall_gravity / 4 * 12 / 60, 1e-9) << text_of(loop);
+    fall.advance(kNothing, 60);
+    EXPECT_EQ(fall.character.velocity.y, -24.0 / 4) << "terminal speed as well";
+    EXPECT_EQ(fall.character.status[static_cast<std::size_t>(StatusKind::slow_fall)].left,
+              kForEver);
+    set_status(fall.character, StatusKind::slow_fall, {});
+    fall.advance(kNothing, 5);
+    EXPECT_EQ(fall.all(EventKind::unlocked).size(), 1U) << "until it is taken back";
+    EXPECT_LT(fall.character.velocity.y, -10);
+  }
+}
+
 // Whatever rules come in between, no window is longer than they allow, and none that is open and
 // still allowed is lost.
 TEST(Adopt, KeepsWhatIsOpenWithinTheNewRules) {
@@ -408,6 +490,7 @@ TEST(Equality, SeesEveryField) {
       [](Character& c) { c.status[3].reason = 1; },
       [](Character& c) { c.status[1].share = 0.5; },
       [](Character& c) { c.status_seen = 1; },
+      [](Character& c) { c.modes_seen = 1; },
       [](Character& c) { c.pushed = true; },
       [](Character& c) { c.dash_broken = true; },
       [](Character& c) { c.charge_broken = true; },

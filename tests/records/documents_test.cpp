@@ -37,7 +37,7 @@ TEST(TraceCsv, WrittenThenReadIsTheSame) {
     if (i > 0) sample.held = {static_cast<std::int8_t>(3 * i), -127, i % 2 == 0, i % 5 == 0};
     trace.samples.push_back(sample);
   }
-  for (int kind = 0; kind <= static_cast<int>(EventKind::let_go); ++kind) {
+  for (int kind = 0; kind <= static_cast<int>(kLastEvent); ++kind) {
     for (std::uint8_t detail = 0; detail < kEventDetails; ++detail) {
       Event event{
           static_cast<EventKind>(kind), detail, kNoSurface, kind + 1, 0.1 * detail, {}, 1.0 / 3};

@@ -46,11 +46,14 @@ struct GroundCheck {
   double gap = 0;                  ///< u between feet and surface, along the normal
 };
 
+/// A number of ticks that never runs out: a status lasts until it is taken back.
+inline constexpr std::int64_t kForEver = std::numeric_limits<std::int64_t>::max();
+
 /// Something that is not possible for a time.
 struct Status {
-  std::int64_t left = 0;           ///< ticks; 0: possible
+  std::int64_t left = 0;           ///< ticks, or kForEver; 0: possible
   std::uint32_t reason = 0;        ///< the game's own number for why
-  double share = 1;                ///< of top speed, for StatusKind::slow
+  double share = 1;                ///< for StatusKind::slow and slow_fall
   SurfaceId surface = kNoSurface;  ///< the one whose touch set it, if one did
 };
 
@@ -115,6 +118,7 @@ struct Character {
   // What comes from outside.
   std::array<Status, kStatusKinds> status{};  ///< by StatusKind
   std::uint8_t status_seen = 0;               ///< a bit for each that an event has told of
+  std::uint8_t modes_seen = 0;                ///< a bit for hold, glide and fast fall: the same
   bool pushed = false;                        ///< since the last tick
   bool dash_broken = false;                   ///< by that push
   bool charge_broken = false;                 ///< by that push

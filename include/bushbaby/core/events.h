@@ -32,7 +32,13 @@ enum class EventKind : std::uint8_t {
   charge_started,  ///< the gauge of a jump begins to fill
   charge_lost,     ///< it was emptied without a jump
   let_go,          ///< a wall was left by a row that gives no speed along up
+  hold_started,    ///< it slides along a wall, or clings to it; detail: as for wall_touched
+  hold_ended,      ///< it does no more; detail: as for wall_touched
+  glide_started,   ///< it falls no faster than a glide does
+  glide_ended,
+  fast_fall_ended,
 };
+inline constexpr EventKind kLastEvent = EventKind::fast_fall_ended;
 
 enum class JumpKind : std::uint8_t { ground, air, wall, charged };
 enum class LeaveReason : std::uint8_t { jumped, walked_off, lifted, pushed, dashed };
@@ -47,8 +53,10 @@ enum class StatusKind : std::uint8_t {
   stun,        ///< nothing that is held or pressed counts; the run brakes
   no_jump,     ///< no jump of any kind
   slow,        ///< a part of top speed
+  no_cling,    ///< no wall holds the body: it neither slides nor clings
+  slow_fall,   ///< a part of gravity while falling, and of terminal speed
 };
-inline constexpr std::size_t kStatusKinds = 4;
+inline constexpr std::size_t kStatusKinds = 6;
 
 /// "no_control", "stun", …
 [[nodiscard]] std::string_view name_of(StatusKind kind) noexcept;
