@@ -84,6 +84,7 @@ void finish_dash(Tick& tick) noexcept {
   if (character.dash_left == 0) return;  // it ended on the way
   if (tick.run == 0 && tick.rise == 0) {
     end_dash(tick, DashEnd::blocked, 1);
+    if (character.grounded()) character.dashes_used = 0;  // it stands, and dashes no more
   } else if (character.dash_left == 1) {
     tick.run = tick.run * tick.rules.dash_keep;
     tick.rise = tick.rise * tick.rules.dash_keep;
