@@ -127,7 +127,7 @@ void play(std::uint32_t seed, Count& count) {
     if (situation.one_in(150)) {
       push(character, {{situation.uniform(-12, 12), situation.uniform(-6, 12)}}, {}, rules);
     }
-    if (character.tick % 2 == 0) check_available(character, held, rules, world, count);
+    check_available(character, held, rules, world, count);
     const Explanation told = explain(character, held, rules, world);
     Character unwatched = character;
     Explanation written;
