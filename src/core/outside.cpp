@@ -60,20 +60,32 @@ void adopt(Character& character, const Rules& before, const Rules& after) noexce
     const std::int64_t whole = whole_ticks(static_cast<double>(left) * ratio);
     return whole > 0 ? whole : 1;
   };
-  const auto keep = [&in_ticks](std::int64_t& left, std::int64_t most) {
+  // Of a time that may last so long, what is left: no more than is left now, nor than the new rules
+  // leave of it.
+  const auto keep = [&in_ticks, ratio](std::int64_t& left, std::int64_t lasted, std::int64_t lasts) {
+    const auto passed = static_cast<double>(left > 0 && left < lasted ? lasted - left : 0);
+    const std::int64_t used = whole_ticks(passed * ratio);
     const std::int64_t ticks = in_ticks(left);
+    const std::int64_t most = lasts > used ? lasts - used : 0;
     left = ticks < most ? ticks : most;
   };
-  keep(c.coyote_left, after.coyote_ticks);
-  keep(c.buffer_left, after.buffer_ticks);
-  keep(c.sustain_left, after.sustain_ticks);
-  keep(c.charge_held, after.charge_ticks);
-  keep(c.cling_left, after.cling_ticks);
-  keep(c.wall_coyote_left, after.wall_coyote_ticks);
-  keep(c.wall_buffer_left, after.wall_buffer_ticks);
-  keep(c.dash_left, after.dash_charges > 0 ? after.dash_ticks : 0);
-  keep(c.dash_cooldown_left, after.dash_cooldown);
-  keep(c.dash_buffer_left, after.dash_buffer > 0 ? after.dash_buffer : 1);
+  keep(c.coyote_left, before.coyote_ticks, after.coyote_ticks);
+  keep(c.buffer_left, before.buffer_ticks, after.buffer_ticks);
+  keep(c.sustain_left, before.sustain_ticks, after.sustain_ticks);
+  keep(c.cling_left, before.cling_ticks, after.cling_ticks);
+  keep(c.wall_coyote_left, before.wall_coyote_ticks, after.wall_coyote_ticks);
+  keep(c.wall_buffer_left, before.wall_buffer_ticks, after.wall_buffer_ticks);
+  keep(c.dash_cooldown_left, before.dash_cooldown, after.dash_cooldown);
+  // A press that waits for the tick after a jump waits without a buffer too.
+  keep(c.dash_buffer_left, before.dash_buffer, after.dash_buffer > 0 ? after.dash_buffer : 1);
+  const auto at_most = [](std::int64_t ticks, std::int64_t most) {
+    return ticks < most ? ticks : most;
+  };
+  // A dash goes on for a tick at least, which tells of its end; a gauge that is not kept is lost.
+  c.dash_left = at_most(in_ticks(c.dash_left), after.dash_ticks);
+  const bool charged = c.charge_held > 0;
+  c.charge_held = at_most(in_ticks(c.charge_held), after.charge_ticks);
+  if (charged && c.charge_held == 0) c.charge_broken = true;
   // Which row a lock came from is not known; the longest that there is bounds it.
   std::int64_t lock = 0;
   std::int64_t fade = 0;
@@ -82,8 +94,8 @@ void adopt(Character& character, const Rules& before, const Rules& after) noexce
     lock = row.steer_lock > lock ? row.steer_lock : lock;
     fade = row.steer_fade > fade ? row.steer_fade : fade;
   }
-  keep(c.steer_lock_left, lock);
-  keep(c.steer_fade_left, fade);
+  c.steer_lock_left = at_most(in_ticks(c.steer_lock_left), lock);
+  c.steer_fade_left = at_most(in_ticks(c.steer_fade_left), fade);
   c.steer_fade_ticks = in_ticks(c.steer_fade_ticks);
   if (c.steer_fade_ticks < c.steer_fade_left) c.steer_fade_ticks = c.steer_fade_left;
   if (c.air_jumps_used > after.air_jumps) c.air_jumps_used = after.air_jumps;

@@ -66,7 +66,9 @@ std::string reason_text(const Trial& trial, const std::string& surface) {
     case Hurdle::at_wall: return "the body is held at a wall";
     case Hurdle::launching: break;
   }
-  return "the body jumps in this tick; the press waits for the next";
+  return trial.candidate == Candidate::dash
+             ? "the body jumps in this tick; the press waits for the next"
+             : "the body jumps in this tick";
 }
 
 }  // namespace

@@ -55,17 +55,30 @@ double turned(const Convention& convention, double y) noexcept {
 bool read_one_unit(Convention& convention, std::string_view text) {
   const std::size_t space = text.find(' ');
   const auto number = parse_number(text.substr(0, space));
-  if (!number || !(*number > 0) || !std::isfinite(*number)) return false;
-  if (space == std::string_view::npos ||
-      text.find_first_not_of(' ', space) == std::string_view::npos) {
-    return false;
-  }
+  constexpr double kMost = 1e6;
+  if (!number || !(*number >= 1 / kMost) || !(*number <= kMost)) return false;
+  const std::size_t begin = std::min(text.find_first_not_of(' ', space), text.size());
+  const std::string_view name = text.substr(begin);
+  // What is called u is one of the world's.
+  if (!is_length_name(name) || (name == "u" && *number != 1)) return false;
   convention.lengths_per_unit = *number;
-  convention.length_name = text.substr(text.find_first_not_of(' ', space));
+  convention.length_name = name;
   return true;
 }
 
 }  // namespace
+
+bool is_length_name(std::string_view name) noexcept {
+  constexpr std::size_t kLongest = 12;
+  if (name.empty() || name.size() > kLongest) return false;
+  for (const char c : name) {
+    const auto byte = static_cast<unsigned char>(c);
+    const bool letter =
+        (byte >= 'a' && byte <= 'z') || (byte >= 'A' && byte <= 'Z') || byte >= 0x80;
+    if (!letter) return false;
+  }
+  return name != "s" && name != "ms" && name != "tick" && name != "ticks";
+}
 
 double factor_of(const Convention& convention, Dimension dimension, double tick_rate) noexcept {
   const Powers powers = powers_of(dimension);
@@ -116,7 +129,9 @@ Vec from_convention(const Convention& convention, Vec written, Dimension dimensi
 
 std::string set_convention(Convention& convention, std::string_view key, std::string_view value) {
   if (key == "one_unit") {
-    return read_one_unit(convention, value) ? "" : "a number above 0 and a name, such as \"16 px\"";
+    return read_one_unit(convention, value)
+               ? ""
+               : "a number from 1e-6 to 1e6 and a name of letters, such as \"16 px\"";
   }
   if (key == "vertical") {
     convention.vertical_down = value == "down";

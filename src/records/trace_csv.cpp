@@ -100,7 +100,11 @@ class TraceReader {
     const auto y = heading("y");
     const std::string time = heading("time").unit;
     Convention& convention = units_.convention;
-    if (!x.unit.empty()) convention.length_name = x.unit;
+    if (is_length_name(x.unit)) {
+      convention.length_name = x.unit;
+    } else {
+      expect("x", x.unit, "the name of a length, such as px");
+    }
     convention.vertical_down = y.down;
     convention.per_tick = time == "tick" || time == "ticks";
     milliseconds_ = time == "ms";

@@ -1,4 +1,5 @@
 // Small rules that are easily lost: each has a test that fails without it.
+#include <algorithm>
 #include <functional>
 #include <random>
 
@@ -394,12 +395,16 @@ TEST(Adopt, KeepsWhatIsOpenWithinTheNewRules) {
   run.character.air_jumps_used = 3;
 
   Tuning shorter = tuning;
-  shorter.jump.coyote = {4, Duration::Unit::ticks};
+  shorter.jump.coyote = {5, Duration::Unit::ticks};
   shorter.jump.air_jumps.count = 1;
   Character c = run.character;
   adopt(c, before, rules_of(shorter));
-  EXPECT_EQ(c.coyote_left, 4) << "no longer than the new rules allow";
+  EXPECT_EQ(c.coyote_left, 2) << "five in all, of which three have passed";
   EXPECT_EQ(c.air_jumps_used, 1);
+  shorter.jump.coyote = {3, Duration::Unit::ticks};
+  c = run.character;
+  adopt(c, before, rules_of(shorter));
+  EXPECT_EQ(c.coyote_left, 0) << "over, under the new rules";
   c = run.character;
   adopt(c, before, rules_of(at_tick_rate(tuning, 120)));
   EXPECT_EQ(c.coyote_left, 14) << "as long in seconds";
@@ -410,6 +415,34 @@ TEST(Adopt, KeepsWhatIsOpenWithinTheNewRules) {
   c = run.character;
   adopt(c, before, before);
   EXPECT_TRUE(c == run.character) << "the same rules change nothing";
+}
+
+// What new rules do not allow ends, and is told like any other end.
+TEST(Adopt, TellsWhatItEnds) {
+  const LevelWorld world(flat_floor());
+  Tuning able = pip();
+  able.dash.charges = 1;
+  able.dash.distance = 3;
+  able.dash.time = Duration{20, Duration::Unit::ticks};
+  able.jump.charge.time = {30, Duration::Unit::ticks};
+  able.jump.charge.height = 5;
+  const Rules with = rules_of(able);
+  const Rules without = rules_of(pip());
+  Mover dash(with, world, {0, 0});
+  dash.advance({127, 0, false, true}, 3);
+  ASSERT_EQ(dash.character.stance(), Stance::dashing);
+  Mover gauge(with, world, {0, 0});
+  gauge.advance(kJump, 5);
+  ASSERT_EQ(gauge.all(EventKind::charge_started).size(), 1U);
+  const auto ended_by = [&](Mover& run, EventKind kind) {
+    adopt(run.character, with, without);
+    const Events events = bushbaby::advance(run.character, kNothing, without, world);
+    return std::any_of(events.begin(), events.end(),
+                       [kind](const Event& event) { return event.kind == kind; });
+  };
+  EXPECT_TRUE(ended_by(dash, EventKind::dash_ended));
+  EXPECT_NE(dash.character.stance(), Stance::dashing);
+  EXPECT_TRUE(ended_by(gauge, EventKind::charge_lost));
 }
 
 TEST(Bounce, EndsWhereGravityTakesItBackWithinATick) {

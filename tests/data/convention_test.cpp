@@ -143,13 +143,27 @@ struct Bad {
   const char* message;
 };
 
+// The name of a length stands in headings of CSV, in pictures and beside numbers: none but letters.
+TEST(Convention, NamesOfLengthsAreNamesAndNothingElse) {
+  for (const char* name : {"px", "tiles", "Bl\u00f6cke", "m"}) EXPECT_TRUE(is_length_name(name));
+  for (const char* name : {"", "a,b", "a b", "px\nx", "\"px", "px/s", "16", "s", "tick", "ticks",
+                           "ms", "=1+1", "x(1)", "\x1b[31m", "a name that is far too long"}) {
+    EXPECT_FALSE(is_length_name(name)) << name;
+    EXPECT_FALSE(parse_convention(std::string("one_unit=16 ") + name, "x")) << name;
+  }
+  EXPECT_FALSE(parse_convention("one_unit=16 u", "x")) << "that name is taken";
+  EXPECT_FALSE(parse_convention("one_unit=1e300 px", "x"));
+  EXPECT_TRUE(parse_convention("one_unit=1 u", "x"));
+}
+
 TEST(Convention, SaysWhatIsWrong) {
   const Bad gallery[] = {
       {"one_unit=16",
-       "x: one_unit: found 16, expected a number above 0 and a name, such as \"16 "
+       "x: one_unit: found 16, expected a number from 1e-6 to 1e6 and a name of letters, such as "
+       "\"16 "
        "px\""},
       {"one_unit=0 px",
-       "x: one_unit: found 0 px, expected a number above 0 and a name, such as "
+       "x: one_unit: found 0 px, expected a number from 1e-6 to 1e6 and a name of letters, such as "
        "\"16 px\""},
       {"vertical=sideways", "x: vertical: found sideways, expected \"up\" or \"down\""},
       {"tine=tick",
@@ -165,7 +179,8 @@ TEST(Convention, SaysWhatIsWrong) {
       parse_tuning("format = \"bushbaby-tuning/1\"\n[convention]\none_unit = 16\n", "t");
   ASSERT_FALSE(file);
   EXPECT_EQ(describe(file.error().front()),
-            "t:3:12: convention.one_unit: found 16, expected a number above 0 and a name, such as "
+            "t:3:12: convention.one_unit: found 16, expected a number from 1e-6 to 1e6 and a name "
+            "of letters, such as "
             "\"16 px\"");
 }
 

@@ -23,9 +23,10 @@ void push(Character& character, const Push& push, Vec source, const Rules& rules
 void set_status(Character& character, StatusKind kind, const Status& status) noexcept;
 
 /// Goes on under other rules from the next tick on: what is under way keeps the time that it has
-/// left, in seconds, as far as the new rules allow that much; nothing that is still open is lost,
-/// and nothing is open for longer than they say. Whoever changes the rules of a character between
-/// two ticks (a slider, a zone, a power) calls it once. Both rules must come from `compile`.
+/// left, in seconds, as far as the new rules leave that much of it. So no window is open for longer
+/// than they say, the time that has passed included, and none that they allow is lost. Whoever
+/// changes the rules of a character between two ticks (a slider, a zone, a power) calls it once.
+/// Both rules must come from `compile`.
 void adopt(Character& character, const Rules& before, const Rules& after) noexcept;
 
 }  // namespace bushbaby

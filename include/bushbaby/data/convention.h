@@ -44,6 +44,10 @@ struct Convention {
 [[nodiscard]] Vec from_convention(const Convention& convention, Vec written, Dimension dimension,
                                   double tick_rate) noexcept;
 
+/// Whether a length may be called so: up to 12 letters (of any script) that are no unit of time, so
+/// that the name can stand in a heading of CSV, beside a number and before a slash.
+[[nodiscard]] bool is_length_name(std::string_view name) noexcept;
+
 /// Sets one key of a convention; the reason if it cannot be: what was expected.
 [[nodiscard]] std::string set_convention(Convention& convention, std::string_view key,
                                          std::string_view value);
