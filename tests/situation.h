@@ -9,6 +9,15 @@
 
 namespace bushbaby::test {
 
+// Whether sanitizers make a tick dear.
+#if defined(__SANITIZE_ADDRESS__)
+inline constexpr bool kSlow = true;
+#elif defined(__has_feature)
+inline constexpr bool kSlow = __has_feature(address_sanitizer);
+#else
+inline constexpr bool kSlow = false;
+#endif
+
 struct Situation {
   // Without `moves` the tuning runs, jumps and falls only, on plain ground.
   explicit Situation(std::uint32_t seed, bool moves = true) : random(seed) {

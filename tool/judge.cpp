@@ -1,5 +1,3 @@
-#include <fmt/format.h>
-
 #include "bushbaby/data/tuning_file.h"
 #include "bushbaby/lab/targets.h"
 #include "bushbaby/records/reports.h"
@@ -12,23 +10,6 @@
 namespace bushbaby::tool {
 
 namespace {
-
-// A curve of quite another size than the arc is likely to be in other units.
-void remark_on_curves(const std::vector<Target>& targets, Subject& subject) {
-  constexpr double kMuch = 5;
-  for (const Target& target : targets) {
-    if (!target.follow) continue;
-    const auto jump = find_drill(target.fact)->record(subject);
-    if (!jump) continue;
-    const double size = relative_size(*target.follow, *jump);
-    if (size < kMuch && size > 1 / kMuch) continue;
-    say(fmt::format(
-        "bushbaby: remark: {} is {:.3g} times the size of the {}; if its numbers are in "
-        "other units, name them in its heading (x px,y px) or in the targets' "
-        "[convention]",
-        target.curve_name, size, target.fact));
-  }
-}
 
 int judge(const Call& call) {
   const auto clashes = find_clashes(call, {call.text("TUNING"), call.text("TARGETS")});
@@ -46,7 +27,9 @@ int judge(const Call& call) {
   remark_on(*file);
 
   CharacterSubject subject(compiled->rules, file->tuning.name);
-  remark_on_curves(*targets, subject);
+  for (const std::string& remark : curve_remarks(*targets, subject)) {
+    say("bushbaby: remark: " + remark);
+  }
   const Judgement judgement = bushbaby::judge(*targets, subject);
   std::vector<MissAdvice> advice;
   for (const Verdict& verdict : judgement.verdicts) {

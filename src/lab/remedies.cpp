@@ -83,9 +83,9 @@ class Search {
   std::optional<Try> attempt(const KnobValue& value) {
     Tuning changed = tuning_;
     if (set_knob(changed, *place_.knob, value, place_.row)) return std::nullopt;
-    const auto measured = measure(changed, target_);
-    if (!measured) return std::nullopt;
-    Try one{value, *measured, off_by(target_.bound, *measured), is_met(target_.bound, *measured)};
+    const Verdict verdict = judge(target_, changed);
+    if (!verdict.measured) return std::nullopt;
+    Try one{value, *verdict.measured, verdict.off_by, verdict.met};
     constexpr double kNoise = 1e-9;
     const bool nearer = std::abs(one.off) < std::abs(nearest_ ? nearest_->off : now_.off) - kNoise;
     if (nearer) nearest_ = one;

@@ -40,7 +40,8 @@ double height_at(double time, const std::vector<CurvePoint>& line) {
   return a.height + share * (after->height - a.height);
 }
 
-Verdict verdict_on(const Target& target, std::optional<double> measured, std::string why_not) {
+Verdict verdict_on(const Target& target, std::optional<double> measured, std::string why_not,
+                   bool or_more = false) {
   Verdict verdict;
   verdict.target = &target;
   verdict.measured = measured;
@@ -48,6 +49,11 @@ Verdict verdict_on(const Target& target, std::optional<double> measured, std::st
   if (measured) {
     verdict.met = is_met(target.bound, *measured);
     verdict.off_by = off_by(target.bound, *measured);
+  }
+  verdict.or_more = or_more;
+  if (or_more && !(verdict.met && target.bound.form == Bound::Form::at_least)) {
+    verdict.met = false;
+    verdict.why_not = "looking ended there, it may be more";
   }
   return verdict;
 }
@@ -60,7 +66,9 @@ Verdict judge_curve(const Target& target, Subject& subject) {
 
 Verdict judge_fact(const Target& target, const DrillReport& report) {
   for (const Fact& fact : report.facts) {
-    if (fact.info->name == target.fact) return verdict_on(target, fact.value, fact.why_not);
+    if (fact.info->name == target.fact) {
+      return verdict_on(target, fact.value, fact.why_not, fact.or_more);
+    }
   }
   return verdict_on(target, std::nullopt, report.skipped);
 }
@@ -195,12 +203,12 @@ Judgement judge(const std::vector<Target>& targets, Subject& subject) {
   return judgement;
 }
 
-std::optional<double> measure(const Tuning& tuning, const Target& target) {
+Verdict judge(const Target& target, const Tuning& tuning) {
   const Compiled compiled = compile(tuning);
-  if (!compiled.ok()) return std::nullopt;
+  if (!compiled.ok()) return verdict_on(target, std::nullopt, "the tuning cannot be");
   CharacterSubject subject(compiled.rules);
-  if (target.follow) return judge_curve(target, subject).measured;
-  return judge_fact(target, run_drill(*drill_of_fact(target.fact), subject)).measured;
+  if (target.follow) return judge_curve(target, subject);
+  return judge_fact(target, run_drill(*drill_of_fact(target.fact), subject));
 }
 
 }  // namespace bushbaby

@@ -310,6 +310,23 @@ std::string drill_json(const Tuning& tuning, const Units& units,
   return json_text(json);
 }
 
+std::vector<std::string> curve_remarks(const std::vector<Target>& targets, Subject& subject) {
+  constexpr double kMuch = 5;  // times another size
+  std::vector<std::string> remarks;
+  for (const Target& target : targets) {
+    if (!target.follow) continue;
+    const auto jump = find_drill(target.fact)->record(subject);
+    if (!jump) continue;
+    const double size = relative_size(*target.follow, *jump);
+    if (size < kMuch && size > 1 / kMuch) continue;
+    remarks.push_back(fmt::format(
+        "{} is {:.3g} times the size of the {}; if its numbers are in other units, name "
+        "them in its heading (x px,y px) or in the targets' [convention]",
+        target.curve_name, size, target.fact));
+  }
+  return remarks;
+}
+
 Rounder rounder_in(const Units& units) {
   return [units](Dimension dimension, double value, int digits) {
     const double told = units.told(dimension, value);
@@ -354,9 +371,12 @@ std::string judgement_table(const Tuning& tuning, const Units& units, const Judg
                         bound_text(target, units));
     if (verdict.measured) {
       const double off = units.told(dimension, verdict.off_by);
-      text += fmt::format("{:>12.6g} {:>12}  ", units.told(dimension, *verdict.measured),
+      text += fmt::format("{:>12} {:>12}  ",
+                          fmt::format("{}{:.6g}", verdict.or_more ? "≥ " : "",
+                                      units.told(dimension, *verdict.measured)),
                           std::abs(verdict.off_by) < 1e-9 ? "0" : fmt::format("{:+.4g}", off));
       text += verdict.met ? "met" : optional ? "missed (should)" : "MISSED";
+      if (verdict.or_more && !verdict.met) text += ": " + verdict.why_not;
     } else {
       text += fmt::format("{:>12} {:>12}  {}: {}", "none", "",
                           optional ? "missed (should)" : "MISSED", verdict.why_not);
@@ -389,6 +409,7 @@ std::string judgement_json(const Tuning& tuning, const Units& units, const Judge
               {"within", bound.form == Bound::Form::aim ? Json(told(bound.hi)) : Json()},
               {"measured", told_json(verdict.measured, dimension, units)},
               {"off_by", verdict.measured ? Json(told(verdict.off_by)) : Json()},
+              {"or_more", verdict.or_more},
               {"verdict", verdict.met ? "met" : "missed"},
               {"priority", target.priority == Priority::must ? "must" : "should"},
               {"weight", target.weight},

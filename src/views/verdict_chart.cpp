@@ -142,7 +142,8 @@ double place_on_row(const Bound& bound, double value) {
 
 std::string value_text(const Verdict& verdict, const Units& units) {
   if (!verdict.measured) return "none";
-  return units.text(dimension_of(*verdict.target), *verdict.measured, 4);
+  return (verdict.or_more ? "≥ " : "") +
+         units.text(dimension_of(*verdict.target), *verdict.measured, 4);
 }
 
 std::string state_text(const Verdict& verdict) {

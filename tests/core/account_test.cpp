@@ -407,16 +407,7 @@ void play(std::uint32_t seed, std::int64_t& ticks, std::multiset<std::string>& s
   }
 }
 
-#if defined(__has_feature)
-#if __has_feature(address_sanitizer)
-#define BUSHBABY_SLOW
-#endif
-#endif
-#ifdef BUSHBABY_SLOW
-constexpr std::uint32_t kSituations = 600;
-#else
-constexpr std::uint32_t kSituations = 6500;
-#endif
+constexpr std::uint32_t kSituations = test::kSlow ? 600 : 6500;
 constexpr std::uint32_t kShards = 4;
 
 class Accounts : public ::testing::TestWithParam<std::uint32_t> {};

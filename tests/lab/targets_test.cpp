@@ -96,6 +96,25 @@ TEST(Judge, MustsDecideAndShouldsAreReported) {
   EXPECT_FALSE(judge(targets, subject).met());
 }
 
+// Where looking ended nobody knows more: only what wants no more than that is met.
+TEST(Judge, ALimitThatWasReachedIsNoMeasurement) {
+  Tuning tuning = test::pip();
+  tuning.jump.coyote = {5000, Duration::Unit::ticks};
+  const std::pair<Bound, bool> bounds[] = {{{Form::at_least, 500, 0}, true},
+                                           {{Form::at_least, 700, 0}, false},
+                                           {{Form::at_most, 0, 700}, false},
+                                           {{Form::between, 500, 700}, false},
+                                           {{Form::aim, 600, 5}, false}};
+  for (const auto& [bound, met] : bounds) {
+    const Target target = fact_target("late_press.window_ticks", bound);
+    const Verdict verdict = judge(target, tuning);
+    EXPECT_EQ(verdict.measured, 600);
+    EXPECT_TRUE(verdict.or_more);
+    EXPECT_EQ(verdict.met, met);
+    EXPECT_EQ(verdict.why_not.empty(), met);
+  }
+}
+
 TEST(Judge, AFactThatIsNotThereIsMissedWithTheReason) {
   Tuning tuning = test::pip();
   tuning.run.top_speed = 0;
@@ -112,7 +131,7 @@ double measured_with(const Tuning& tuning, const Remedy& remedy, const KnobValue
                      const Target& target) {
   Tuning changed = tuning;
   EXPECT_FALSE(set_knob(changed, *remedy.place.knob, value, remedy.place.row));
-  return measure(changed, target).value_or(std::nan(""));
+  return judge(target, changed).measured.value_or(std::nan(""));
 }
 
 std::vector<Remedy> remedies_of(const Tuning& tuning, const std::vector<Target>& targets) {
@@ -143,7 +162,7 @@ TEST(Remedies, AreTheNearestValuesThatMeet) {
 TEST(Remedies, CrossWholeTicksInEveryLoop) {
   for (const JumpLoop& loop : test::all_loops({30, 60})) {
     const Tuning tuning = test::with_loop(test::pip(), loop);
-    const double time = *measure(tuning, fact_target("stand_jump.air_time", {}));
+    const double time = *judge(fact_target("stand_jump.air_time", {}), tuning).measured;
     for (const double more : {-0.1, 0.1}) {
       const std::vector<Target> targets{
           fact_target("stand_jump.air_time", {Form::aim, time + more, 0.6 / loop.tick_rate})};

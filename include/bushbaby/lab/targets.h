@@ -81,7 +81,8 @@ struct Verdict {
   std::optional<double> measured;
   double off_by = 0;
   bool met = false;
-  std::string why_not;  ///< why nothing was measured
+  bool or_more = false;  ///< looking ended at what was measured: only `at_least` can be met by it
+  std::string why_not;   ///< why nothing was measured, or why that does not tell
 };
 
 struct Judgement {
@@ -94,8 +95,8 @@ struct Judgement {
 /// Runs the drills that the targets need and compares. Facts and drills must exist.
 [[nodiscard]] Judgement judge(const std::vector<Target>& targets, Subject& subject);
 
-/// What a character with that tuning measures for a target, in the target's unit; nothing if the
-/// tuning cannot be, or nothing is measured.
-[[nodiscard]] std::optional<double> measure(const Tuning& tuning, const Target& target);
+/// The verdict on a character with that tuning; one without a measured value if the tuning cannot
+/// be.
+[[nodiscard]] Verdict judge(const Target& target, const Tuning& tuning);
 
 }  // namespace bushbaby

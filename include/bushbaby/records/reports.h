@@ -37,6 +37,11 @@ struct MissAdvice {
   std::vector<Remedy> remedies;
 };
 
+/// What is likely to be a mix-up of units: curves of quite another size than the arc that is to
+/// follow them.
+[[nodiscard]] std::vector<std::string> curve_remarks(const std::vector<Target>& targets,
+                                                     Subject& subject);
+
 /// Rounds to so many significant digits of the units: what remedies are offered in.
 [[nodiscard]] Rounder rounder_in(const Units& units);
 
