@@ -21,6 +21,23 @@ double ahead_of(const Character& character, PushFrame frame, Vec source) noexcep
   return 1;
 }
 
+// The longest that any row of the wall exits takes the steering away. Which row a lock came from is
+// not known: these bound it.
+struct SteerTimes {
+  std::int64_t lock = 0;  // ticks
+  std::int64_t fade = 0;
+};
+
+SteerTimes longest_steering(const Rules& rules) noexcept {
+  SteerTimes longest;
+  for (int i = 0; i < rules.exit_count; ++i) {
+    const WallExitRules& row = rules.exits[static_cast<std::size_t>(i)];
+    if (row.steer_lock > longest.lock) longest.lock = row.steer_lock;
+    if (row.steer_fade > longest.fade) longest.fade = row.steer_fade;
+  }
+  return longest;
+}
+
 }  // namespace
 
 void push(Character& character, const Push& push, Vec source, const Rules& rules) noexcept {
@@ -62,7 +79,8 @@ void adopt(Character& character, const Rules& before, const Rules& after) noexce
   };
   // Of a time that may last so long, what is left: no more than is left now, nor than the new rules
   // leave of it.
-  const auto keep = [&in_ticks, ratio](std::int64_t& left, std::int64_t lasted, std::int64_t lasts) {
+  const auto keep = [&in_ticks, ratio](std::int64_t& left, std::int64_t lasted,
+                                       std::int64_t lasts) {
     const auto passed = static_cast<double>(left > 0 && left < lasted ? lasted - left : 0);
     const std::int64_t used = whole_ticks(passed * ratio);
     const std::int64_t ticks = in_ticks(left);
@@ -86,16 +104,9 @@ void adopt(Character& character, const Rules& before, const Rules& after) noexce
   const bool charged = c.charge_held > 0;
   c.charge_held = at_most(in_ticks(c.charge_held), after.charge_ticks);
   if (charged && c.charge_held == 0) c.charge_broken = true;
-  // Which row a lock came from is not known; the longest that there is bounds it.
-  std::int64_t lock = 0;
-  std::int64_t fade = 0;
-  for (int i = 0; i < after.exit_count; ++i) {
-    const WallExitRules& row = after.exits[static_cast<std::size_t>(i)];
-    lock = row.steer_lock > lock ? row.steer_lock : lock;
-    fade = row.steer_fade > fade ? row.steer_fade : fade;
-  }
-  c.steer_lock_left = at_most(in_ticks(c.steer_lock_left), lock);
-  c.steer_fade_left = at_most(in_ticks(c.steer_fade_left), fade);
+  const SteerTimes longest = longest_steering(after);
+  c.steer_lock_left = at_most(in_ticks(c.steer_lock_left), longest.lock);
+  c.steer_fade_left = at_most(in_ticks(c.steer_fade_left), longest.fade);
   c.steer_fade_ticks = in_ticks(c.steer_fade_ticks);
   if (c.steer_fade_ticks < c.steer_fade_left) c.steer_fade_ticks = c.steer_fade_left;
   if (c.air_jumps_used > after.air_jumps) c.air_jumps_used = after.air_jumps;

@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <set>
 #include <utility>
 
 namespace bushbaby {
@@ -57,6 +58,7 @@ std::optional<std::vector<ExplainedTick>> explain_ticks(CharacterSubject& subjec
                                                         const std::vector<Controls>& controls,
                                                         const std::vector<std::int64_t>& ticks) {
   if (!subject.place(stage)) return std::nullopt;
+  const std::set<std::int64_t> asked(ticks.begin(), ticks.end());
   std::vector<ExplainedTick> explained;
   std::int64_t pressed_at = 0;
   Controls before;
@@ -64,7 +66,7 @@ std::optional<std::vector<ExplainedTick>> explain_ticks(CharacterSubject& subjec
     const Sample sample = subject.observe();
     const std::int64_t tick = sample.tick + 1;
     if (held.jump && !before.jump) pressed_at = tick;
-    const bool wanted = std::find(ticks.begin(), ticks.end(), tick) != ticks.end();
+    const bool wanted = asked.count(tick) > 0;
     if (wanted) {
       ExplainedTick one{tick, sample, held, subject.why(held), {}, std::nullopt};
       if (held.jump && pressed_at < tick) one.jump_held_since = pressed_at;
