@@ -39,6 +39,17 @@ function(bushbaby_part name)
   set(bushbaby_parts ${bushbaby_parts} ${name} CACHE INTERNAL "")
 endfunction()
 
+# Compiles all files of a target as one, so that a compiler may inline across them; it changes no
+# bit of a step.
+function(bushbaby_as_one_unit target)
+  if(BUSHBABY_ONE_UNIT)
+    set_target_properties(${target} PROPERTIES UNITY_BUILD ON UNITY_BUILD_BATCH_SIZE 0)
+    # Otherwise code made for shared libraries, as all of this is, calls what it might inline.
+    target_compile_options(${target} PRIVATE
+                           $<$<CXX_COMPILER_ID:GNU,Clang>:-fno-semantic-interposition>)
+  endif()
+endfunction()
+
 function(bushbaby_install)
   include(CMakePackageConfigHelpers)
   set(package_dir ${CMAKE_INSTALL_LIBDIR}/cmake/Bushbaby)

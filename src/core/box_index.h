@@ -126,7 +126,7 @@ class BoxGrid {
       const Cells cells = cells_of(entry.box);
       (cells.count() <= kMostCellsOfABox ? fitting : rest).push_back(entry);
     }
-    starts_.assign(static_cast<std::size_t>(columns_ * rows_) + 1, 0);
+    starts_.assign(static_cast<std::size_t>((last_column_ + 1) * (last_row_ + 1)) + 1, 0);
     for (const Entry& entry : fitting) {
       visit_cells(cells_of(entry.box), [&](std::size_t cell) { ++starts_[cell + 1]; });
     }
@@ -138,26 +138,27 @@ class BoxGrid {
     }
   }
 
-  // Whether the region is small enough to be looked up here.
-  [[nodiscard]] bool suits(const Box& region) const {
-    return cells_of(region).count() <= kMostCellsOfARegion;
-  }
-
+  // Visits the boxes of the cells that the region touches, a box of several cells more than once.
+  // Says no, and visits none, if there are too many of them: a tree is then the better index.
   template <class Visit>
-  void walk(const Box& region, const Visit& visit) const {
-    if (entries_.empty()) return;
-    visit_cells(cells_of(region), [&](std::size_t cell) {
+  [[nodiscard]] bool walk(const Box& region, const Visit& visit) const {
+    if (entries_.empty()) return true;
+    const Cells cells = cells_of(region);
+    if (cells.count() > kMostCellsOfARegion) return false;
+    visit_cells(cells, [&](std::size_t cell) {
       for (std::uint32_t i = starts_[cell]; i < starts_[cell + 1]; ++i) visit(entries_[i]);
     });
+    return true;
   }
 
  private:
-  static constexpr double kMostCellsOfABox = 8;
-  static constexpr double kMostCellsOfARegion = 12;
+  static constexpr std::int64_t kMostCellsOfABox = 8;
+  static constexpr std::int64_t kMostCellsOfARegion = 12;
 
+  // A block of cells, both ends included.
   struct Cells {
-    double left, bottom, right, top;  // whole numbers, both ends included
-    [[nodiscard]] double count() const { return (right - left + 1) * (top - bottom + 1); }
+    std::int64_t left, bottom, right, top;
+    [[nodiscard]] std::int64_t count() const { return (right - left + 1) * (top - bottom + 1); }
   };
 
   // Cells twice as wide as the middle one of the boxes, but no more of them than four a box.
@@ -172,42 +173,46 @@ class BoxGrid {
     }
     const auto middle = sizes.begin() + static_cast<long>(sizes.size() / 2);
     std::nth_element(sizes.begin(), middle, sizes.end());
-    cell_ = 2 * *middle;
+    double cell = 2 * *middle;
     const double most = 4 * static_cast<double>(entries.size()) + 64;
     const Vec extent = subtract(all.hi, all.lo);
-    while ((std::floor(extent.x / cell_) + 1) * (std::floor(extent.y / cell_) + 1) > most) {
-      cell_ = cell_ * 2;
+    while ((std::floor(extent.x / cell) + 1) * (std::floor(extent.y / cell) + 1) > most) {
+      cell = cell * 2;
     }
+    per_cell_ = 1 / cell;
     origin_ = all.lo;
-    columns_ = std::floor(extent.x / cell_) + 1;
-    rows_ = std::floor(extent.y / cell_) + 1;
+    last_column_ = static_cast<std::int64_t>(extent.x / cell);
+    last_row_ = static_cast<std::int64_t>(extent.y / cell);
   }
 
   // The cells that a region touches, with a little to spare for rounding; cells beyond the edges
   // count as the edge's.
   [[nodiscard]] Cells cells_of(const Box& region) const {
     constexpr double kSpare = 1e-6;
-    const auto at = [this](double x, double origin, double spare, double cells) {
-      return smaller(larger(std::floor((x - origin) / cell_ + spare), 0), cells - 1);
+    const auto at = [this](double x, double origin, double spare, std::int64_t last) {
+      const double cell = (x - origin) * per_cell_ + spare;
+      if (!(cell > 0)) return std::int64_t{0};
+      return cell < static_cast<double>(last) ? static_cast<std::int64_t>(cell) : last;
     };
-    return {
-        at(region.lo.x, origin_.x, -kSpare, columns_), at(region.lo.y, origin_.y, -kSpare, rows_),
-        at(region.hi.x, origin_.x, kSpare, columns_), at(region.hi.y, origin_.y, kSpare, rows_)};
+    return {at(region.lo.x, origin_.x, -kSpare, last_column_),
+            at(region.lo.y, origin_.y, -kSpare, last_row_),
+            at(region.hi.x, origin_.x, kSpare, last_column_),
+            at(region.hi.y, origin_.y, kSpare, last_row_)};
   }
 
   template <class Visit>
   void visit_cells(const Cells& cells, const Visit& visit) const {
-    for (double y = cells.bottom; y <= cells.top; y += 1) {
-      for (double x = cells.left; x <= cells.right; x += 1) {
-        visit(static_cast<std::size_t>(y * columns_ + x));
+    for (std::int64_t y = cells.bottom; y <= cells.top; ++y) {
+      for (std::int64_t x = cells.left; x <= cells.right; ++x) {
+        visit(static_cast<std::size_t>(y * (last_column_ + 1) + x));
       }
     }
   }
 
-  double cell_ = 1;
+  double per_cell_ = 1;  // 1 over the width of a cell
   Vec origin_{0, 0};
-  double columns_ = 0;  // whole numbers
-  double rows_ = 0;
+  std::int64_t last_column_ = 0;
+  std::int64_t last_row_ = 0;
   std::vector<std::uint32_t> starts_;  // of each cell's entries
   std::vector<Entry> entries_;
 };

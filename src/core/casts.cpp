@@ -4,8 +4,10 @@
 
 namespace bushbaby {
 
+using namespace detail;  // NOLINT(google-build-using-namespace): this is the same subject
+
 Contact cast_against(const Sweep& sweep, const Box& solid, SurfaceId surface) noexcept {
-  return cast_ray_against(sweep, ray_of(sweep), solid, surface);
+  return cast_ray_against(sweep, ray_of(sweep), places_inside(solid, sweep.shape), surface);
 }
 
 bool comes_before(const Contact& a, const Contact& b, Vec up) noexcept {

@@ -48,18 +48,18 @@ int exit_side(const Moment& moment) noexcept;
 // Whether the body is held at the wall it touches: it slides or clings once it falls. These three
 // are asked in every tick, and nearly always answered by what stands here.
 bool is_held_at_wall(const Moment& moment) noexcept;
-[[maybe_unused]] static inline bool held_at_wall(const Moment& moment) noexcept {
+inline bool held_at_wall(const Moment& moment) noexcept {
   return moment.character.wall != 0 && is_held_at_wall(moment);
 }
 
 // Whether it clings in this tick.
-[[maybe_unused]] static inline bool clings(const Moment& moment) noexcept {
+inline bool clings(const Moment& moment) noexcept {
   return moment.character.cling_left > 0 && moment.rise <= 0 && held_at_wall(moment);
 }
 
 // Whether a fall in this tick is a glide.
 bool is_gliding(const Moment& moment) noexcept;
-[[maybe_unused]] static inline bool glides(const Moment& moment) noexcept {
+inline bool glides(const Moment& moment) noexcept {
   return moment.character.glide_armed && is_gliding(moment);
 }
 

@@ -5,11 +5,10 @@
 #include "box_index.h"
 
 namespace bushbaby {
-namespace {
 
-using detail::BoxGrid;
-using detail::BoxTree;
-using detail::Entry;
+using namespace detail;  // NOLINT(google-build-using-namespace): this is the same subject
+
+namespace {
 
 std::vector<Box> boxes_of(const Level& level) {
   std::vector<Box> boxes;
@@ -60,8 +59,7 @@ struct LevelWorld::Index {
   // Visits all boxes that the region may touch; `reaches` is as for a tree.
   template <class Reaches, class Visit>
   void walk(const Box& region, const Reaches& reaches, const Visit& visit) const {
-    if (grid.suits(region)) {
-      grid.walk(region, visit);
+    if (grid.walk(region, visit)) {
       large.walk(reaches, visit);
     } else {
       all.walk(reaches, visit);
@@ -92,14 +90,27 @@ const SurfaceTraits& LevelWorld::surface(SurfaceId surface) const noexcept {
 
 Contact LevelWorld::cast(const Sweep& sweep) const noexcept {
   Contact best;
-  const Ray ray = ray_of(sweep);
+  const Box reach = reach_of(sweep);
+  // The ray costs divisions, and most sweeps pass everything by.
+  Ray ray{};
+  bool has_ray = false;
+  const auto aim = [&] {
+    if (!has_ray) ray = ray_of(sweep);
+    has_ray = true;
+  };
   const auto visit = [&](const Entry& entry) {
-    const Contact contact = cast_ray_against(sweep, ray, entry.box, entry.surface);
-    if (comes_before(contact, best, sweep.up)) best = contact;
+    const Box places = places_inside(entry.box, sweep.shape);
+    if (passes_by(reach, sweep.from, places)) return;
+    aim();
+    const Contact contact = cast_ray_against(sweep, ray, places, entry.surface);
+    if (contact.met() && comes_before(contact, best, sweep.up)) best = contact;
   };
   // Where the ray enters a tree's bounds, unless it does so later than it met something.
   const auto enters = [&](const Box& bounds) {
-    const Within within = ray_within(ray, places_inside(bounds, sweep.shape));
+    const Box places = places_inside(bounds, sweep.shape);
+    if (passes_by(reach, sweep.from, places)) return BoxTree::kNever;
+    aim();
+    const Within within = ray_within(ray, places);
     const bool counts =
         within.enter <= within.exit && within.exit >= 0 && within.enter <= best.fraction;
     return counts ? within.enter : BoxTree::kNever;

@@ -6,6 +6,9 @@
 #include "arithmetic.h"
 
 namespace bushbaby {
+
+using namespace detail;  // NOLINT(google-build-using-namespace): this is the same subject
+
 namespace {
 
 // The direction of a push's x in the world.

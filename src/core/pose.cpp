@@ -4,6 +4,8 @@
 
 namespace bushbaby {
 
+using namespace detail;  // NOLINT(google-build-using-namespace): this is the same subject
+
 Pose pose_between(const Character& before, const Character& after, double share) noexcept {
   share = smaller(larger(share, 0), 1);
   const auto blend = [share](Vec a, Vec b) { return add(a, scale(subtract(b, a), share)); };

@@ -51,17 +51,15 @@ struct Tick : Moment {
   }
 };
 
-[[maybe_unused]] static inline Vec in_world(double run, double rise) noexcept {
+inline Vec in_world(double run, double rise) noexcept {
   return add(scale(kAcross, run), scale(kUp, rise));
 }
 
-[[maybe_unused]] static inline double length(Vec v) noexcept { return std::sqrt(dot(v, v)); }
+inline double length(Vec v) noexcept { return std::sqrt(dot(v, v)); }
 
-[[maybe_unused]] static inline std::uint8_t side_detail(int side) noexcept {
-  return side > 0 ? 1 : 0;
-}
+inline std::uint8_t side_detail(int side) noexcept { return side > 0 ? 1 : 0; }
 
-[[maybe_unused]] static inline void note_apex(Tick& tick, double fraction) noexcept {
+inline void note_apex(Tick& tick, double fraction) noexcept {
   tick.note(EventKind::apex, fraction);
 }
 
@@ -71,7 +69,7 @@ inline constexpr std::uint8_t kGlideSeen = 2;
 inline constexpr std::uint8_t kFastFallSeen = 4;
 
 // Whether gravity leaves this tick alone, since it launches.
-[[maybe_unused]] static inline bool skips_gravity(const Tick& tick) noexcept {
+inline bool skips_gravity(const Tick& tick) noexcept {
   return tick.launched && !tick.rules.gravity_on_launch_tick &&
          tick.rules.integrator != Integrator::exact;
 }

@@ -50,6 +50,8 @@ Vec velocity_at(const Path& path, double time) noexcept {
 
 Meeting first_meeting(const Path& path, const Rules& rules, const World& world,
                       std::int64_t tick) noexcept {
+  // A body at rest meets nothing, wherever it is.
+  if (path.velocity == Vec{0, 0} && path.acceleration == Vec{0, 0}) return {};
   const Margins margins = margins_of(rules);
   const double bend = std::sqrt(dot(path.acceleration, path.acceleration));
   const double depth = bend * path.duration * path.duration / 8;

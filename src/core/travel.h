@@ -24,7 +24,7 @@ struct Margins {
   double probe;
 };
 
-[[maybe_unused]] static inline Margins margins_of(const Rules& rules) noexcept {
+inline Margins margins_of(const Rules& rules) noexcept {
   const double gap = rules.flush_gap;
   return {gap / 2, gap / 4, gap / 8, gap * 8, gap * 2};
 }
