@@ -107,6 +107,7 @@ struct Situation {
     air.count = static_cast<int>(random() % 4);
     air.unlimited = one_in(10);
     if (one_in(2)) air.height = uniform(0.3, 5);
+    if (one_in(3)) air.sustain = ticks(4);
     air.interval = ticks(10);
     air.restore_on_wall = one_in(2);
     air.restore_on_bounce = one_in(2);
@@ -135,11 +136,37 @@ struct Situation {
       row.steer_fade = ticks(10);
       row.restore = one_in(2);
       row.same_wall = !one_in(3);
+      if (one_in(4)) row.sustain = ticks(4);
+      row.first = row.up > 0 && row.on.find("jump") != std::string::npos && one_in(3);
       wall.exits.push_back(row);
     }
   }
 
+  void choose_climb() {
+    Tuning::Wall::Climb& climb = tuning.wall.climb;
+    climb.up_speed = one_in(4) ? 0 : uniform(0, 8);
+    climb.down_speed = one_in(4) ? 0 : uniform(0, 8);
+    climb.rate = one_in(4) ? 1e6 : uniform(0, 400);
+    if (one_in(2))
+      climb.reserve = Duration{static_cast<double>(1 + random() % 90), Duration::Unit::ticks};
+    if (one_in(2)) climb.over = uniform(0, 10);
+  }
+
+  void choose_pace() {
+    Tuning::Run::Pace& pace = tuning.run.pace;
+    pace.top_speed = uniform(0, 30);
+    pace.when = one_in(2) ? PaceWhen::held : PaceWhen::not_held;
+    pace.in_air = one_in(2) ? PaceInAir::changes : PaceInAir::kept;
+    for (PaceRates* rates : {&pace.ground, &pace.air}) {
+      if (one_in(2)) rates->speed_up = uniform(0, 300);
+      if (one_in(2)) rates->brake = uniform(0, 300);
+      if (one_in(2)) rates->turn = uniform(0, 300);
+    }
+  }
+
   void choose_the_rest() {
+    if (one_in(2)) choose_climb();
+    if (one_in(2)) choose_pace();
     for (RunDrive* drive : {&tuning.run.ground, &tuning.run.air}) {
       drive->style = static_cast<DriveStyle>(random() % 3);
       drive->speed_up_lag = drive->brake_lag = drive->turn_lag = Duration{uniform(0.01, 0.5)};
@@ -187,6 +214,9 @@ struct Situation {
       traits.touch.no_jump = one_in(3) ? uniform(0, 0.3) : 0;
       traits.touch.slow = one_in(3) ? uniform(0, 0.3) : 0;
       traits.touch.slow_share = uniform(0, 1);
+      traits.touch.no_cling = one_in(3) ? uniform(0, 0.3) : 0;
+      traits.touch.slow_fall = one_in(3) ? uniform(0, 0.3) : 0;
+      traits.touch.slow_fall_share = uniform(0, 1);
     }
     return traits;
   }
@@ -200,6 +230,7 @@ struct Situation {
       if (moves) {
         held.y = static_cast<std::int8_t>(static_cast<int>(random() % 3 - 1) * 127);
         held.dash = one_in(5);
+        held.pace = one_in(3);
       }
       const int lasts = 1 + static_cast<int>(random() % 25);
       for (int t = 0; t < lasts; ++t) controls.push_back(held);

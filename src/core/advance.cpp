@@ -51,6 +51,15 @@ void face(Tick& tick, FacingRule rule, double towards) noexcept {
   character.facing = towards > 0 ? 1 : -1;
 }
 
+// The pace that the run follows from now on. Under a lock, whose buttons do not count, it stays.
+void take_pace(Tick& tick) noexcept {
+  Character& character = tick.character;
+  const PaceRules& pace = tick.rules.pace;
+  const bool stays = tick.locked || (pace.kept_in_air && !tick.supported);
+  if (!stays) character.second_pace = tick.held.pace == pace.when_held;
+  if (!pace.exists) character.second_pace = false;
+}
+
 // ---- the end of a tick --------------------------------------------------------------------------
 
 // Tells of modes that the body has come into, or out of, by the end of the tick, whatever ended
@@ -66,9 +75,12 @@ void note_modes(Tick& tick) noexcept {
   };
   tell(kHoldSeen, character.at_wall, EventKind::hold_started, EventKind::hold_ended,
        side_detail(side));
+  tell(kClimbSeen, character.climbing, EventKind::climb_started, EventKind::climb_ended,
+       side_detail(side));
   tell(kGlideSeen, character.gliding, EventKind::glide_started, EventKind::glide_ended, 0);
   // The press has told of its start.
   tell(kFastFallSeen, character.fast_falling, EventKind::fast_fell, EventKind::fast_fall_ended, 0);
+  tell(kPaceSeen, character.second_pace, EventKind::pace_started, EventKind::pace_ended, 0);
 }
 
 void count_down(std::int64_t& ticks) noexcept {
@@ -107,6 +119,7 @@ void finish_timers(Tick& tick) noexcept {
     count_down(character.steer_fade_left);
   }
   if (tick.clung) count_down(character.cling_left);
+  if (tick.climbed && !character.grounded()) ++character.climb_used;
   count_down(character.sustain_left);
 }
 
@@ -129,6 +142,10 @@ void take_touch(Tick& tick) noexcept {
   if (touch.stun > 0) set_status(character, StatusKind::stun, status(touch.stun));
   if (touch.no_jump > 0) set_status(character, StatusKind::no_jump, status(touch.no_jump));
   if (touch.slow > 0) set_status(character, StatusKind::slow, status(touch.slow, touch.slow_share));
+  if (touch.no_cling > 0) set_status(character, StatusKind::no_cling, status(touch.no_cling));
+  if (touch.slow_fall > 0) {
+    set_status(character, StatusKind::slow_fall, status(touch.slow_fall, touch.slow_fall_share));
+  }
   if (touch.pushes) {
     push(character, touch.push, subtract(character.feet, tick.touched_normal), tick.rules);
   }
@@ -146,7 +163,9 @@ void finish(Tick& tick) noexcept {
     character.sustain_left = 0;
   }
   if (!tick.held.jump) character.glide_armed = false;
-  character.at_wall = !character.grounded() && tick.rise <= 0 && held_at_wall(tick);
+  const bool in_air = !character.grounded();
+  character.at_wall = in_air && (tick.rise <= 0 || tick.climbed) && held_at_wall(tick);
+  character.climbing = tick.climbed && character.at_wall;
   character.gliding = !character.grounded() && tick.rise < 0 && glides(tick);
   note_modes(tick);
   face(tick, FacingRule::speed, tick.run);
@@ -174,6 +193,7 @@ void detail::begin(Tick& tick) noexcept {
   character.pushed = false;
   if (tick.in_grace) --character.coyote_left;
   take_hold_anew(tick, character);
+  if (tick.rules.pace.exists || character.second_pace) take_pace(tick);
   face(tick, FacingRule::held, static_cast<double>(tick.steer.x));
 }
 

@@ -9,6 +9,12 @@ Trial& page_of(Tick& tick, Candidate candidate) noexcept {
   return tick.book->trials[static_cast<std::size_t>(candidate)];
 }
 
+// The knob that sustains a jump.
+std::string_view sustain_knob(const Character& character) noexcept {
+  if (character.jump_kind == JumpKind::air) return "jump.air_jumps.sustain";
+  return character.jump_kind == JumpKind::wall ? "wall.exit.sustain" : "jump.sustain";
+}
+
 // The knob that decides gravity.
 std::string_view gravity_knob(const Tick& tick) noexcept {
   const Character& character = tick.character;
@@ -16,7 +22,11 @@ std::string_view gravity_knob(const Tick& tick) noexcept {
   if (tick.supported) return {};
   if (tick.dashes) return "dash.speed";
   if (skips_gravity(tick)) return "loop.gravity_on_launch_tick";
-  if (phase.floats) return character.sustain_left > 0 ? "jump.sustain" : "wall.cling";
+  if (phase.climbs) {
+    if (phase.climb_goal == 0) return "wall.climb.reserve";
+    return phase.climb_goal > 0 ? "wall.climb.up_speed" : "wall.climb.down_speed";
+  }
+  if (phase.floats) return character.sustain_left > 0 ? sustain_knob(character) : "wall.cling";
   if (tick.rise <= 0 - phase.terminal) {
     if (held_at_wall(tick)) return "wall.slide_speed";
     if (glides(tick)) return "fall.glide.speed";
@@ -40,7 +50,8 @@ Trial look(Tick& tick, Candidate candidate) noexcept {
 void look_ahead(Tick& tick) noexcept {
   for (const Candidate candidate : {Candidate::ground_jump, Candidate::coyote_jump,
                                     Candidate::wall_exit, Candidate::air_jump}) {
-    if (look(tick, candidate).hurdle != Hurdle::none) continue;
+    const Hurdle hurdle = look(tick, candidate).hurdle;
+    if (hurdle != Hurdle::none && hurdle != Hurdle::charging) continue;
     Trial beaten;
     beaten.candidate = candidate;
     beaten.hurdle = Hurdle::beaten;
@@ -53,7 +64,7 @@ void write_down_forces(Tick& tick) noexcept {
   book.driven = tick.drive.how != nullptr;
   book.drive_target = book.driven ? tick.drive.target + tick.drive.belt : tick.run;
   book.gravity = gravity_knob(tick);
-  const bool pulls = !tick.supported && !skips_gravity(tick);
+  const bool pulls = !tick.supported && !skips_gravity(tick) && !tick.phase.climbs;
   book.gravity_pull = pulls ? 0 - gravity_stretch(tick.rise, tick.phase, tick.rules).rate : 0;
 }
 

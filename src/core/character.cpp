@@ -57,9 +57,14 @@ std::string_view name_of(EventKind kind) noexcept {
     case EventKind::hold_ended: return "hold_ended";
     case EventKind::glide_started: return "glide_started";
     case EventKind::glide_ended: return "glide_ended";
-    case EventKind::fast_fall_ended: break;
+    case EventKind::fast_fall_ended: return "fast_fall_ended";
+    case EventKind::climb_started: return "climb_started";
+    case EventKind::climb_ended: return "climb_ended";
+    case EventKind::climbed_over: return "climbed_over";
+    case EventKind::pace_started: return "pace_started";
+    case EventKind::pace_ended: break;
   }
-  return "fast_fall_ended";
+  return "pace_ended";
 }
 
 std::string_view name_of(LeaveReason reason) noexcept {
@@ -68,9 +73,10 @@ std::string_view name_of(LeaveReason reason) noexcept {
     case LeaveReason::walked_off: return "walked_off";
     case LeaveReason::lifted: return "lifted";
     case LeaveReason::pushed: return "pushed";
-    case LeaveReason::dashed: break;
+    case LeaveReason::dashed: return "dashed";
+    case LeaveReason::climbed: break;
   }
-  return "dashed";
+  return "climbed";
 }
 
 std::string_view name_of(StatusKind kind) noexcept {
@@ -101,7 +107,10 @@ std::string_view detail_of(const Event& event) noexcept {
     case EventKind::wall_left:
     case EventKind::let_go:
     case EventKind::hold_started:
-    case EventKind::hold_ended: return event.detail == 0 ? "left" : "right";
+    case EventKind::hold_ended:
+    case EventKind::climb_started:
+    case EventKind::climb_ended:
+    case EventKind::climbed_over: return event.detail == 0 ? "left" : "right";
     default: return {};
   }
 }
@@ -109,8 +118,8 @@ std::string_view detail_of(const Event& event) noexcept {
 Stance Character::stance() const noexcept {
   if (dash_left > 0) return Stance::dashing;
   if (grounded()) return Stance::standing;
-  if (rising) return Stance::rising;
   if (at_wall) return Stance::at_wall;
+  if (rising) return Stance::rising;
   return gliding ? Stance::gliding : Stance::falling;
 }
 
@@ -124,16 +133,16 @@ bool operator==(const Status& a, const Status& b) noexcept {
 
 bool operator==(const Character& a, const Character& b) noexcept {
   const auto fields = [](const Character& c) {
-    return std::tie(c.tick, c.feet, c.velocity, c.controls, c.across_held, c.along_held, c.ground,
-                    c.facing, c.rising, c.gliding, c.at_wall, c.cut_armed, c.cut_heavy,
-                    c.hang_armed, c.fast_falling, c.glide_armed, c.launch_tick, c.coyote_left,
-                    c.buffer_left, c.sustain_left, c.charge_held, c.air_jumps_used,
-                    c.ground_lost_tick, c.ground_lost_by, c.wall, c.wall_surface, c.wall_lost,
-                    c.wall_let_go, c.wall_spent, c.cling_side, c.cling_left, c.wall_coyote_left,
-                    c.wall_buffer_left, c.wall_lost_tick, c.steer_lock_left, c.steer_fade_left,
-                    c.steer_fade_ticks, c.dash_left, c.dash_way, c.dashes_used,
-                    c.dash_cooldown_left, c.dash_buffer_left, c.status, c.status_seen, c.modes_seen,
-                    c.pushed, c.dash_broken, c.charge_broken, c.touching);
+    return std::tie(
+        c.tick, c.feet, c.velocity, c.controls, c.across_held, c.along_held, c.ground, c.facing,
+        c.rising, c.gliding, c.at_wall, c.climbing, c.second_pace, c.cut_armed, c.cut_heavy,
+        c.hang_armed, c.fast_falling, c.glide_armed, c.jump_kind, c.launch_tick, c.coyote_left,
+        c.buffer_left, c.sustain_left, c.charge_held, c.air_jumps_used, c.ground_lost_tick,
+        c.ground_lost_by, c.wall, c.wall_surface, c.wall_lost, c.wall_let_go, c.wall_spent,
+        c.cling_side, c.cling_left, c.climb_used, c.wall_coyote_left, c.wall_buffer_left,
+        c.wall_lost_tick, c.steer_lock_left, c.steer_fade_left, c.steer_fade_ticks, c.dash_left,
+        c.dash_way, c.dashes_used, c.dash_cooldown_left, c.dash_buffer_left, c.status,
+        c.status_seen, c.modes_seen, c.pushed, c.dash_broken, c.charge_broken, c.touching);
   };
   return fields(a) == fields(b);
 }

@@ -36,16 +36,17 @@ void lose_charge(Tick& tick) noexcept {
 }
 
 // What any jump does: it closes every window, and nothing of an earlier one goes on.
-void take_off(Tick& tick, JumpKind kind, bool arms_cut) noexcept {
+void take_off(Tick& tick, JumpKind kind, bool arms_cut, std::int64_t sustain) noexcept {
   Character& character = tick.character;
   tick.launched = true;
   tick.supported = false;
   tick.in_grace = false;
+  character.jump_kind = kind;
   character.launch_tick = character.tick;
   character.cut_armed = arms_cut && tick.rules.cut_style != CutStyle::none;
   character.cut_heavy = false;
   character.hang_armed = true;
-  character.sustain_left = 0;
+  character.sustain_left = tick.held.jump ? sustain : 0;
   character.charge_held = 0;
   character.fast_falling = false;
   character.glide_armed = false;
@@ -57,7 +58,6 @@ void take_off(Tick& tick, JumpKind kind, bool arms_cut) noexcept {
 
 // A jump from the ground, or from where it was a moment ago.
 void jump_from_ground(Tick& tick, const Trial& trial, JumpKind kind, double launch_speed) noexcept {
-  Character& character = tick.character;
   end_dash(tick, DashEnd::jumped, 0);
   if (trial.remembered) tick.note(EventKind::buffer_used, 0);
   if (tick.supported) {
@@ -67,10 +67,7 @@ void jump_from_ground(Tick& tick, const Trial& trial, JumpKind kind, double laun
   }
   tick.rise = larger(launch_speed, tick.rise);
   // A charged jump is launched by letting go: that is no cut.
-  take_off(tick, kind, kind != JumpKind::charged);
-  if (kind == JumpKind::ground && tick.held.jump) {
-    character.sustain_left = tick.rules.sustain_ticks;
-  }
+  take_off(tick, kind, kind != JumpKind::charged, tick.rules.sustain_ticks);
 }
 
 void jump_in_air(Tick& tick) noexcept {
@@ -78,7 +75,7 @@ void jump_in_air(Tick& tick) noexcept {
   tick.rise = larger(tick.rules.air_launch, tick.rise);
   // An unlimited number is never used up.
   if (tick.rules.air_jumps != kUnlimited) ++tick.character.air_jumps_used;
-  take_off(tick, JumpKind::air, true);
+  take_off(tick, JumpKind::air, true, tick.rules.air_sustain);
 }
 
 void leave_wall(Tick& tick, const Trial& trial) noexcept {
@@ -88,6 +85,7 @@ void leave_wall(Tick& tick, const Trial& trial) noexcept {
   if (row.jumps()) end_dash(tick, DashEnd::jumped, 0);
   if (trial.remembered) tick.note(EventKind::buffer_used, 0);
   if (row.jump && character.wall == 0) tick.note(EventKind::coyote_used, 0);
+  if (tick.supported) leave_ground(tick, LeaveReason::jumped, 0);
   if (row.away != 0) tick.run = -side * row.away;
   if (row.away > 0) character.facing = static_cast<std::int8_t>(-side);
   character.steer_lock_left = row.steer_lock;
@@ -100,7 +98,7 @@ void leave_wall(Tick& tick, const Trial& trial) noexcept {
   if (row.away > 0) character.cling_side = 0;  // whoever comes back may cling anew
   if (row.jumps()) {
     if (row.up > 0) tick.rise = larger(row.up, tick.rise);
-    take_off(tick, JumpKind::wall, row.jump);
+    take_off(tick, JumpKind::wall, row.jump, row.sustain);
   } else {
     character.wall_coyote_left = 0;
     if (row.jump) character.buffer_left = character.wall_buffer_left = 0;
@@ -122,6 +120,25 @@ void go_on_charging(Tick& tick) noexcept {
   }
 }
 
+// Leaves the wall if a row fits; only by a row that comes before a jump from the ground, if
+// `first`. True if nothing else may be decided by the press.
+bool leave_wall_if_possible(Tick& tick, bool first) noexcept {
+  if (exit_side(tick) == 0) return false;
+  const auto row_of = [&tick](const Trial& trial) -> const WallExitRules& {
+    return tick.rules.exits[static_cast<std::size_t>(trial.row)];
+  };
+  if (first) {
+    const Trial ahead = consider(Candidate::wall_exit, tick);
+    if (ahead.hurdle != Hurdle::none || !row_of(ahead).first) return false;
+  }
+  const Trial trial = look(tick, Candidate::wall_exit);
+  if (trial.hurdle != Hurdle::none) return false;
+  const WallExitRules& row = row_of(trial);
+  leave_wall(tick, trial);
+  // A press is used once, be it to let go.
+  return tick.launched || row.jump;
+}
+
 // The first jump that is possible, by a press or by one remembered; or the press is remembered.
 void decide_jump(Tick& tick) noexcept {
   Character& character = tick.character;
@@ -130,6 +147,7 @@ void decide_jump(Tick& tick) noexcept {
     go_on_charging(tick);
     return;
   }
+  if (may_leave_wall_first(tick) && leave_wall_if_possible(tick, true)) return;
   const bool asked = tick.jump_pressed || character.buffer_left > 0;
   if (asked) {
     Trial trial = look(tick, Candidate::ground_jump);
@@ -146,15 +164,7 @@ void decide_jump(Tick& tick) noexcept {
       return;
     }
   }
-  if (tick.rules.exit_count > 0 && !tick.supported && exit_side(tick) != 0) {
-    const Trial trial = look(tick, Candidate::wall_exit);
-    if (trial.hurdle == Hurdle::none) {
-      leave_wall(tick, trial);
-      // A press is used once, be it to let go.
-      const bool pressed = tick.rules.exits[static_cast<std::size_t>(trial.row)].jump;
-      if (tick.launched || pressed) return;
-    }
-  }
+  if (tick.rules.exit_count > 0 && !tick.supported && leave_wall_if_possible(tick, false)) return;
   if (tick.jump_pressed) {
     if (look(tick, Candidate::air_jump).hurdle == Hurdle::none) {
       jump_in_air(tick);
@@ -264,6 +274,16 @@ void decide_dash(Tick& tick) noexcept {
   }
 }
 
+// A climber has nothing of a jump or of a fall left; from the ground it climbs off it.
+void climb(Tick& tick) noexcept {
+  tick.climbed = true;
+  disarm(tick.character);
+  tick.character.fast_falling = tick.character.glide_armed = false;
+  if (!tick.supported) return;
+  leave_ground(tick, LeaveReason::climbed, 0);
+  tick.supported = false;
+}
+
 // Gathers what moves the body in this tick, now that everything is decided.
 void set_forces(Tick& tick) noexcept {
   Character& character = tick.character;
@@ -272,6 +292,8 @@ void set_forces(Tick& tick) noexcept {
     const Vec velocity = scale(character.dash_way, tick.rules.dash_speed);
     tick.run = velocity.x;
     tick.rise = tick.supported ? 0 : velocity.y;
+  } else if (climbs(tick)) {
+    climb(tick);
   } else if (character.wall != 0 && held_at_wall(tick) && tick.rise <= 0) {
     character.fast_falling = character.glide_armed = false;
     tick.clung = clings(tick);

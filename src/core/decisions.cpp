@@ -125,6 +125,7 @@ bool is_at_top(const Moment& moment, int side) noexcept {
 }
 
 bool row_fits(const WallExitRules& row, const Moment& moment, int side, bool touched) noexcept {
+  if (moment.supported && !row.first) return false;
   const bool jump_asked = moment.jump_pressed || moment.character.wall_buffer_left > 0;
   if (row.jump ? !jump_asked : !touched) return false;
   if (row.across != 0 && !is_held(moment.steer.x, -side * row.across)) return false;
@@ -138,8 +139,9 @@ Trial consider_wall_exit(const Moment& moment) noexcept {
   constexpr Candidate kThis = Candidate::wall_exit;
   const Character& character = moment.character;
   if (moment.rules.exit_count == 0) return verdict(kThis, Hurdle::off, kListKey);
-  if (moment.supported) return verdict(kThis, Hurdle::standing);
   const int side = exit_side(moment);
+  const bool may_stand = moment.rules.exit_first && side != 0;
+  if (moment.supported && !may_stand) return verdict(kThis, Hurdle::standing);
   if (side == 0) {
     const std::int64_t window = moment.rules.wall_coyote_ticks;
     const bool lost = character.wall_lost_tick != kLongAgo && window > 0;
@@ -248,7 +250,9 @@ Trial consider_fast_fall(const Moment& moment) noexcept {
   if (moment.launched) return verdict(kThis, Hurdle::launching);
   if (moment.character.dash_left > 0) return verdict(kThis, Hurdle::dashing);
   if (moment.character.fast_falling) return verdict(kThis, Hurdle::under_way);
-  if (held_at_wall(moment) && moment.rise <= 0) return verdict(kThis, Hurdle::at_wall);
+  if (held_at_wall(moment) && (moment.rise <= 0 || climbs(moment))) {
+    return verdict(kThis, Hurdle::at_wall);
+  }
   if (rules.fast_only_falling && moment.rise > 0) {
     return verdict(kThis, Hurdle::rising, "fall.fast.only_falling");
   }
@@ -307,17 +311,26 @@ void fix_drive(const Moment& moment, Drive& drive) noexcept {
 }
 
 // The knob behind a drive at constant rates.
-std::string_view rate_knob(const Drive& drive, double speed, bool on_ground) noexcept {
-  const double over_surface = speed - drive.belt;
+std::string_view rate_knob(const Drive& drive, const Moment& moment) noexcept {
+  const bool second = moment.character.second_pace;
+  const auto pick = [&](std::string_view ground, std::string_view air, std::string_view pace_ground,
+                        std::string_view pace_air) {
+    if (second) return moment.supported ? pace_ground : pace_air;
+    return moment.supported ? ground : air;
+  };
+  const double over_surface = moment.run - drive.belt;
   const bool against = over_surface * drive.target < 0;
   const bool over = drive.how->over_speed >= 0 && magnitude(over_surface) > drive.top;
-  if (over_surface == drive.target) return "run.top_speed";
-  if (against) return on_ground ? "run.ground.turn" : "run.air.turn";
-  if (over) return on_ground ? "run.ground.over_speed" : "run.air.over_speed";
-  if (magnitude(drive.target) > magnitude(over_surface)) {
-    return on_ground ? "run.ground.speed_up" : "run.air.speed_up";
+  if (over_surface == drive.target) return second ? "run.pace.top_speed" : "run.top_speed";
+  if (against) {
+    return pick("run.ground.turn", "run.air.turn", "run.pace.ground.turn", "run.pace.air.turn");
   }
-  return on_ground ? "run.ground.brake" : "run.air.brake";
+  if (over) return moment.supported ? "run.ground.over_speed" : "run.air.over_speed";
+  if (magnitude(drive.target) > magnitude(over_surface)) {
+    return pick("run.ground.speed_up", "run.air.speed_up", "run.pace.ground.speed_up",
+                "run.pace.air.speed_up");
+  }
+  return pick("run.ground.brake", "run.air.brake", "run.pace.ground.brake", "run.pace.air.brake");
 }
 
 }  // namespace
@@ -392,14 +405,42 @@ int exit_side(const Moment& moment) noexcept {
   return character.wall_coyote_left > 0 ? character.wall_lost : 0;
 }
 
+namespace {
+
+// Whether the wall that is touched is one to hold on to, in the way that the tuning wants.
+bool wall_holds(const Moment& moment) noexcept {
+  const int wall = moment.character.wall;
+  if (moment.rules.wall_hold == WallHold::push && !is_held(moment.steer.x, wall)) return false;
+  return moment.world.surface(moment.character.wall_surface).cling;
+}
+
+}  // namespace
+
 bool is_held_at_wall(const Moment& moment) noexcept {
   const Character& character = moment.character;
   const Rules& rules = moment.rules;
   if (moment.supported || character.wall_let_go) return false;
   if (character.has(StatusKind::no_cling)) return false;
-  if (rules.slide_speed == kNoSpeed && rules.cling_ticks == 0) return false;
-  if (rules.wall_hold == WallHold::push && !is_held(moment.steer.x, character.wall)) return false;
-  return moment.world.surface(character.wall_surface).cling;
+  if (rules.slide_speed == kNoSpeed && rules.cling_ticks == 0 && rules.climb_ticks == 0) {
+    return false;
+  }
+  return wall_holds(moment);
+}
+
+bool is_climbing(const Moment& moment) noexcept {
+  const Character& character = moment.character;
+  if (moment.locked || moment.launched || character.climb_used >= moment.rules.climb_ticks) {
+    return false;
+  }
+  const double goal = climb_goal(moment);
+  // From the ground only upward; and a body that rises faster is no climber yet.
+  if (moment.supported ? !(goal > 0) : moment.rise > larger(goal, 0)) return false;
+  return !character.wall_let_go && !character.has(StatusKind::no_cling) && wall_holds(moment);
+}
+
+double climb_goal(const Moment& moment) noexcept {
+  if (is_held(moment.steer.y, 1)) return moment.rules.climb_up;
+  return is_held(moment.steer.y, -1) ? -moment.rules.climb_down : 0;
 }
 
 bool is_gliding(const Moment& moment) noexcept {
@@ -417,8 +458,13 @@ void find_drive(const Moment& moment, bool dashes, Drive& drive, std::string_vie
     if (controls) *knob = dashes ? "dash.speed" : "wall.exit.steer_lock";
     return;
   }
+  const bool second = character.second_pace;
   drive.how = moment.supported ? &rules.ground : &rules.air;
   drive.top = rules.top_speed;
+  if (second) {
+    drive.how = moment.supported ? &rules.pace.ground : &rules.pace.air;
+    drive.top = rules.pace.top_speed;
+  }
   if (character.has(StatusKind::slow)) {
     drive.top = drive.top * character.status[static_cast<std::size_t>(StatusKind::slow)].share;
   }
@@ -430,7 +476,7 @@ void find_drive(const Moment& moment, bool dashes, Drive& drive, std::string_vie
     drive.belt = surface.belt;
     drive.share = drive.share * surface.grip;
   }
-  if (knob != nullptr) *knob = rate_knob(drive, moment.run, moment.supported);
+  if (knob != nullptr) *knob = rate_knob(drive, moment);
   if (drive.how->style == DriveStyle::rate) return;
   const double over_surface = moment.run - drive.belt;
   const bool over = drive.how->over_speed >= 0 && magnitude(over_surface) > drive.top &&
@@ -444,6 +490,11 @@ void find_phase(const Moment& moment, bool dashes, GravityPhase& phase) noexcept
   const Character& character = moment.character;
   const Rules& rules = moment.rules;
   phase.floats = dashes || character.sustain_left > 0 || clings(moment);
+  if (!dashes && climbs(moment)) {
+    phase.climbs = true;
+    phase.climb_goal = climb_goal(moment);
+    return;
+  }
   phase.heavy = character.cut_heavy;
   phase.hangs = character.hang_armed;
   phase.share = moment.in_grace ? rules.coyote_gravity : 1;

@@ -42,6 +42,11 @@ Trial consider(Candidate candidate, const Moment& moment) noexcept;
 // What stands in the way of any action, or of any jump; Hurdle::none if nothing does.
 Trial find_ban(Candidate candidate, const Moment& moment, bool jump) noexcept;
 
+// Whether a row of wall.exit that comes before a jump from the ground is to be tried before it.
+inline bool may_leave_wall_first(const Moment& moment) noexcept {
+  return moment.rules.exit_first && (moment.supported || moment.in_grace);
+}
+
 // The side of the wall that a row of wall.exit would leave: touched, or lost a moment ago.
 int exit_side(const Moment& moment) noexcept;
 
@@ -52,9 +57,18 @@ inline bool held_at_wall(const Moment& moment) noexcept {
   return moment.character.wall != 0 && is_held_at_wall(moment);
 }
 
+// Whether it climbs in this tick, be it that it only holds on; and the speed along up that it
+// climbs with, if it does.
+bool is_climbing(const Moment& moment) noexcept;
+inline bool climbs(const Moment& moment) noexcept {
+  return moment.rules.climb_ticks > 0 && moment.character.wall != 0 && is_climbing(moment);
+}
+double climb_goal(const Moment& moment) noexcept;
+
 // Whether it clings in this tick.
 inline bool clings(const Moment& moment) noexcept {
-  return moment.character.cling_left > 0 && moment.rise <= 0 && held_at_wall(moment);
+  return moment.character.cling_left > 0 && moment.rise <= 0 && held_at_wall(moment) &&
+         !climbs(moment);
 }
 
 // Whether a fall in this tick is a glide.

@@ -32,6 +32,8 @@ constexpr std::array<std::string_view, 1> kBodyShapeNames{"box"};
 constexpr std::array<std::string_view, 4> kCutStyleNames{"none", "stop", "scale", "weight"};
 constexpr std::array<std::string_view, 3> kDriveStyleNames{"rate", "damped", "instant"};
 constexpr std::array<std::string_view, 2> kFacingNames{"held", "speed"};
+constexpr std::array<std::string_view, 2> kPaceWhenNames{"held", "not_held"};
+constexpr std::array<std::string_view, 2> kPaceInAirNames{"changes", "kept"};
 constexpr std::array<std::string_view, 4> kAutoRunNames{"none", "left", "right", "facing"};
 constexpr std::array<std::string_view, 2> kChargeCurveNames{"height", "speed"};
 constexpr std::array<std::string_view, 2> kNearGroundNames{"air_jump", "buffer"};
@@ -178,6 +180,32 @@ std::vector<Knob> make_table() {
        {},
        BUSHBABY_CHOICE(run.auto_run, kAutoRunNames),
        "The direction that counts as held while none is."},
+      {"run.pace.top_speed", D::speed, at_least(0), BUSHBABY_AT(run.pace.top_speed),
+       "Run speed of a second pace, with a button of its own; left out, there is none."},
+      {"run.pace.when",
+       D::number,
+       {},
+       BUSHBABY_CHOICE(run.pace.when, kPaceWhenNames),
+       "Whether the second pace counts while the button is held, or while it is not."},
+      {"run.pace.in_air",
+       D::number,
+       {},
+       BUSHBABY_CHOICE(run.pace.in_air, kPaceInAirNames),
+       "Whether the pace follows the button in the air too, or stays what it was on the ground."},
+      {"run.pace.ground.speed_up", D::acceleration, at_least(0, kMostRate),
+       BUSHBABY_AT(run.pace.ground.speed_up),
+       "At the second pace on the ground, in the place of run.ground.speed_up; left out, as that."},
+      {"run.pace.ground.brake", D::acceleration, at_least(0, kMostRate),
+       BUSHBABY_AT(run.pace.ground.brake), "The same for run.ground.brake."},
+      {"run.pace.ground.turn", D::acceleration, at_least(0, kMostRate),
+       BUSHBABY_AT(run.pace.ground.turn), "The same for run.ground.turn."},
+      {"run.pace.air.speed_up", D::acceleration, at_least(0, kMostRate),
+       BUSHBABY_AT(run.pace.air.speed_up),
+       "At the second pace in the air, in the place of run.air.speed_up; left out, as that."},
+      {"run.pace.air.brake", D::acceleration, at_least(0, kMostRate),
+       BUSHBABY_AT(run.pace.air.brake), "The same for run.air.brake."},
+      {"run.pace.air.turn", D::acceleration, at_least(0, kMostRate), BUSHBABY_AT(run.pace.air.turn),
+       "The same for run.air.turn."},
 
       {"jump.height", D::length, more_than(0), BUSHBABY_AT(jump.height),
        "Height of a full jump, take-off to apex."},
@@ -242,7 +270,9 @@ std::vector<Knob> make_table() {
        BUSHBABY_AT(jump.air_jumps.unlimited),
        "As many as wanted."},
       {"jump.air_jumps.height", D::length, more_than(0), BUSHBABY_AT(jump.air_jumps.height),
-       "Height of a jump in the air; left out, that of a jump."},
+       "Height of a jump in the air; left out, it is launched like one from the ground."},
+      {"jump.air_jumps.sustain", D::time, at_least(0), BUSHBABY_AT(jump.air_jumps.sustain),
+       "How long a held button holds its launch speed."},
       {"jump.air_jumps.interval", D::time, at_least(0), BUSHBABY_AT(jump.air_jumps.interval),
        "The least time between a jump and one in the air after it."},
       {"jump.air_jumps.restore_on_wall",
@@ -301,6 +331,16 @@ std::vector<Knob> make_table() {
        "How long a wall that was lost may still be left by a jump."},
       {"wall.buffer", D::time, at_least(0), BUSHBABY_AT(wall.buffer),
        "How long a press is remembered for a wall; left out, as long as jump.buffer."},
+      {"wall.climb.up_speed", D::speed, at_least(0), BUSHBABY_AT(wall.climb.up_speed),
+       "Speed up a wall that holds the body, with up held; left out, it does not climb."},
+      {"wall.climb.down_speed", D::speed, at_least(0), BUSHBABY_AT(wall.climb.down_speed),
+       "Speed down it, with down held; with neither held, the body holds on where it is."},
+      {"wall.climb.rate", D::acceleration, at_least(0, kMostRate), BUSHBABY_AT(wall.climb.rate),
+       "Rate towards these speeds, and to rest; also of a faster fall."},
+      {"wall.climb.reserve", D::time, more_than(0), BUSHBABY_AT(wall.climb.reserve),
+       "How long it can climb and hold on before it must stand again; left out, for ever."},
+      {"wall.climb.over", D::speed, at_least(0), BUSHBABY_AT(wall.climb.over),
+       "Speed across, over the top, that it gets on climbing past it; 0 leaves it as it is."},
       {"wall.exit.on",
        D::number,
        {},
@@ -332,6 +372,13 @@ std::vector<Knob> make_table() {
        BUSHBABY_ROW(same_wall),
        "Whether a wall on the same side may be left again before a landing or an exit from the "
        "other side."},
+      {"wall.exit.first",
+       D::number,
+       {},
+       BUSHBABY_ROW(first),
+       "Whether, beside a wall, it comes before a jump from the ground or in its time of grace."},
+      {"wall.exit.sustain", D::time, at_least(0), BUSHBABY_ROW(sustain),
+       "How long a held button holds the speed along up of this jump."},
 
       {"dash.charges", D::number, between(0, kMostCount), BUSHBABY_AT(dash.charges),
        "Dashes before the next landing; 0: none."},

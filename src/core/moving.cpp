@@ -67,7 +67,7 @@ double meet(Tick& tick, const Contact& contact, Vec velocity, double fraction,
     }
     tick.wall = side;
     tick.wall_surface = contact.surface;
-  } else {
+  } else if (!tick.phase.climbs) {
     tick.note(EventKind::bumped_head, fraction, 0, speed, contact.surface);
   }
   tick.normals[tick.contacts++] = contact.normal;

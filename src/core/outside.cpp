@@ -41,6 +41,22 @@ SteerTimes longest_steering(const Rules& rules) noexcept {
   return longest;
 }
 
+// The longest that a jump of that kind is sustained.
+std::int64_t longest_sustain(JumpKind kind, const Rules& rules) noexcept {
+  switch (kind) {
+    case JumpKind::ground: return rules.sustain_ticks;
+    case JumpKind::air: return rules.air_sustain;
+    case JumpKind::charged: return 0;
+    case JumpKind::wall: break;
+  }
+  std::int64_t longest = 0;
+  for (int i = 0; i < rules.exit_count; ++i) {
+    const WallExitRules& row = rules.exits[static_cast<std::size_t>(i)];
+    if (row.sustain > longest) longest = row.sustain;
+  }
+  return longest;
+}
+
 }  // namespace
 
 void push(Character& character, const Push& push, Vec source, const Rules& rules) noexcept {
@@ -92,7 +108,7 @@ void adopt(Character& character, const Rules& before, const Rules& after) noexce
   };
   keep(c.coyote_left, before.coyote_ticks, after.coyote_ticks);
   keep(c.buffer_left, before.buffer_ticks, after.buffer_ticks);
-  keep(c.sustain_left, before.sustain_ticks, after.sustain_ticks);
+  keep(c.sustain_left, longest_sustain(c.jump_kind, before), longest_sustain(c.jump_kind, after));
   keep(c.cling_left, before.cling_ticks, after.cling_ticks);
   keep(c.wall_coyote_left, before.wall_coyote_ticks, after.wall_coyote_ticks);
   keep(c.wall_buffer_left, before.wall_buffer_ticks, after.wall_buffer_ticks);
@@ -112,6 +128,7 @@ void adopt(Character& character, const Rules& before, const Rules& after) noexce
   c.steer_fade_left = at_most(in_ticks(c.steer_fade_left), longest.fade);
   c.steer_fade_ticks = in_ticks(c.steer_fade_ticks);
   if (c.steer_fade_ticks < c.steer_fade_left) c.steer_fade_ticks = c.steer_fade_left;
+  c.climb_used = at_most(in_ticks(c.climb_used), after.climb_ticks);
   if (c.air_jumps_used > after.air_jumps) c.air_jumps_used = after.air_jumps;
   if (c.dashes_used > after.dash_charges) c.dashes_used = after.dash_charges;
   if (after.cut_style == CutStyle::none) c.cut_armed = c.cut_heavy = false;

@@ -26,6 +26,7 @@ class Compiler {
     compile_jump();
     compile_fall();
     compile_wall();
+    compile_climb();
     compile_dash();
     rules().push_share = tuning_.push.share;
     rules().push_lock = ticks(tuning_.push.lock, "push.lock");
@@ -81,6 +82,14 @@ class Compiler {
       violate("wall.exit", std::to_string(t.wall.exits.size()) + " rows",
               "at most " + std::to_string(kMostWallExits));
     }
+    for (std::size_t row = 0; row < t.wall.exits.size(); ++row) {
+      const WallExit& exit = t.wall.exits[row];
+      const bool jumps = detail::exit_buttons(exit.on).jump && exit.up > 0;
+      if (exit.first && !jumps) {
+        violate(exit_key("wall.exit.first", row), "true",
+                "false, or a row that jumps: \"jump\" among its words, and an up");
+      }
+    }
     const int given = (t.dash.distance ? 1 : 0) + (t.dash.time ? 1 : 0) + (t.dash.speed ? 1 : 0);
     if (t.dash.charges > 0 && given != 2) {
       violate("dash", given == 3 ? "distance, time and speed" : given_dash_keys(),
@@ -121,6 +130,25 @@ class Compiler {
     return compiled;
   }
 
+  [[nodiscard]] static DriveRules at_pace(DriveRules drive, const PaceRates& rates) {
+    if (rates.speed_up) drive.rates.speed_up = *rates.speed_up;
+    if (rates.brake) drive.rates.brake = *rates.brake;
+    if (rates.turn) drive.rates.turn = *rates.turn;
+    return drive;
+  }
+
+  void compile_pace() {
+    const Tuning::Run::Pace& pace = tuning_.run.pace;
+    if (!pace.top_speed) return;
+    PaceRules& second = rules().pace;
+    second.exists = true;
+    second.when_held = pace.when == PaceWhen::held;
+    second.kept_in_air = pace.in_air == PaceInAir::kept;
+    second.top_speed = *pace.top_speed;
+    second.ground = at_pace(rules().ground, pace.ground);
+    second.air = at_pace(rules().air, pace.air);
+  }
+
   void compile_run() {
     rules().footing_slope = detail::cosine_of_degrees(tuning_.run.steepest_footing);
     rules().top_speed = tuning_.run.top_speed;
@@ -128,12 +156,14 @@ class Compiler {
     rules().air = compile_drive(tuning_.run.air);
     rules().facing = tuning_.run.facing;
     rules().auto_run = tuning_.run.auto_run;
+    compile_pace();
   }
 
-  // The launch speed of another jump under the same gravity, without anything sustained.
-  double launch_for(double height, const char* key) {
-    const JumpAnswer jump = derive_jump({height, {}, {}, rules().rise_gravity}, jump_loop(tuning_),
-                                        {tuning_.jump.hang, 0});
+  // The launch speed of another jump under the same gravity, sustained for so many ticks.
+  double launch_for(double height, const char* key, std::int64_t sustained = 0) {
+    const JumpAnswer jump =
+        derive_jump({height, {}, {}, rules().rise_gravity}, jump_loop(tuning_),
+                    {tuning_.jump.hang, static_cast<double>(sustained) / rate_});
     if (!jump.ok()) violate(key, jump.refusal.found, jump.refusal.expected);
     return jump.launch_speed;
   }
@@ -194,8 +224,10 @@ class Compiler {
   void compile_air_jumps() {
     const Tuning::Jump::AirJumps& air = tuning_.jump.air_jumps;
     rules().air_jumps = air.unlimited ? kUnlimited : air.count;
-    rules().air_launch =
-        air.height ? launch_for(*air.height, "jump.air_jumps.height") : rules().launch_speed;
+    rules().air_sustain = ticks(air.sustain, "jump.air_jumps.sustain");
+    rules().air_launch = air.height
+                             ? launch_for(*air.height, "jump.air_jumps.height", rules().air_sustain)
+                             : rules().launch_speed;
     rules().air_interval = ticks(air.interval, "jump.air_jumps.interval");
     rules().air_restore_on_wall = air.restore_on_wall;
     rules().air_restore_on_bounce = air.restore_on_bounce;
@@ -226,12 +258,28 @@ class Compiler {
         wall.buffer ? ticks(*wall.buffer, "wall.buffer") : rules().buffer_ticks;
     for (std::size_t row = 0; row < wall.exits.size(); ++row) {
       rules().exits[row] = compile_exit(wall.exits[row], row);
+      rules().exit_first = rules().exit_first || wall.exits[row].first;
     }
     rules().exit_count = static_cast<std::int32_t>(wall.exits.size());
   }
 
+  void compile_climb() {
+    const Tuning::Wall::Climb& climb = tuning_.wall.climb;
+    if (!climb.up_speed) return;
+    rules().climb_ticks =
+        climb.reserve ? lock_ticks(*climb.reserve, "wall.climb.reserve") : kForEver;
+    rules().climb_up = *climb.up_speed;
+    rules().climb_down = climb.down_speed;
+    rules().climb_rate = climb.rate;
+    rules().climb_over = climb.over;
+  }
+
+  static std::string exit_key(const char* knob, std::size_t row) {
+    return KnobPlace{find_knob(knob), row}.key();
+  }
+
   WallExitRules compile_exit(const WallExit& exit, std::size_t row) {
-    const auto key = [row](const char* knob) { return KnobPlace{find_knob(knob), row}.key(); };
+    const auto key = [row](const char* knob) { return exit_key(knob, row); };
     const detail::ExitButtons buttons = detail::exit_buttons(exit.on);
     WallExitRules compiled;
     compiled.jump = buttons.jump;
@@ -243,6 +291,8 @@ class Compiler {
     compiled.up = exit.up;
     compiled.steer_lock = lock_ticks(exit.steer_lock, key("wall.exit.steer_lock"));
     compiled.steer_fade = ticks(exit.steer_fade, key("wall.exit.steer_fade"));
+    compiled.sustain = ticks(exit.sustain, key("wall.exit.sustain"));
+    compiled.first = exit.first;
     compiled.restore = exit.restore;
     compiled.same_wall = exit.same_wall;
     return compiled;

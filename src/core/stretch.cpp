@@ -42,6 +42,14 @@ double gravity_at(double rise, bool in_band, const GravityPhase& phase,
   return gravity * phase.share * phase.weight;
 }
 
+// The way of a climber's speed along the wall.
+Stretch climb_stretch(double rise, const GravityPhase& phase, const Rules& rules) noexcept {
+  if (rise == phase.climb_goal) return {0, kForever, rise};
+  Stretch stretch = towards(rise, phase.climb_goal, rules.climb_rate);
+  if (stretch.rate == 0) stretch.ends_at = rise;
+  return stretch;
+}
+
 }  // namespace
 
 Stretch drive_stretch(double speed, const Drive& drive) noexcept {
@@ -73,6 +81,7 @@ double damped_share(double speed, double target, const DriveRules& rules) noexce
 
 Stretch gravity_stretch(double rise, const GravityPhase& phase, const Rules& rules) noexcept {
   if (phase.floats) return {0, kForever, rise};
+  if (phase.climbs) return climb_stretch(rise, phase, rules);
   const double slowest = 0 - phase.terminal;
   if (rise < slowest && phase.decay > 0) return towards(rise, slowest, phase.decay);
   if (rise <= slowest) return {0, kForever, rise};
@@ -92,6 +101,10 @@ Stretch gravity_stretch(double rise, const GravityPhase& phase, const Rules& rul
 
 double gravity_tick(double rise, const GravityPhase& phase, const Rules& rules) noexcept {
   if (phase.floats) return rise;
+  if (phase.climbs) {
+    const Stretch stretch = climb_stretch(rise, phase, rules);
+    return stretch.lasts <= rules.dt ? stretch.ends_at : rise + stretch.rate * rules.dt;
+  }
   const double slowest = 0 - phase.terminal;
   if (rise <= slowest)
     return rise < slowest ? smaller(rise + phase.decay * rules.dt, slowest) : rise;

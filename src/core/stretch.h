@@ -42,6 +42,8 @@ double damped_share(double speed, double target, const DriveRules& rules) noexce
 // What decides a falling body's gravity, apart from its speed.
 struct GravityPhase {
   bool floats = false;    // nothing pulls: a sustained jump, a dash, a cling
+  bool climbs = false;    // nothing pulls: the speed along up goes to that of a climb
+  double climb_goal = 0;  // u/s
   bool heavy = false;     // a weight cut is in force
   bool hangs = false;     // the hang band applies
   double share = 1;       // of gravity, in the time of grace

@@ -52,6 +52,7 @@ void touch_down(Tick& tick) noexcept {
   if (character.dash_left <= 1) character.dashes_used = 0;
   character.fast_falling = character.glide_armed = character.wall_let_go = false;
   character.wall_spent = 0;
+  character.climb_used = 0;
   character.cling_side = character.wall;
   character.cling_left = character.wall != 0 ? tick.rules.cling_ticks : 0;
   character.steer_lock_left = character.steer_fade_left = 0;
@@ -115,8 +116,16 @@ void come_to_wall(Tick& tick) noexcept {
   if (tick.rules.dash_restore_on_wall) character.dashes_used = 0;
 }
 
+// A wall that ends while it is climbed upward.
+void climb_over(Tick& tick) noexcept {
+  const int side = tick.character.wall;
+  if (tick.rules.climb_over > 0) tick.run = side * larger(side * tick.run, tick.rules.climb_over);
+  tick.note(EventKind::climbed_over, 1, side_detail(side), magnitude(tick.run));
+}
+
 void lose_wall(Tick& tick) noexcept {
   Character& character = tick.character;
+  if (tick.climbed && tick.rise > 0) climb_over(tick);
   tick.note(EventKind::wall_left, 1, side_detail(character.wall));
   const bool graceful = !character.wall_let_go && !character.grounded() &&
                         tick.world.surface(character.wall_surface).cling;

@@ -33,6 +33,7 @@ struct Tick : Moment {
   GravityPhase phase;
   bool dashes = false;
   bool clung = false;
+  bool climbed = false;
 
   // The surfaces met in this tick; motion into them is over for its remainder.
   std::array<Vec, kMostContacts> normals{};
@@ -67,6 +68,8 @@ inline void note_apex(Tick& tick, double fraction) noexcept {
 inline constexpr std::uint8_t kHoldSeen = 1;
 inline constexpr std::uint8_t kGlideSeen = 2;
 inline constexpr std::uint8_t kFastFallSeen = 4;
+inline constexpr std::uint8_t kClimbSeen = 8;
+inline constexpr std::uint8_t kPaceSeen = 16;
 
 // Whether gravity leaves this tick alone, since it launches.
 inline bool skips_gravity(const Tick& tick) noexcept {

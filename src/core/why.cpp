@@ -18,6 +18,7 @@ std::string left_text(LeaveReason reason) {
     case LeaveReason::lifted: return "the body was lifted off the ground";
     case LeaveReason::pushed: return "the body was pushed off the ground";
     case LeaveReason::dashed: return "the ground was left by a dash";
+    case LeaveReason::climbed: return "the ground was left by climbing";
     case LeaveReason::walked_off: break;
   }
   return "the ground was walked off";

@@ -17,7 +17,7 @@ using detail::shown;
 
 constexpr std::string_view kBlank = " \t\r";
 constexpr std::string_view kHeldWords =
-    "nothing, or any of left right up down jump dash x=SHARE y=SHARE";
+    "nothing, or any of left right up down jump dash pace x=SHARE y=SHARE";
 constexpr std::string_view kDurationWords =
     "a length of time, more than 0: 30 ticks, 0.25 s or 250 ms";
 
@@ -138,6 +138,8 @@ class InputsReader {
         held.jump = true;
       } else if (word.text == "dash") {
         held.dash = true;
+      } else if (word.text == "pace") {
+        held.pace = true;
       } else if (word.text.substr(0, 2) == "x=" || word.text.substr(0, 2) == "y=") {
         const auto share = parse_number(word.text.substr(2));
         if (!share || !(std::abs(*share) <= 1)) {
@@ -153,8 +155,8 @@ class InputsReader {
         fine = false;
       } else {
         add(ProblemCode::unknown_name, line, word.column, shown(word.text), kHeldWords,
-            nearest_name(word.text,
-                         {"nothing", "left", "right", "up", "down", "jump", "dash", "for"}));
+            nearest_name(word.text, {"nothing", "left", "right", "up", "down", "jump", "dash",
+                                     "pace", "for"}));
         fine = false;
       }
     }
@@ -204,6 +206,7 @@ std::string held_text(const Controls& held) {
   std::string text = axis_text(held.x, 'x', "left", "right") + axis_text(held.y, 'y', "down", "up");
   if (held.jump) text += "jump ";
   if (held.dash) text += "dash ";
+  if (held.pace) text += "pace ";
   if (text.empty()) return "nothing";
   text.pop_back();
   return text;

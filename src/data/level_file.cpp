@@ -132,11 +132,14 @@ constexpr std::array<FlagField<SurfaceTraits>, 3> kSurfaceFlags{
     {{"footing", &SurfaceTraits::footing},
      {"cling", &SurfaceTraits::cling},
      {"jump", &SurfaceTraits::jump}}};
-constexpr std::array<NumberField<Touch>, 4> kTouchNumbers{
+constexpr std::array<NumberField<Touch>, 7> kTouchNumbers{
     {{"stun", &Touch::stun, {0, kMost}, Dimension::time},
      {"no_jump", &Touch::no_jump, {0, kMost}, Dimension::time},
      {"slow", &Touch::slow, {0, kMost}, Dimension::time},
-     {"slow_share", &Touch::slow_share, {0, kMost}, Dimension::ratio}}};
+     {"slow_share", &Touch::slow_share, {0, kMost}, Dimension::ratio},
+     {"no_cling", &Touch::no_cling, {0, kMost}, Dimension::time},
+     {"slow_fall", &Touch::slow_fall, {0, kMost}, Dimension::time},
+     {"slow_fall_share", &Touch::slow_fall_share, {0, kMost}, Dimension::ratio}}};
 constexpr std::array<std::string_view, 3> kFrameNames{"world", "facing", "away"};
 
 // Reads the tables of one solid's surface; notes what is wrong with them.
@@ -174,9 +177,9 @@ class SurfaceReader {
       } else if (key.str() == "lock") {
         set_number(value, name, {0, kMost}, Dimension::time, touch.push.lock);
       } else {
-        problems_.unknown(
-            key, std::string(key.str()),
-            {"push", "frame", "adds", "lock", "stun", "no_jump", "slow", "slow_share"});
+        problems_.unknown(key, std::string(key.str()),
+                          {"push", "frame", "adds", "lock", "stun", "no_jump", "slow", "slow_share",
+                           "no_cling", "slow_fall", "slow_fall_share"});
       }
     }
   }

@@ -73,6 +73,7 @@ std::uint64_t hash_of(const Trace& trace) noexcept {
     hash.add(sample.held.y);
     hash.add(sample.held.jump);
     hash.add(sample.held.dash);
+    if (sample.held.pace) hash.add(sample.held.pace);  // runs without it keep their hashes
   }
   for (const Event& event : trace.events) {
     hash.add(static_cast<std::uint8_t>(event.kind));

@@ -33,6 +33,7 @@ class Account {
     dashing_ = before.stance() == Stance::dashing;
     pressed_ = held.jump && !last_.jump;
     steer(before);
+    choose_pace();
     in_grace_ = coyote_ > 0;
     if (in_grace_) --coyote_;
     if (is_held(x_, before.wall) && hold_across_ == 1) let_go_ = false;
@@ -40,6 +41,11 @@ class Account {
     decide_cut();
     decide_fast_fall();
     decide_dash();
+    climbs_ = !dashing_ && may_climb();
+    if (climbs_) {
+      cut_armed_ = fast_ = false;
+      if (stands_) say("left_ground:climbed");
+    }
     // Whoever begins a tick held at a wall, and does not rise, falls fast no more.
     if (!dashing_ && is_held_at_wall() && !(rise_ > 0)) fast_ = false;
     if (!dashing_ && cooldown_ > 0) --cooldown_;
@@ -84,6 +90,7 @@ class Account {
     } else if (!stands && in_grace_ && !launched_ && coyote_ == 0) {
       pay();
     }
+    if (climbs_ && !stands) ++climbed_;
     see_walls(after, events);
     if (after.velocity.y <= 0) cut_armed_ = false;
   }
@@ -110,7 +117,7 @@ class Account {
   void blow_ended_dash() { cooldown_ = r_.dash_cooldown; }
 
  private:
-  [[nodiscard]] bool was_standing() const { return stands_ && !launched_; }
+  [[nodiscard]] bool was_standing() const { return stands_ && !launched_ && !climbs_; }
   [[nodiscard]] SurfaceId ground_surface(const Character&, const Events& events) const {
     for (const Event& event : events) {
       if (event.kind == EventKind::left_ground) return event.surface;
@@ -137,6 +144,14 @@ class Account {
     x_ = locked_ ? 0 : x;
     y_ = locked_ ? 0 : held_.y;
     down_pressed_ = is_held(held_.y, -1) && !is_held(last_.y, -1);
+  }
+
+  void choose_pace() {
+    if (!r_.pace.exists) return;
+    const bool was = second_;
+    const bool stays = locked_ || (r_.pace.kept_in_air && !stands_);
+    if (!stays) second_ = held_.pace == r_.pace.when_held;
+    if (second_ != was) say(second_ ? "pace_started" : "pace_ended");
   }
 
   [[nodiscard]] bool jump_is_banned() const {
@@ -171,6 +186,8 @@ class Account {
       }
       return;
     }
+    // A row may come before a jump from the ground, or in its time of grace.
+    if ((stands_ || in_grace_) && leave_wall(true)) return;
     const bool asked = pressed_ || buffer_ > 0;
     if (asked && !jump_is_banned()) {
       if (stands_ && surface_lets) {
@@ -190,7 +207,7 @@ class Account {
         return;
       }
     }
-    if (leave_wall()) return;
+    if (!stands_ && leave_wall(false)) return;
     if (pressed_) {
       const bool more = air_used_ < r_.air_jumps;
       if (!stands_ && r_.air_jumps > 0 && more && !jump_is_banned() &&
@@ -208,18 +225,20 @@ class Account {
     if (wall_buffer_ > 0) --wall_buffer_;
   }
 
-  // True if nothing else may be decided by the press.
-  bool leave_wall() {
+  // True if nothing else may be decided by the press. `before_ground`: by a row that comes first.
+  bool leave_wall(bool before_ground) {
     const int side = before_.wall != 0 ? before_.wall : wall_coyote_ > 0 ? wall_lost_ : 0;
-    if (stands_ || side == 0 || let_go_ || spent_ == side) return false;
+    if (side == 0 || let_go_ || spent_ == side) return false;
     if (!w_.surface(before_.wall_surface).cling) return false;
     const bool touched = before_.wall != 0;
     for (int i = 0; i < r_.exit_count; ++i) {
       const WallExitRules& row = r_.exits[static_cast<std::size_t>(i)];
+      if (stands_ && !row.first) continue;
       if (row.jump ? !(pressed_ || wall_buffer_ > 0) : !touched) continue;
       if (row.across != 0 && (!is_held(x_, -side * row.across) || hold_across_ < row.hold))
         continue;
       if (row.along != 0 && (!is_held(y_, row.along) || hold_along_ < row.hold)) continue;
+      if (before_ground && !row.first) return false;
       const bool jumps = row.up > 0 || (row.jump && row.away != 0);
       if (jumps ? jump_is_banned() : locked_) return false;
       if (row.restore) air_used_ = dash_used_ = 0;
@@ -254,15 +273,24 @@ class Account {
     const double none = std::numeric_limits<double>::infinity();
     if (before_.wall == 0 || stands_ || launched_ || let_go_) return false;
     if (before_.has(StatusKind::no_cling)) return false;
-    if (r_.slide_speed == none && r_.cling_ticks == 0) return false;
+    if (r_.slide_speed == none && r_.cling_ticks == 0 && r_.climb_ticks == 0) return false;
     if (r_.wall_hold == WallHold::push && !is_held(x_, before_.wall)) return false;
     return w_.surface(before_.wall_surface).cling;
+  }
+
+  [[nodiscard]] bool may_climb() const {
+    if (before_.wall == 0 || locked_ || launched_ || let_go_) return false;
+    if (climbed_ >= r_.climb_ticks || before_.has(StatusKind::no_cling)) return false;
+    if (r_.wall_hold == WallHold::push && !is_held(x_, before_.wall)) return false;
+    if (!w_.surface(before_.wall_surface).cling) return false;
+    const double up = is_held(y_, 1) ? r_.climb_up : 0;
+    return stands_ ? up > 0 : rise_ <= up;
   }
 
   void decide_fast_fall() {
     const bool has = r_.fast_speed > 0 || r_.fast_factor != 1;
     if (!has || !down_pressed_ || stands_ || launched_ || locked_ || dashing_ || fast_) return;
-    if (is_held_at_wall() && rise_ <= 0) return;
+    if (is_held_at_wall() && (rise_ <= 0 || may_climb())) return;
     if (r_.fast_only_falling && rise_ > 0) return;
     fast_ = true;
     cut_armed_ = false;
@@ -297,6 +325,7 @@ class Account {
     cut_armed_ = fast_ = let_go_ = false;
     coyote_ = wall_coyote_ = 0;
     air_used_ = 0;
+    climbed_ = 0;
     // A dash that goes on along the ground gives nothing back before its last tick; nor does ground
     // that a dash only grazes, before something stops it.
     const bool dashed_on = after.stance() == Stance::dashing || after.dash_broken;
@@ -338,6 +367,8 @@ class Account {
   bool locked_ = false, stands_ = false, launched_ = false, dashing_ = false, pressed_ = false;
   bool in_grace_ = false, down_pressed_ = false, lost_wall_ = false;
   bool stopped_ = false;  // a dash, at the end of the tick
+  bool climbs_ = false, second_ = false;
+  std::int64_t climbed_ = 0;
   double rise_ = 0;
   std::int64_t coyote_ = 0, buffer_ = 0, wall_coyote_ = 0, wall_buffer_ = 0, charge_ = 0;
   std::int64_t cooldown_ = 0, dash_buffer_ = 0, dash_age_ = 0, hold_across_ = 0, hold_along_ = 0;
@@ -353,6 +384,11 @@ std::multiset<std::string> decided_in(const Events& events) {
   for (const Event& event : events) {
     switch (event.kind) {
       case EventKind::jumped: names.insert("jumped:" + std::string(detail_of(event))); break;
+      case EventKind::left_ground:
+        if (detail_of(event) == "climbed") names.insert("left_ground:climbed");
+        break;
+      case EventKind::pace_started:
+      case EventKind::pace_ended:
       case EventKind::let_go:
       case EventKind::cut:
       case EventKind::fast_fell:
@@ -421,7 +457,8 @@ TEST_P(Accounts, ForetellEveryDecisionOfMillionsOfTicks) {
   }
   EXPECT_GT(ticks, kSituations * 400);
   for (const char* name : {"jumped:ground", "jumped:air", "jumped:wall", "jumped:charged", "let_go",
-                           "cut", "fast_fell", "dash_started", "charge_started", "charge_lost"}) {
+                           "cut", "fast_fell", "dash_started", "charge_started", "charge_lost",
+                           "left_ground:climbed", "pace_started", "pace_ended"}) {
     EXPECT_GT(seen.count(name), kSituations / 30) << name;
   }
 }

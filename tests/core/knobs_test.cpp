@@ -86,7 +86,7 @@ TEST(Knobs, RowsOfAListHaveKeysOfTheirOwn) {
   EXPECT_EQ(tuning.wall.exits[0].away, 8.0);
   EXPECT_TRUE(set_knob(tuning, *find_knob("wall.exit.on"), std::string("jump+jump"), 1));
   EXPECT_EQ(tuning.wall.exits.size(), 1U) << "a refused value adds no row";
-  EXPECT_EQ(places_of(tuning).size(), without + 9);
+  EXPECT_EQ(places_of(tuning).size(), without + 11);
 }
 
 TEST(Compile, ReportsEveryViolationAtOnce) {

@@ -1,6 +1,7 @@
 // Millions of ticks of random play, each watched by a referee that keeps its own, simpler account
 // of what a character may do: it sees only what a game sees (state, controls, events) and shares no
 // code with the motion step.
+#include <algorithm>
 #include <cmath>
 #include <cstdlib>
 
@@ -67,7 +68,14 @@ class Referee {
     ASSERT_TRUE(within(c.dashes_used, rules_.dash_charges));
     ASSERT_TRUE(within(c.dash_left, rules_.dash_ticks));
     ASSERT_TRUE(within(c.dash_cooldown_left, rules_.dash_cooldown));
-    ASSERT_TRUE(within(c.sustain_left, rules_.sustain_ticks));
+    std::int64_t sustained = std::max(rules_.sustain_ticks, rules_.air_sustain);
+    for (const WallExitRules& row : rules_.exits) sustained = std::max(sustained, row.sustain);
+    ASSERT_TRUE(within(c.sustain_left, sustained));
+    ASSERT_TRUE(within(c.climb_used, rules_.climb_ticks));
+    if (c.climbing) {
+      ASSERT_EQ(c.stance(), Stance::at_wall);
+      ASSERT_TRUE(c.climb_used > 0 && !locked(before_) && world_.surface(c.wall_surface).cling);
+    }
     ASSERT_TRUE(within(c.charge_held, rules_.charge_ticks));
     ASSERT_TRUE(within(c.cling_left, rules_.cling_ticks));
     ASSERT_TRUE(c.facing == 1 || c.facing == -1);
@@ -133,7 +141,8 @@ class Referee {
           ASSERT_LE(before_.tick - lost_at_, rules_.coyote_ticks);
         }
       }
-      ASSERT_TRUE(!(kind == JumpKind::wall) || (!stands() && (before_.wall != 0 || in_grace)));
+      ASSERT_TRUE(!(kind == JumpKind::wall) ||
+                  ((!stands() || rules_.exit_first) && (before_.wall != 0 || in_grace)));
       ASSERT_TRUE(!(kind == JumpKind::charged) || (charging_ && !held.jump));
       if (remembered && kind == JumpKind::ground) {
         ASSERT_TRUE(waiting_ >= 0 && waiting_ <= rules_.buffer_ticks) << waiting_;

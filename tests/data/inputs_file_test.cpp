@@ -51,7 +51,7 @@ struct Bad {
 };
 
 TEST(InputsFile, SaysWhatIsWrongAndWhere) {
-  const std::string held = "nothing, or any of left right up down jump dash x=SHARE y=SHARE";
+  const std::string held = "nothing, or any of left right up down jump dash pace x=SHARE y=SHARE";
   const std::string time = "a length of time, more than 0: 30 ticks, 0.25 s or 250 ms";
   const Bad gallery[] = {
       {"", "t:1:1: found no format line, expected the format line \"# bushbaby inputs 1\""},

@@ -3,13 +3,13 @@
 
 #include <array>
 #include <cstdint>
-#include <limits>
 #include <string_view>
 #include <type_traits>
 
 #include <bushbaby/core/controls.h>
 #include <bushbaby/core/events.h>
 #include <bushbaby/core/shapes.h>
+#include <bushbaby/core/ticks.h>
 #include <bushbaby/core/world.h>
 
 namespace bushbaby {
@@ -19,7 +19,7 @@ enum class Stance : std::uint8_t {
   standing,
   rising,
   falling,
-  at_wall,  ///< slides down a wall, or clings to it
+  at_wall,  ///< slides down a wall, clings to it, or climbs along it
   gliding,  ///< falls no faster than a glide does
   dashing,
 };
@@ -46,9 +46,6 @@ struct GroundCheck {
   double gap = 0;                  ///< u between feet and surface, along the normal
 };
 
-/// A number of ticks that never runs out: a status lasts until it is taken back.
-inline constexpr std::int64_t kForEver = std::numeric_limits<std::int64_t>::max();
-
 /// Something that is not possible for a time.
 struct Status {
   std::int64_t left = 0;           ///< ticks, or kForEver; 0: possible
@@ -56,9 +53,6 @@ struct Status {
   double share = 1;                ///< for StatusKind::slow and slow_fall
   SurfaceId surface = kNoSurface;  ///< the one whose touch set it, if one did
 };
-
-/// A tick so long ago that nothing remembers it.
-inline constexpr std::int64_t kLongAgo = std::numeric_limits<std::int64_t>::min() / 4;
 
 /// Everything that one tick hands to the next. Set `feet` and `velocity` freely between ticks; to
 /// put a body somewhere anew, use `place` (bushbaby/core/advance.h); to push it or take something
@@ -71,10 +65,12 @@ struct Character {
   std::int64_t across_held = 0;  ///< ticks for which a side has been held; negative: the left
   std::int64_t along_held = 0;   ///< ticks for which up has been held; negative: down
   GroundCheck ground;
-  std::int8_t facing = 1;  ///< -1 left, 1 right
-  bool rising = false;     ///< moved along up at the end of the last tick
-  bool gliding = false;    ///< fell in a glide at the end of the last tick
-  bool at_wall = false;    ///< slid down a wall, or clung to it, at the end of the last tick
+  std::int8_t facing = 1;    ///< -1 left, 1 right
+  bool rising = false;       ///< moved along up at the end of the last tick
+  bool gliding = false;      ///< fell in a glide at the end of the last tick
+  bool at_wall = false;      ///< a wall held it at the end of the last tick
+  bool climbing = false;     ///< and it climbed along it, or held on to it in between
+  bool second_pace = false;  ///< the pace in force is the second
 
   // Jump.
   bool cut_armed = false;                    ///< a jump is rising and has not been cut
@@ -82,6 +78,7 @@ struct Character {
   bool hang_armed = false;                   ///< airborne by a jump: the hang band applies
   bool fast_falling = false;                 ///< until landing
   bool glide_armed = false;                  ///< a held button that gave no jump glides
+  JumpKind jump_kind = JumpKind::ground;     ///< of the last jump
   std::int64_t launch_tick = kLongAgo;       ///< of the last jump
   std::int64_t coyote_left = 0;              ///< decisions that may still jump without ground
   std::int64_t buffer_left = 0;              ///< decisions for which a press is still remembered
@@ -99,6 +96,7 @@ struct Character {
   std::int8_t wall_spent = 0;              ///< a side that may not be left again for now
   std::int8_t cling_side = 0;              ///< the side for which `cling_left` counts
   std::int64_t cling_left = 0;             ///< ticks for which it may still stay where it is
+  std::int64_t climb_used = 0;             ///< ticks of climbing since it last stood
   std::int64_t wall_coyote_left = 0;       ///< decisions that may still leave a wall that was lost
   std::int64_t wall_buffer_left = 0;       ///< decisions for which a press waits for a wall
   std::int64_t wall_lost_tick = kLongAgo;  ///< when one was last lost that was not let go
@@ -118,7 +116,7 @@ struct Character {
   // What comes from outside.
   std::array<Status, kStatusKinds> status{};  ///< by StatusKind
   std::uint8_t status_seen = 0;               ///< a bit for each that an event has told of
-  std::uint8_t modes_seen = 0;                ///< a bit for hold, glide and fast fall: the same
+  std::uint8_t modes_seen = 0;                ///< a bit for each mode: the same
   bool pushed = false;                        ///< since the last tick
   bool dash_broken = false;                   ///< by that push
   bool charge_broken = false;                 ///< by that push

@@ -12,10 +12,11 @@ struct Controls {
   std::int8_t y = 0;  ///< -127 (full down) … 127 (full up)
   bool jump = false;
   bool dash = false;
+  bool pace = false;  ///< the button of the second pace
 };
 
 [[nodiscard]] constexpr bool operator==(const Controls& a, const Controls& b) noexcept {
-  return a.x == b.x && a.y == b.y && a.jump == b.jump && a.dash == b.dash;
+  return a.x == b.x && a.y == b.y && a.jump == b.jump && a.dash == b.dash && a.pace == b.pace;
 }
 [[nodiscard]] constexpr bool operator!=(const Controls& a, const Controls& b) noexcept {
   return !(a == b);

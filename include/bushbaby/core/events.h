@@ -32,16 +32,21 @@ enum class EventKind : std::uint8_t {
   charge_started,  ///< the gauge of a jump begins to fill
   charge_lost,     ///< it was emptied without a jump
   let_go,          ///< a wall was left by a row that gives no speed along up
-  hold_started,    ///< it slides along a wall, or clings to it; detail: as for wall_touched
+  hold_started,    ///< a wall holds it: it slides, clings or climbs; detail: as for wall_touched
   hold_ended,      ///< it does no more; detail: as for wall_touched
   glide_started,   ///< it falls no faster than a glide does
   glide_ended,
   fast_fall_ended,
+  climb_started,  ///< it climbs along a wall, or holds on to it; detail: as for wall_touched
+  climb_ended,    ///< it does no more; detail: as for wall_touched
+  climbed_over,   ///< a wall ended above it; detail: the same; value: the speed across after, u/s
+  pace_started,   ///< the second pace is in force
+  pace_ended,     ///< the first one is
 };
-inline constexpr EventKind kLastEvent = EventKind::fast_fall_ended;
+inline constexpr EventKind kLastEvent = EventKind::pace_ended;
 
 enum class JumpKind : std::uint8_t { ground, air, wall, charged };
-enum class LeaveReason : std::uint8_t { jumped, walked_off, lifted, pushed, dashed };
+enum class LeaveReason : std::uint8_t { jumped, walked_off, lifted, pushed, dashed, climbed };
 enum class DashEnd : std::uint8_t { done, blocked, jumped, pushed };
 
 /// "jumped", "walked_off", …

@@ -15,6 +15,7 @@
 #include <bushbaby/core/jump.h>
 #include <bushbaby/core/knobs.h>
 #include <bushbaby/core/shapes.h>
+#include <bushbaby/core/ticks.h>
 #include <bushbaby/core/tuning.h>
 
 namespace bushbaby {
@@ -28,6 +29,16 @@ struct DriveRules {
   double speed_up_share = 0, brake_share = 0, turn_share = 0;
 };
 
+/// The second pace, as a tick needs it.
+struct PaceRules {
+  bool exists = false;
+  bool when_held = true;  ///< its button held means this pace, and otherwise the first
+  bool kept_in_air = false;
+  double top_speed = 0;  ///< u/s
+  DriveRules ground;
+  DriveRules air;
+};
+
 /// A way to leave a wall, as a tick needs it.
 struct WallExitRules {
   bool jump = false;       ///< the jump button must be pressed, or remembered
@@ -39,8 +50,10 @@ struct WallExitRules {
   double up = 0;          ///< u/s
   std::int64_t steer_lock = 0;
   std::int64_t steer_fade = 0;
+  std::int64_t sustain = 0;
   bool restore = false;
   bool same_wall = true;
+  bool first = false;
 
   /// Whether leaving by it is a jump; otherwise it only lets go.
   [[nodiscard]] constexpr bool jumps() const noexcept { return up > 0 || (jump && away != 0); }
@@ -66,6 +79,7 @@ struct Rules {
   double top_speed = 0;  ///< u/s
   DriveRules ground;
   DriveRules air;
+  PaceRules pace;
   FacingRule facing = FacingRule::held;
   AutoRun auto_run = AutoRun::none;
 
@@ -94,6 +108,7 @@ struct Rules {
   bool charge_may_run = true;
   std::int32_t air_jumps = 0;
   double air_launch = 0;  ///< u/s
+  std::int64_t air_sustain = 0;
   std::int64_t air_interval = 0;
   bool air_restore_on_wall = false;
   bool air_restore_on_bounce = false;
@@ -113,8 +128,14 @@ struct Rules {
   std::int64_t cling_ticks = 0;
   std::int64_t wall_coyote_ticks = 0;
   std::int64_t wall_buffer_ticks = 0;
+  std::int64_t climb_ticks = 0;  ///< of holding on, or kForEver; 0: no climbing
+  double climb_up = 0;           ///< u/s
+  double climb_down = 0;         ///< u/s
+  double climb_rate = 0;         ///< u/s²
+  double climb_over = 0;         ///< u/s
   std::array<WallExitRules, kMostWallExits> exits{};
   std::int32_t exit_count = 0;
+  bool exit_first = false;  ///< whether any row comes before a jump from the ground
 
   std::int32_t dash_charges = 0;
   std::int64_t dash_ticks = 1;

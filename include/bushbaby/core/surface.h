@@ -30,10 +30,13 @@ struct Push {
 struct Touch {
   bool pushes = false;
   Push push;
-  double stun = 0;        ///< s without any action
-  double no_jump = 0;     ///< s without a jump
-  double slow = 0;        ///< s at a part of top speed
-  double slow_share = 1;  ///< that part
+  double stun = 0;             ///< s without any action
+  double no_jump = 0;          ///< s without a jump
+  double slow = 0;             ///< s at a part of top speed
+  double slow_share = 1;       ///< that part
+  double no_cling = 0;         ///< s in which no wall holds the body
+  double slow_fall = 0;        ///< s at a part of gravity while falling, and of terminal speed
+  double slow_fall_share = 1;  ///< that part
 };
 
 /// The character of a surface. The default is plain ground.

@@ -88,6 +88,23 @@ enum class FacingRule {
   speed,  ///< the side it last moved to
 };
 
+/// When the second pace counts.
+enum class PaceWhen {
+  held,      ///< while its button is held
+  not_held,  ///< while it is not
+};
+
+/// What becomes of the pace in the air.
+enum class PaceInAir {
+  changes,  ///< it goes on following its button
+  kept,     ///< it stays what it was when the ground was left, until landing
+};
+
+/// Rates of the second pace, u/s²; absent: those of the first.
+struct PaceRates {
+  std::optional<double> speed_up, brake, turn;
+};
+
 /// Running without being told to.
 enum class AutoRun { none, left, right, facing };
 
@@ -124,12 +141,15 @@ struct WallExit {
   bool restore = false;   ///< whether air jumps and dashes come back
   /// Whether the same side may be left again before a landing, or an exit from the other side.
   bool same_wall = true;
+  bool first = false;  ///< whether it comes before a jump from the ground beside the wall
+  Duration sustain{};  ///< how long a held button holds the speed along up of this jump
 };
 
 [[nodiscard]] inline bool operator==(const WallExit& a, const WallExit& b) noexcept {
   return a.on == b.on && a.where == b.where && a.hold == b.hold && a.away == b.away &&
          a.up == b.up && a.steer_lock == b.steer_lock && a.steer_fade == b.steer_fade &&
-         a.restore == b.restore && a.same_wall == b.same_wall;
+         a.restore == b.restore && a.same_wall == b.same_wall && a.first == b.first &&
+         a.sustain == b.sustain;
 }
 
 /// At most this many ways to leave a wall.
@@ -172,6 +192,15 @@ struct Tuning {
     double steepest_footing = 50;    ///< degrees from level
     FacingRule facing = FacingRule::held;
     AutoRun auto_run = AutoRun::none;  ///< the direction while none is held
+
+    /// A second pace, by a button of its own.
+    struct Pace {
+      std::optional<double> top_speed;  ///< u/s; absent: there is none
+      PaceWhen when = PaceWhen::held;
+      PaceInAir in_air = PaceInAir::changes;
+      PaceRates ground{};
+      PaceRates air{};
+    } pace{};
   } run;
 
   /// Two of the first four determine the others; which two are given is the designer's choice.
@@ -195,7 +224,7 @@ struct Tuning {
     Hang hang;
 
     bool allowed = true;  ///< whether the character may jump at all
-    Duration sustain{};   ///< how long a held button holds the launch speed
+    Duration sustain{};   ///< how long a held button holds the launch speed, from the ground
 
     /// With a time, a press on the ground fills a gauge and its release launches.
     struct Charge {
@@ -211,6 +240,7 @@ struct Tuning {
       int count = 0;                 ///< jumps in the air before the next landing
       bool unlimited = false;        ///< as many as wanted
       std::optional<double> height;  ///< u; absent: that of a jump
+      Duration sustain{};            ///< how long a held button holds its launch speed
       Duration interval{};           ///< least time since the last jump
       bool restore_on_wall = false;  ///< touching a wall gives them back
       bool restore_on_bounce = false;
@@ -245,7 +275,17 @@ struct Tuning {
     Duration cling{};                   ///< how long a falling body stays where it is first
     Duration coyote{};                  ///< how long a wall may still be left by a jump
     std::optional<Duration> buffer;     ///< absent: that of a jump
-    std::vector<WallExit> exits;        ///< the first that matches counts
+    /// Moving along a wall that holds the body, and holding on to it.
+    struct Climb {
+      std::optional<double> up_speed;  ///< u/s, with up held; absent: no climbing
+      double down_speed = 3;           ///< u/s, with down held
+      double rate = 200;  ///< u/s², towards either speed, or to rest with neither held
+      std::optional<Duration>
+          reserve;      ///< for how long, before a landing gives it back; absent: ever
+      double over = 0;  ///< u/s across that it gets at the top, over it; 0 leaves it as it is
+    } climb{};
+
+    std::vector<WallExit> exits;  ///< the first that matches counts
   } wall;
 
   struct Dash {
