@@ -434,7 +434,8 @@ bool is_climbing(const Moment& moment) noexcept {
   }
   const double goal = climb_goal(moment);
   // From the ground only upward; and a body that rises faster is no climber yet.
-  if (moment.supported ? !(goal > 0) : moment.rise > larger(goal, 0)) return false;
+  const bool too_fast = moment.rise > larger(goal, 0) && !character.climbing;
+  if (moment.supported ? !(goal > 0) : too_fast) return false;
   return !character.wall_let_go && !character.has(StatusKind::no_cling) && wall_holds(moment);
 }
 

@@ -73,7 +73,7 @@ void push(Character& character, const Push& push, Vec source, const Rules& rules
   character.charge_held = 0;
   character.cut_armed = character.cut_heavy = character.hang_armed = false;
   character.sustain_left = 0;
-  character.fast_falling = character.glide_armed = false;
+  character.fast_falling = character.glide_armed = character.climbing = false;
   character.coyote_left = character.wall_coyote_left = 0;
   character.steer_lock_left = character.steer_fade_left = 0;
   std::int64_t lock = rules.push_lock;

@@ -284,7 +284,7 @@ class Account {
     if (r_.wall_hold == WallHold::push && !is_held(x_, before_.wall)) return false;
     if (!w_.surface(before_.wall_surface).cling) return false;
     const double up = is_held(y_, 1) ? r_.climb_up : 0;
-    return stands_ ? up > 0 : rise_ <= up;
+    return stands_ ? up > 0 : before_.climbing || rise_ <= up;
   }
 
   void decide_fast_fall() {

@@ -262,6 +262,93 @@ TEST(WhoWins, AWallOverFastFallAndGlide) {
       "no fast fall: down was not pressed");
 }
 
+// Everything, and climbing; a mover at the wall that climbs, up held.
+Tuning climbing() {
+  Tuning tuning = everything();
+  tuning.wall.climb.up_speed = 3;
+  tuning.wall.climb.reserve = Duration{60, Duration::Unit::ticks};
+  return tuning;
+}
+constexpr Controls kRightUp{127, 127, false, false};
+
+Mover on_the_wall(const Rules& rules, const World& world) {
+  Mover run(rules, world, {4.59, 10});
+  run.advance(kRightUp, 20);
+  EXPECT_TRUE(run.character.climbing);
+  run.events.clear();
+  return run;
+}
+
+TEST(WhoWins, AClimbOverFastFallSlideAndCling) {
+  const Rules rules = rules_of(climbing());
+  const LevelWorld world(walled());
+  Mover run = on_the_wall(rules, world);
+  run.advance({127, -127, false, false}, 10);
+  EXPECT_TRUE(run.all(EventKind::fast_fell).empty());
+  EXPECT_EQ(run.character.velocity.y, -3) << "it climbs down";
+  const std::int64_t cling = run.character.cling_left;
+  run.advance(kRight, 10);
+  EXPECT_EQ(run.character.velocity.y, 0) << "it holds on";
+  EXPECT_EQ(run.character.cling_left, cling) << "a climber uses no cling up";
+  run.advance(kRight, 100);
+  EXPECT_EQ(run.character.velocity.y, -2.5) << "and slides when its reserve is gone";
+  EXPECT_EQ(run.character.cling_left, 0);
+}
+
+TEST(WhoWins, WhatLeavesTheWallOverAClimb) {
+  Tuning tuning = climbing();
+  tuning.wall.exits.push_back({"up", WallPlace::anywhere, {}, 0, 9});
+  const LevelWorld world(walled());
+  const Rules with_row = rules_of(tuning);
+  Mover leaves(with_row, world, {4.59, 10});
+  leaves.advance(kRight, 10);
+  leaves.advance(kRightUp);
+  EXPECT_EQ(jumps_of(leaves), (Kinds{"wall"})) << "a row of wall.exit comes first";
+  const Rules rules = rules_of(climbing());
+  Mover jumps = on_the_wall(rules, world);
+  jumps.advance({127, 127, true, false});
+  EXPECT_EQ(jumps_of(jumps), (Kinds{"wall"}));
+  EXPECT_FALSE(jumps.character.climbing);
+  Mover dashes = on_the_wall(rules, world);
+  dashes.advance({-127, 127, false, true});
+  EXPECT_EQ(dashes.all(EventKind::dash_started).size(), 1U);
+  EXPECT_FALSE(dashes.character.climbing);
+  Mover blown = on_the_wall(rules, world);
+  push(blown.character, {{0, 9}}, {}, rules);
+  blown.advance(kRightUp);
+  EXPECT_GT(blown.character.velocity.y, 8) << "a push is no climb";
+}
+
+TEST(WhoWins, AJumpOverAClimbUntilItIsAsSlow) {
+  const Rules rules = rules_of(climbing());
+  const LevelWorld world(walled());
+  Mover run(rules, world, {4.59, 0});
+  run.advance(kRight, 20);
+  run.advance({127, 127, true, false});
+  EXPECT_EQ(jumps_of(run), (Kinds{"ground"}));
+  while (run.character.velocity.y > 3) {
+    EXPECT_FALSE(run.character.climbing);
+    run.advance({127, 127, true, false});
+  }
+  run.advance({127, 127, true, false}, 3);
+  EXPECT_TRUE(run.character.climbing);
+  EXPECT_EQ(run.character.velocity.y, 3);
+}
+
+TEST(WhoWins, ARowThatComesFirstOverAJumpFromTheGround) {
+  Tuning tuning = everything();
+  tuning.wall.exits[0].first = true;
+  tuning.jump.charge.time = {20, Duration::Unit::ticks};
+  tuning.jump.charge.height = 6;
+  const Rules rules = rules_of(tuning);
+  const LevelWorld world(walled());
+  Mover run(rules, world, {4.59, 0});
+  run.advance(kRight, 20);
+  run.advance(kRightJump);
+  EXPECT_EQ(jumps_of(run), (Kinds{"wall"}));
+  EXPECT_TRUE(run.all(EventKind::charge_started).empty()) << "and over a charge";
+}
+
 TEST(WhoWins, AFastFallOverAGlide) {
   Tuning tuning = everything();
   tuning.jump.air_jumps.count = 0;

@@ -88,6 +88,52 @@ TEST(Sustain, ATapAndABumpedHeadEndIt) {
   EXPECT_EQ(run.character.sustain_left, 0);
 }
 
+TEST(Sustain, OfAJumpInTheAirCountsInTheHeightAskedForInEveryLoop) {
+  for (const JumpLoop& loop : all_loops({30, 60, 144})) {
+    Tuning tuning = with_loop(pip(), loop);
+    tuning.jump.cut.style = CutStyle::none;
+    tuning.jump.air_jumps.count = 1;
+    tuning.jump.air_jumps.height = 2;
+    tuning.jump.air_jumps.sustain = {4, Duration::Unit::ticks};
+    const Rules rules = rules_of(tuning);
+    const LevelWorld world(std::vector<Box>{});
+    for (const bool held : {true, false}) {
+      Character character;
+      double top = 0;
+      for (int i = 0; i < 400; ++i) {
+        advance(character, i == 0 || held ? kJump : kNothing, rules, world);
+        top = std::max(top, character.feet.y);
+        EXPECT_EQ(character.jump_kind, JumpKind::air);
+      }
+      if (loop.integrator != Integrator::exact && held) {
+        EXPECT_NEAR(top, 2, kSameHeight) << text_of(loop);
+      } else if (held) {
+        EXPECT_LE(top, 2 + kSameHeight);
+        EXPECT_GT(top, 2 - rules.rise_gravity * rules.dt * rules.dt / 8);
+      } else {
+        EXPECT_LT(top, 2 - 0.2) << "let go, nothing sustains it";
+      }
+    }
+  }
+}
+
+TEST(Sustain, OfAWallJumpIsTheRowsOwn) {
+  Tuning tuning = pip();
+  tuning.wall.exits = {{"jump", WallPlace::anywhere, {}, 8, 10}, {}};
+  tuning.wall.exits[0].sustain = {9, Duration::Unit::ticks};
+  tuning.wall.exits.pop_back();
+  const Rules rules = rules_of(tuning);
+  const LevelWorld world = world_of({{{-50, -1}, {50, 0}}, {{5, -1}, {6, 60}}});
+  Mover run(rules, world, {4.59, 20});
+  run.advance(kRight, 10);
+  for (int tick = 1; tick <= 12; ++tick) {
+    run.advance(kRightJump);
+    const int free = std::max(0, tick - 9);
+    EXPECT_NEAR(run.character.velocity.y, 10 - free * rules.rise_gravity * rules.dt, 1e-9) << tick;
+  }
+  EXPECT_EQ(run.character.jump_kind, JumpKind::wall);
+}
+
 // ---- charge -------------------------------------------------------------------------------------
 
 Tuning charger() {

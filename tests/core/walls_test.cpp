@@ -399,5 +399,63 @@ TEST(Why, ALockByATouchNamesItsSurface) {
   EXPECT_EQ(available(run.character, kNothing, rules, world).trial.hurdle, Hurdle::locked);
 }
 
+// ---- before a jump from the ground --------------------------------------------------------------
+
+TEST(WallExit, MayComeBeforeAJumpFromTheGround) {
+  const LevelWorld world(walled());
+  for (const JumpLoop& loop : all_loops({60})) {
+    for (const bool first : {false, true}) {
+      Tuning tuning = with_loop(climber(), loop);
+      tuning.jump.buffer = {8, Duration::Unit::ticks};
+      tuning.wall.exits[0].first = first;
+      const Rules rules = rules_of(tuning);
+      const JumpKind expected = first ? JumpKind::wall : JumpKind::ground;
+      Mover run(rules, world, {4.59, 0});
+      run.advance(kRight, 20);
+      ASSERT_TRUE(run.character.grounded() && run.character.wall == 1);
+      EXPECT_EQ(available(run.character, kRight, rules, world).kind, expected) << text_of(loop);
+      run.advance(kRightJump);
+      ASSERT_EQ(run.all(EventKind::jumped).size(), 1U);
+      EXPECT_EQ(run.all(EventKind::jumped)[0].detail, static_cast<std::uint8_t>(expected));
+      EXPECT_EQ(run.character.velocity.x < 0, first) << "8 u/s away from it";
+      ASSERT_EQ(run.all(EventKind::left_ground).size(), 1U);
+      EXPECT_EQ(detail_of(run.all(EventKind::left_ground)[0]), "jumped");
+      // One that is remembered at landing is no other.
+      Mover falls(rules, world, {4.59, 0.5});
+      falls.advance(kRight, 4);
+      falls.advance(kRightJump, 10);
+      ASSERT_FALSE(falls.all(EventKind::jumped).empty());
+      EXPECT_EQ(falls.all(EventKind::jumped)[0].detail, static_cast<std::uint8_t>(JumpKind::wall));
+    }
+  }
+}
+
+TEST(WallExit, ThatComesFirstStillWantsWhatItNames) {
+  Tuning tuning = climber();
+  tuning.wall.exits[0].on = "jump + away";
+  tuning.wall.exits[0].first = true;
+  const Rules rules = rules_of(tuning);
+  const LevelWorld world(walled());
+  Mover run(rules, world, {4.59, 0});
+  run.advance(kRight, 20);
+  EXPECT_EQ(available(run.character, kRight, rules, world).kind, JumpKind::ground);
+  EXPECT_EQ(available(run.character, kLeft, rules, world).kind, JumpKind::wall);
+  EXPECT_EQ(
+      consider_text(run.character, {-127, 0, true, false}, rules, world, Candidate::ground_jump),
+      "no ground jump: another came first");
+  for (const char* on : {"away", "jump"}) {
+    Tuning wrong = climber();
+    wrong.wall.exits[0].on = on;
+    wrong.wall.exits[0].first = true;
+    wrong.wall.exits[0].up = 0;
+    const Compiled compiled = compile(wrong);
+    ASSERT_EQ(compiled.violations.size(), 1U);
+    EXPECT_EQ(
+        describe(compiled.violations[0]),
+        "wall.exit.1.first: found true, expected false, or a row that jumps: \"jump\" among its "
+        "words, and an up");
+  }
+}
+
 }  // namespace
 }  // namespace bushbaby
