@@ -149,6 +149,7 @@ struct Situation {
     climb.rate = one_in(4) ? 1e6 : uniform(0, 400);
     if (one_in(2))
       climb.reserve = Duration{static_cast<double>(1 + random() % 90), Duration::Unit::ticks};
+    climb.holds_on = one_in(2);
     if (one_in(2)) climb.over = uniform(0, 10);
   }
 

@@ -76,6 +76,17 @@ std::vector<Step> steps_in(const fs::path& folder) {
        "push: "
        "each an event, and a mark on the map.",
        "--set wall.exit.1.steer_lock=0ticks: the held direction cancels the push off the bark."},
+      {
+          "Another pace, and a wall to climb",
+          {"run", at("pip.tuning.toml"), "--level", at("old-bark.level.toml"), "--inputs",
+           at("up-the-bark.inputs"), "--plot", at("pip-bark.png")},
+          "A leap at the pace he took off with; a climb; resin that keeps walls from holding him; "
+          "a "
+          "reserve that holding on uses up and standing gives back.",
+          "--set wall.climb.reserve=4: he comes over the trunk without going back to the knot. "
+          "--set "
+          "run.pace.in_air=changes: he misses the roots, and climbs out of the gap.",
+      },
       {"Why did he (not) jump just then?",
        {"why", at("pip.tuning.toml"), "--level", at("hollow-trunk.level.toml"), "--inputs",
         at("moonlit-climb.inputs"), "--tick", "240", "--tick", "272"},
@@ -146,8 +157,8 @@ int demo(const Call& call) {
     print(fmt::format("\nWhat it shows: {}\nTry next:      {}\n", step.shows, step.try_next));
   }
   print(
-      fmt::format("\nThe pictures are {0}/pip-jumps.png, {0}/pip-verdict.png, {0}/pip-run.png and "
-                  "{0}/pip-climb.png.\n",
+      fmt::format("\nThe pictures are {0}/pip-jumps.png, {0}/pip-verdict.png, {0}/pip-run.png, "
+                  "{0}/pip-climb.png and {0}/pip-bark.png.\n",
                   out));
   return kDone;
 }

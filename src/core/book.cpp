@@ -22,10 +22,7 @@ std::string_view gravity_knob(const Tick& tick) noexcept {
   if (tick.supported) return {};
   if (tick.dashes) return "dash.speed";
   if (skips_gravity(tick)) return "loop.gravity_on_launch_tick";
-  if (phase.climbs) {
-    if (phase.climb_goal == 0) return "wall.climb.reserve";
-    return phase.climb_goal > 0 ? "wall.climb.up_speed" : "wall.climb.down_speed";
-  }
+  if (phase.climbs) return climb_knob(phase.climb_goal);
   if (phase.floats) return character.sustain_left > 0 ? sustain_knob(character) : "wall.cling";
   if (tick.rise <= 0 - phase.terminal) {
     if (held_at_wall(tick)) return "wall.slide_speed";

@@ -275,7 +275,9 @@ void decide_dash(Tick& tick) noexcept {
 }
 
 // A climber has nothing of a jump or of a fall left; from the ground it climbs off it.
-void climb(Tick& tick) noexcept {
+void decide_climb(Tick& tick) noexcept {
+  if (tick.rules.climb_ticks == 0 && tick.book == nullptr) return;
+  if (look(tick, Candidate::climb).hurdle != Hurdle::none) return;
   tick.climbed = true;
   disarm(tick.character);
   tick.character.fast_falling = tick.character.glide_armed = false;
@@ -292,9 +294,7 @@ void set_forces(Tick& tick) noexcept {
     const Vec velocity = scale(character.dash_way, tick.rules.dash_speed);
     tick.run = velocity.x;
     tick.rise = tick.supported ? 0 : velocity.y;
-  } else if (climbs(tick)) {
-    climb(tick);
-  } else if (character.wall != 0 && held_at_wall(tick) && tick.rise <= 0) {
+  } else if (!tick.climbed && character.wall != 0 && held_at_wall(tick) && tick.rise <= 0) {
     character.fast_falling = character.glide_armed = false;
     tick.clung = clings(tick);
     if (tick.clung) tick.rise = 0;
@@ -316,6 +316,7 @@ void decide(Tick& tick) noexcept {
   decide_cut(tick);
   decide_fast_fall(tick);
   decide_dash(tick);
+  decide_climb(tick);
   set_forces(tick);
 }
 

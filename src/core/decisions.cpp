@@ -260,6 +260,56 @@ Trial consider_fast_fall(const Moment& moment) noexcept {
                  rules.fast_speed > 0 ? "fall.fast.speed" : "fall.fast.factor");
 }
 
+// Whether the body pushes against the wall that it touches, or need not to be held there.
+bool pushes(const Moment& moment) noexcept {
+  return moment.rules.wall_hold == WallHold::touch ||
+         is_held(moment.steer.x, moment.character.wall);
+}
+
+// What stands in the way of being held at the wall that is touched.
+Trial find_slip(Candidate candidate, const Moment& moment) noexcept {
+  const Character& character = moment.character;
+  if (character.wall_let_go) return verdict(candidate, Hurdle::let_go);
+  if (character.has(StatusKind::no_cling)) {
+    constexpr StatusKind kKind = StatusKind::no_cling;
+    const Status& status = character.status[static_cast<std::size_t>(kKind)];
+    return at_surface(
+        verdict(candidate, Hurdle::locked, {}, status.left, static_cast<std::int64_t>(kKind)),
+        status.surface);
+  }
+  if (!pushes(moment)) return verdict(candidate, Hurdle::not_pushed, "wall.hold");
+  if (!moment.world.surface(character.wall_surface).cling) {
+    return at_surface(verdict(candidate, Hurdle::surface), character.wall_surface);
+  }
+  return verdict(candidate, Hurdle::none);
+}
+
+Trial consider_climb(const Moment& moment) noexcept {
+  constexpr Candidate kThis = Candidate::climb;
+  const Character& character = moment.character;
+  const Rules& rules = moment.rules;
+  if (rules.climb_ticks == 0) return verdict(kThis, Hurdle::off, "wall.climb.up_speed");
+  const bool along = is_held(moment.held.y, 1) || is_held(moment.held.y, -1);
+  if (!along && !rules.climb_holds_on) return verdict(kThis, Hurdle::not_asked);
+  if (character.wall == 0) return verdict(kThis, Hurdle::no_wall);
+  if (moment.locked) return find_ban(kThis, moment, false);
+  if (character.dash_left > 0) return verdict(kThis, Hurdle::dashing);
+  if (moment.launched) return verdict(kThis, Hurdle::launching);
+  const double goal = climb_goal(moment);
+  if (moment.supported && !(goal > 0)) return verdict(kThis, Hurdle::standing);
+  const Trial slip = find_slip(kThis, moment);
+  if (slip.hurdle != Hurdle::none) return slip;
+  if (character.climb_used >= rules.climb_ticks) {
+    return verdict(kThis, Hurdle::used_up, "wall.climb.reserve", character.climb_used,
+                   rules.climb_ticks);
+  }
+  // A body that rises faster is no climber yet.
+  if (!moment.supported && !character.climbing && moment.rise > larger(goal, 0)) {
+    return verdict(kThis, Hurdle::rising, climb_knob(goal));
+  }
+  return verdict(kThis, Hurdle::none, climb_knob(goal));
+}
+
 Trial consider_dash(const Moment& moment) noexcept {
   constexpr Candidate kThis = Candidate::dash;
   const Character& character = moment.character;
@@ -394,9 +444,10 @@ Trial consider(Candidate candidate, const Moment& moment) noexcept {
     case Candidate::air_jump: return consider_air_jump(moment);
     case Candidate::cut: return consider_cut(moment);
     case Candidate::fast_fall: return consider_fast_fall(moment);
-    case Candidate::dash: break;
+    case Candidate::dash: return consider_dash(moment);
+    case Candidate::climb: break;
   }
-  return consider_dash(moment);
+  return consider_climb(moment);
 }
 
 int exit_side(const Moment& moment) noexcept {
@@ -405,38 +456,22 @@ int exit_side(const Moment& moment) noexcept {
   return character.wall_coyote_left > 0 ? character.wall_lost : 0;
 }
 
-namespace {
-
-// Whether the wall that is touched is one to hold on to, in the way that the tuning wants.
-bool wall_holds(const Moment& moment) noexcept {
-  const int wall = moment.character.wall;
-  if (moment.rules.wall_hold == WallHold::push && !is_held(moment.steer.x, wall)) return false;
-  return moment.world.surface(moment.character.wall_surface).cling;
-}
-
-}  // namespace
-
 bool is_held_at_wall(const Moment& moment) noexcept {
-  const Character& character = moment.character;
   const Rules& rules = moment.rules;
-  if (moment.supported || character.wall_let_go) return false;
-  if (character.has(StatusKind::no_cling)) return false;
+  if (moment.supported) return false;
   if (rules.slide_speed == kNoSpeed && rules.cling_ticks == 0 && rules.climb_ticks == 0) {
     return false;
   }
-  return wall_holds(moment);
+  return find_slip(Candidate::climb, moment).hurdle == Hurdle::none;
 }
 
 bool is_climbing(const Moment& moment) noexcept {
-  const Character& character = moment.character;
-  if (moment.locked || moment.launched || character.climb_used >= moment.rules.climb_ticks) {
-    return false;
-  }
-  const double goal = climb_goal(moment);
-  // From the ground only upward; and a body that rises faster is no climber yet.
-  const bool too_fast = moment.rise > larger(goal, 0) && !character.climbing;
-  if (moment.supported ? !(goal > 0) : too_fast) return false;
-  return !character.wall_let_go && !character.has(StatusKind::no_cling) && wall_holds(moment);
+  return consider_climb(moment).hurdle == Hurdle::none;
+}
+
+std::string_view climb_knob(double goal) noexcept {
+  if (goal == 0) return "wall.climb.reserve";
+  return goal > 0 ? "wall.climb.up_speed" : "wall.climb.down_speed";
 }
 
 double climb_goal(const Moment& moment) noexcept {

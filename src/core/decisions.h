@@ -64,6 +64,7 @@ inline bool climbs(const Moment& moment) noexcept {
   return moment.rules.climb_ticks > 0 && moment.character.wall != 0 && is_climbing(moment);
 }
 double climb_goal(const Moment& moment) noexcept;
+std::string_view climb_knob(double goal) noexcept;
 
 // Whether it clings in this tick.
 inline bool clings(const Moment& moment) noexcept {

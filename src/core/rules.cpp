@@ -272,6 +272,7 @@ class Compiler {
     rules().climb_down = climb.down_speed;
     rules().climb_rate = climb.rate;
     rules().climb_over = climb.over;
+    rules().climb_holds_on = climb.holds_on;
   }
 
   static std::string exit_key(const char* knob, std::size_t row) {

@@ -59,6 +59,13 @@ void touch_down(Tick& tick) noexcept {
   character.wall_coyote_left = 0;
 }
 
+// Ground that is walked on to, from a neighbour of the same height, has been met by no cast.
+void step_on(Tick& tick, const GroundCheck& ground) noexcept {
+  if (tick.touched != kNoSurface || !tick.world.surface(ground.surface).has_touch) return;
+  tick.touched = ground.surface;
+  tick.touched_normal = ground.normal;
+}
+
 // Ground that was walked off opens the time of grace; ground that may not be jumped from does not,
 // nor does a push.
 void lose_footing(Tick& tick) noexcept {
@@ -90,6 +97,7 @@ void check_ground(Tick& tick) noexcept {
   const bool lands = tick.met_underfoot && !tick.supported;
   if (ground.reason == Footing::footing || lands) touch_down(tick);
   if (ground.reason == Footing::footing) {
+    if (ground.surface != character.ground.surface) step_on(tick, ground);
     settle(character, ground, tick.rules, tick.world);
   } else if (was_on_footing) {
     lose_footing(tick);

@@ -31,6 +31,7 @@ std::string reason_text(const Trial& trial, const std::string& surface) {
   switch (trial.hurdle) {
     case Hurdle::none: return "";
     case Hurdle::not_asked:
+      if (trial.candidate == Candidate::climb) return "neither up nor down is held";
       return trial.candidate == Candidate::fast_fall ? "down was not pressed"
                                                      : "no press, now or remembered";
     case Hurdle::still_held: return "held since an earlier press: a new press is needed";
@@ -56,11 +57,15 @@ std::string reason_text(const Trial& trial, const std::string& surface) {
     case Hurdle::spent: return "a wall on this side was left already";
     case Hurdle::no_row: return "no row of wall.exit fits what is pressed, held and touched";
     case Hurdle::lets_go: return "the press lets go of the wall";
-    case Hurdle::used_up: return counts + " used";
+    case Hurdle::not_pushed: return "the direction towards the wall is not held";
+    case Hurdle::used_up:
+      return trial.candidate == Candidate::climb ? "its reserve of " + need + " is used up"
+                                                 : counts + " used";
     case Hurdle::too_soon: return have + " since, of " + std::to_string(trial.need);
     case Hurdle::near_ground: return "the press waits for the landing";
     case Hurdle::held: return "the button is held";
-    case Hurdle::rising: return "the body rises";
+    case Hurdle::rising:
+      return trial.candidate == Candidate::climb ? "the body rises faster" : "the body rises";
     case Hurdle::not_rising: return "the body does not rise";
     case Hurdle::not_armed: return "no jump is under way that could be cut";
     case Hurdle::under_way: return "it is under way";
@@ -82,9 +87,10 @@ std::string_view name_of(Candidate candidate) noexcept {
     case Candidate::air_jump: return "air jump";
     case Candidate::cut: return "cut";
     case Candidate::fast_fall: return "fast fall";
-    case Candidate::dash: break;
+    case Candidate::dash: return "dash";
+    case Candidate::climb: break;
   }
-  return "dash";
+  return "climb";
 }
 
 std::string describe(const Trial& trial, std::string_view surface) {

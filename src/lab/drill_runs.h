@@ -36,6 +36,8 @@ Measured push(Subject& subject, const Drill& drill);
 Measured wall_slide(Subject& subject, const Drill& drill);
 Measured wall_press(Subject& subject, const Drill& drill);
 Measured wall_regain(Subject& subject, const Drill& drill);
+Measured climb(Subject& subject, const Drill& drill);
+Measured pace(Subject& subject, const Drill& drill);
 Measured wall_cross(Subject& subject, const Drill& drill);
 
 }  // namespace bushbaby::detail

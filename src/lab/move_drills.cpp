@@ -2,7 +2,6 @@
 // to fall, dashes and pushes.
 #include <algorithm>
 #include <cmath>
-#include <limits>
 
 #include "drill_runs.h"
 #include "rehearsal.h"
@@ -12,19 +11,6 @@ namespace {
 
 constexpr Controls kDown{0, -127, false, false};
 constexpr Controls kRightDash{127, 0, false, true};
-
-// The highest place of a trace after that tick: of its samples, and of its events within ticks.
-double highest_from(const Trace& trace, std::int64_t tick) {
-  double top = -std::numeric_limits<double>::max();
-  for (const Sample& sample : trace.samples) {
-    if (sample.tick >= tick) top = std::max(top, sample.feet.y);
-  }
-  for (const Event& event : trace.events) {
-    const bool within = event.fraction > 0 && event.fraction < 1;
-    if (event.tick > tick && within) top = std::max(top, event.place.y);
-  }
-  return top;
-}
 
 // Holds `controls` until landing; false if it does not land within a minute.
 bool fall_until_landing(Rehearsal& rehearsal, const Controls& controls) {
@@ -177,6 +163,72 @@ Measured steer(Subject& subject, const Drill& drill) {
   const auto shortest = steered_distance(subject, true, -1);
   if (!from_rest || !longest || !shortest) return no_facts(drill, "it does not run, jump and land");
   return facts_of(drill, {*from_rest, *shortest, *longest - *shortest});
+}
+
+// ---- the second pace ----------------------------------------------------------------------------
+
+namespace {
+
+constexpr Controls kRightPace{127, 0, false, false, true};
+
+// Runs at the second pace until the speed no longer changes.
+std::optional<Rehearsal> run_at_pace(Subject& subject) {
+  if (!prepare(subject, floor_stage(size_of(subject)))) return std::nullopt;
+  Rehearsal rehearsal(subject);
+  rehearsal.settle();
+  rehearsal.hold_until(kRightPace, kRunSeconds, [](const Sample& before, const Sample& now) {
+    return now.velocity.x > 0 && now.velocity.x == before.velocity.x;
+  });
+  if (!(rehearsal.now().velocity.x > 0)) return std::nullopt;
+  return rehearsal;
+}
+
+// A jump at that pace, its button held in the air or not: where and how fast it lands.
+std::optional<Sample> jump_at_pace(Subject& subject, bool held_in_air, double& distance) {
+  auto rehearsal = run_at_pace(subject);
+  if (!rehearsal) return std::nullopt;
+  Controls held = kRightPace;
+  const double start = rehearsal->now().feet.x;
+  if (!take_off(*rehearsal, held)) return std::nullopt;
+  held.pace = held_in_air;
+  if (!fall_until_landing(*rehearsal, held)) return std::nullopt;
+  const auto arcs = find_arcs(rehearsal->trace());
+  distance = arcs.empty() ? rehearsal->now().feet.x - start
+                          : arcs.back().landing.x - arcs.back().take_off.x;
+  return rehearsal->now();
+}
+
+}  // namespace
+
+Measured pace(Subject& subject, const Drill& drill) {
+  const auto running = run_at_pace(subject);
+  if (!running || !prepare(subject, floor_stage(size_of(subject)))) {
+    return no_facts(drill, "it does not run");
+  }
+  Rehearsal first(subject);
+  first.settle();
+  first.run_up();
+  const double speed = running->now().velocity.x;
+  if (std::abs(speed - first.now().velocity.x) <= kSame * size_of(subject)) {
+    return no_facts(drill, "its button changes no speed");
+  }
+  Measured measured = no_facts(drill, "it does not jump and land");
+  give(measured, "pace.top_speed", speed);
+  const std::vector<Sample> samples = running->trace().samples;
+  const auto rest = std::find_if(samples.rbegin(), samples.rend(),
+                                 [](const Sample& sample) { return sample.velocity.x == 0; });
+  const auto there = std::find_if(samples.begin(), samples.end(), [speed](const Sample& sample) {
+    return sample.velocity.x == speed;
+  });
+  give(measured, "pace.time", static_cast<double>(there->tick - rest->tick) / running->tick_rate());
+  double distance = 0;
+  double ignored = 0;
+  const auto held = jump_at_pace(subject, true, distance);
+  const auto let_go = jump_at_pace(subject, false, ignored);
+  if (!held || !let_go) return measured;
+  give(measured, "pace.jump_distance", distance);
+  give(measured, "pace.landing_speed", let_go->velocity.x);
+  return measured;
 }
 
 // ---- falling ------------------------------------------------------------------------------------

@@ -1,6 +1,8 @@
 #include "rehearsal.h"
 
+#include <algorithm>
 #include <cassert>
+#include <limits>
 
 namespace bushbaby::detail {
 
@@ -82,6 +84,18 @@ int count_air_jumps(Subject& subject) {
   Rehearsal rehearsal(subject);
   rehearsal.settle();
   return jump_to_apex(rehearsal) ? count_jumps(rehearsal, kNothing) : 0;
+}
+
+double highest_from(const Trace& trace, std::int64_t tick) {
+  double top = -std::numeric_limits<double>::max();
+  for (const Sample& sample : trace.samples) {
+    if (sample.tick >= tick) top = std::max(top, sample.feet.y);
+  }
+  for (const Event& event : trace.events) {
+    const bool within = event.fraction > 0 && event.fraction < 1;
+    if (event.tick > tick && within) top = std::max(top, event.place.y);
+  }
+  return top;
 }
 
 }  // namespace bushbaby::detail

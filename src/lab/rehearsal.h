@@ -136,4 +136,7 @@ inline bool rose(const Sample& before, const Sample& now) {
   return now.velocity.y > before.velocity.y && now.velocity.y > 0 && !now.grounded;
 }
 
+// The highest place of a trace after that tick: of its samples, and of its events within ticks.
+double highest_from(const Trace& trace, std::int64_t tick);
+
 }  // namespace bushbaby::detail

@@ -95,6 +95,7 @@ std::vector<Arc> find_arcs(const Trace& trace) {
       Arc arc;
       arc.take_off_time = time_of(event, trace.tick_rate);
       arc.take_off = event.place;
+      arc.from_climb = event.detail == static_cast<std::uint8_t>(LeaveReason::climbed);
       arcs.push_back(arc);
       in_air = true;
     } else if (takes_off(event) && in_air && !arcs.back().from_jump) {
@@ -102,6 +103,7 @@ std::vector<Arc> find_arcs(const Trace& trace) {
       arcs.back().take_off_time = time_of(event, trace.tick_rate);
       arcs.back().take_off = event.place;
       arcs.back().from_jump = true;
+      arcs.back().from_climb = false;
       arcs.back().launch_speed = event.value;
     } else if (event.kind == EventKind::landed && in_air) {
       close(arcs.back(), event, trace.tick_rate);

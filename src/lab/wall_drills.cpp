@@ -9,6 +9,8 @@ namespace bushbaby::detail {
 namespace {
 
 constexpr Controls kLeftJump{-127, 0, true, false};
+constexpr Controls kRightUp{127, 127, false, false};
+constexpr Controls kRightDown{127, -127, false, false};
 
 // Puts the subject in the air, far above the floor, so far from a wall on its right.
 std::optional<Stage> beside_wall(Subject& subject, double distance) {
@@ -63,6 +65,16 @@ std::optional<Vec> velocity_in_the_open(Subject& subject, std::int64_t ticks, Co
   return rehearsal.now().velocity;
 }
 
+// How fast it falls after so many seconds, away from any wall.
+double falling_speed(Subject& subject, double seconds) {
+  Stage open = floor_stage(size_of(subject));
+  open.level.start = {0, kOutOfReach * size_of(subject)};
+  if (!prepare(subject, open)) return 0;
+  Rehearsal free(subject);
+  free.hold_until(kNothing, seconds, [](const Sample&, const Sample& now) { return now.grounded; });
+  return -free.now().velocity.y;
+}
+
 // Whether a press at a wall jumps from it. By its events, if it gives any; else a jump that the
 // open air gives as well is none from the wall.
 bool jumps_from_wall(Subject& subject, const Controls& pressed) {
@@ -92,7 +104,6 @@ void leave_wall_by_steering(Rehearsal& rehearsal, const SubjectTraits& traits) {
 Measured wall_slide(Subject& subject, const Drill& drill) {
   auto rehearsal = come_to_wall(subject);
   if (!rehearsal) return no_facts(drill, "it cannot be put in the air beside a wall");
-  const Sample arrived = rehearsal->now();
   const double same = kSame * size_of(subject);
   const int most = longest_window(rehearsal->tick_rate());
   int cling = 0;
@@ -118,12 +129,7 @@ Measured wall_slide(Subject& subject, const Drill& drill) {
     change = rehearsal->now().velocity.y - before.velocity.y;
   }
   const double speed = -rehearsal->now().velocity.y;
-  Stage open = floor_stage(size_of(subject));
-  open.level.start = {0, arrived.feet.y};
-  if (!prepare(subject, open)) return no_facts(drill, "it cannot be put in the air");
-  Rehearsal free(subject);
-  free.hold_until(kNothing, kWatch, [](const Sample&, const Sample& now) { return now.grounded; });
-  const bool slides = std::abs(change) <= same && speed < -free.now().velocity.y - same;
+  const bool slides = std::abs(change) <= same && speed < falling_speed(subject, kWatch) - same;
   if (!slides && cling == 0) return no_facts(drill, "it falls freely along a wall");
   Measured measured = no_facts(drill, "it falls freely once it no longer clings");
   if (slides) give(measured, "wall_slide.speed", speed);
@@ -183,6 +189,34 @@ int measure_early_at_wall(Subject& subject, int air_jumps) {
 
 }  // namespace
 
+namespace {
+
+// Runs to the wall on the floor and stands there; nothing if it does not come to it.
+std::optional<Rehearsal> stand_at_wall(Subject& subject, const Stage& stage) {
+  if (!prepare(subject, stage)) return std::nullopt;
+  Rehearsal rehearsal(subject);
+  rehearsal.settle();
+  const double touch = stage.mark - subject.traits().body_width * (0.5 + 0.0015);
+  const bool arrives = rehearsal.hold_until(
+      kRight, kRunSeconds,
+      [&](const Sample&, const Sample& now) { return now.feet.x >= touch && now.velocity.x == 0; });
+  if (!arrives || !rehearsal.now().grounded) return std::nullopt;
+  return rehearsal;
+}
+
+// Whether a press at the foot of a wall, held towards it, jumps away from it.
+bool jumps_from_foot(Subject& subject) {
+  const double size = size_of(subject);
+  auto rehearsal = stand_at_wall(subject, wall_stage(2 * size, size));
+  if (!rehearsal) return false;
+  const Sample before = rehearsal->now();
+  rehearsal->advance(kRightJump);
+  if (subject.traits().gives_events) return tells_of_wall_jump(*rehearsal);
+  return rose(before, rehearsal->now()) && rehearsal->now().velocity.x < 0;
+}
+
+}  // namespace
+
 Measured wall_press(Subject& subject, const Drill& drill) {
   const int most = longest_window(subject.traits().tick_rate);
   const int air_jumps = count_air_jumps(subject);
@@ -207,7 +241,9 @@ Measured wall_press(Subject& subject, const Drill& drill) {
   }
   const int early = measure_early_at_wall(subject, air_jumps);
   if (early < 0) return no_facts(drill, "it does not steer to a wall in the air");
-  Measured measured = facts_of(drill, {static_cast<double>(late), static_cast<double>(early)});
+  const double standing = jumps_from_foot(subject) ? 1 : 0;
+  Measured measured =
+      facts_of(drill, {static_cast<double>(late), static_cast<double>(early), standing});
   give(measured, "wall_press.late", late, late == most);
   return measured;
 }
@@ -280,6 +316,21 @@ std::vector<Sample> leave_wall(Subject& subject, const Controls& pressed, const 
 
 }  // namespace
 
+namespace {
+
+// The highest place of the feet after a press at a wall, button and direction towards it held until
+// the body no longer rises.
+double highest_of_wall_jump(Subject& subject) {
+  auto rehearsal = come_to_wall(subject);
+  const std::int64_t pressed = rehearsal->now().tick;
+  rehearsal->advance(kRightJump);
+  rehearsal->hold_until(kRightJump, kAirSeconds,
+                        [](const Sample&, const Sample& now) { return !(now.velocity.y > 0); });
+  return highest_from(rehearsal->trace(), pressed);
+}
+
+}  // namespace
+
 Measured wall_cross(Subject& subject, const Drill& drill) {
   const auto towards = leave_wall(subject, kRightJump, kRightJump);
   if (towards.empty()) return no_facts(drill, "it cannot be put in the air beside a wall");
@@ -294,10 +345,80 @@ Measured wall_cross(Subject& subject, const Drill& drill) {
          towards[locked + 1].velocity.x == nothing[locked + 1].velocity.x) {
     ++locked;
   }
+  const double top = highest_of_wall_jump(subject);
   double farthest = towards[0].feet.x;
   for (const Sample& sample : towards) farthest = std::min(farthest, sample.feet.x);
-  return facts_of(drill, {towards[0].feet.x - farthest, static_cast<double>(locked),
-                          static_cast<double>(locked) / subject.traits().tick_rate});
+  return facts_of(
+      drill, {top - towards[0].feet.y, towards[0].feet.x - farthest, static_cast<double>(locked),
+              static_cast<double>(locked) / subject.traits().tick_rate});
+}
+
+namespace {
+
+// Climbs with up held until it no longer rises, or for so long; nothing if it does not rise at
+// all. `speed` becomes the last speed that two ticks in a row had.
+std::optional<Rehearsal> climb_up(Subject& subject, double seconds, double& speed) {
+  auto rehearsal = come_to_wall(subject);
+  if (!rehearsal) return std::nullopt;
+  constexpr double kToTurn = 1;  // s in which a fall must have become a climb
+  const auto rises = [](const Sample&, const Sample& now) { return now.velocity.y > 0; };
+  if (!rehearsal->hold_until(kRightUp, kToTurn, rises)) return std::nullopt;
+  rehearsal->hold_until(kRightUp, seconds, [&speed](const Sample& before, const Sample& now) {
+    if (now.velocity.y > 0 && now.velocity.y == before.velocity.y) speed = now.velocity.y;
+    return !(now.velocity.y > 0);
+  });
+  return rehearsal;
+}
+
+// The speed along down that no longer changes, with down held after a little climb; nothing if that
+// is no less than of a fall in the open.
+std::optional<double> climb_down(Subject& subject) {
+  constexpr double kLittle = 0.5;  // s
+  constexpr double kWatch = 3;     // s
+  double ignored = 0;
+  auto rehearsal = climb_up(subject, kLittle, ignored);
+  const auto steady = [](const Sample& before, const Sample& now) {
+    return now.velocity.y < 0 && now.velocity.y == before.velocity.y;
+  };
+  if (!rehearsal->hold_until(kRightDown, kWatch, steady)) return std::nullopt;
+  const double speed = -rehearsal->now().velocity.y;
+  if (!(speed < falling_speed(subject, kWatch) * (1 - kSame))) return std::nullopt;
+  return speed;
+}
+
+// Whether it comes to stand on the top of a wall that is not high.
+bool climbs_over(Subject& subject) {
+  constexpr double kHigh = 2;  // body heights
+  const double size = size_of(subject);
+  Stage stage = wall_stage(2 * size, size);
+  stage.level.solids.back().box.hi.y = kHigh * size;
+  auto rehearsal = stand_at_wall(subject, stage);
+  if (!rehearsal) return false;
+  return rehearsal->hold_until(kRightUp, kLongestWindow, [&](const Sample&, const Sample& now) {
+    return now.grounded && now.feet.y > (kHigh - 0.5) * size;
+  });
+}
+
+}  // namespace
+
+Measured climb(Subject& subject, const Drill& drill) {
+  double up_speed = 0;
+  const auto rehearsal = climb_up(subject, kLongestWindow, up_speed);
+  Measured measured = no_facts(drill, "it does not climb along a wall");
+  give(measured, "climb.over", 0);
+  if (!rehearsal || up_speed == 0) return measured;
+  const Trace trace = rehearsal->trace();
+  const auto first = std::find_if(trace.samples.begin(), trace.samples.end(),
+                                  [](const Sample& sample) { return sample.velocity.y > 0; });
+  const bool endless = rehearsal->now().velocity.y > 0;
+  const Sample start = first == trace.samples.begin() ? *first : *std::prev(first);
+  give(measured, "climb.up_speed", up_speed);
+  give(measured, "climb.time", time_from(*rehearsal, start.tick), endless);
+  give(measured, "climb.height", rehearsal->now().feet.y - start.feet.y, endless);
+  for (Fact& fact : measured.facts) fact.why_not = "with down held it falls";
+  if (const auto down_speed = climb_down(subject)) give(measured, "climb.down_speed", *down_speed);
+  give(measured, "climb.over", climbs_over(subject) ? 1 : 0);
+  return measured;
 }
 
 }  // namespace bushbaby::detail

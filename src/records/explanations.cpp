@@ -102,7 +102,9 @@ std::string tick_text(const ExplainedTick& tick, const Units& units, const Tunin
     text += fmt::format("     run: towards {} ({})\n",
                         units.text(Dimension::speed, why.drive_target), why.drive);
   }
-  if (why.gravity.empty()) {
+  if (why.happens(Candidate::climb)) {
+    text += fmt::format("     gravity: none, the body climbs ({})\n", why.gravity);
+  } else if (why.gravity.empty()) {
     text += "     gravity: none, the body stands\n";
   } else {
     text += fmt::format("     gravity: {} ({})\n",

@@ -136,6 +136,12 @@ Json place_json(Vec place, const Units& units) {
   return Json::array({told.x, told.y});
 }
 
+// What an arc begins with.
+std::string_view start_of(const Arc& arc) {
+  if (arc.from_jump) return "jump";
+  return arc.from_climb ? "climb" : "edge";
+}
+
 }  // namespace
 
 std::string describe_loop(const Tuning& tuning) {
@@ -465,10 +471,9 @@ std::string run_table(const RunReport& report) {
   int number = 0;
   for (const Arc& arc : arcs) {
     const Vec from = units.told(Dimension::length, arc.take_off);
-    text +=
-        fmt::format("{:>4} {:<6} {:>11.5g} {:>10.5g} {:>10.5g} {:>10.5g} ", ++number,
-                    arc.from_jump ? "jump" : "edge", units.told(Dimension::time, arc.take_off_time),
-                    from.x, from.y, units.told(Dimension::length, arc.height()));
+    text += fmt::format("{:>4} {:<6} {:>11.5g} {:>10.5g} {:>10.5g} {:>10.5g} ", ++number,
+                        start_of(arc), units.told(Dimension::time, arc.take_off_time), from.x,
+                        from.y, units.told(Dimension::length, arc.height()));
     text += arc.landed ? fmt::format("{:>13.5g} {:>12.5g} {:>15.5g}\n",
                                      units.told(Dimension::time, arc.air_time()),
                                      units.told(Dimension::length, arc.distance()),
@@ -501,7 +506,7 @@ std::string run_json(const RunReport& report) {
   };
   Json arcs = Json::array();
   for (const Arc& arc : find_arcs(trace)) {
-    Json item{{"from", arc.from_jump ? "jump" : "edge"},
+    Json item{{"from", start_of(arc)},
               {"take_off_time", told(arc.take_off_time, Dimension::time)},
               {"take_off", place_json(arc.take_off, units)},
               {"launch_speed", told(arc.launch_speed, Dimension::speed)},

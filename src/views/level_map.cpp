@@ -36,6 +36,8 @@ std::optional<MarkedEvent> marked(const Event& event) {
     case EventKind::bumped_head: return MarkedEvent{Sign::head, "bumped head", true};
     case EventKind::dash_started: return MarkedEvent{Sign::dash, "dash", false};
     case EventKind::fast_fell: return MarkedEvent{Sign::fast_fall, "fast fall", false};
+    case EventKind::climb_started: return MarkedEvent{Sign::climb, "climb", true};
+    case EventKind::pace_started: return MarkedEvent{Sign::pace, "second pace", false};
     case EventKind::bounced: return MarkedEvent{Sign::bounce, "bounce", true};
     case EventKind::pushed: return MarkedEvent{Sign::push, "pushed", true};
     default: return std::nullopt;

@@ -57,7 +57,8 @@ int main(int count, char** values) {
   const Scene scenes[] = {{"first-limbs.level.toml",
                            "first-leaps.inputs",
                            {frozen / "first-pip.tuning.toml", pip, dorro}},
-                          {"hollow-trunk.level.toml", "moonlit-climb.inputs", {pip, dorro}}};
+                          {"hollow-trunk.level.toml", "moonlit-climb.inputs", {pip, dorro}},
+                          {"old-bark.level.toml", "up-the-bark.inputs", {pip, dorro}}};
   for (const Scene& scene : scenes) {
     for (const fs::path& tuning : scene.tunings) {
       if (!print_runs(scene, demo, tuning)) return 2;

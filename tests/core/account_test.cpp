@@ -283,6 +283,7 @@ class Account {
     if (climbed_ >= r_.climb_ticks || before_.has(StatusKind::no_cling)) return false;
     if (r_.wall_hold == WallHold::push && !is_held(x_, before_.wall)) return false;
     if (!w_.surface(before_.wall_surface).cling) return false;
+    if (!r_.climb_holds_on && !is_held(y_, 1) && !is_held(y_, -1)) return false;
     const double up = is_held(y_, 1) ? r_.climb_up : 0;
     return stands_ ? up > 0 : before_.climbing || rise_ <= up;
   }

@@ -185,6 +185,22 @@ TEST(Climb, WaitsForAJumpToComeDownToItsSpeedAndEndsWhatTheJumpArmed) {
   EXPECT_TRUE(run.all(EventKind::apex).empty()) << "it never came to rest";
 }
 
+TEST(Climb, HoldsOnOnlyIfTheTuningSaysSo) {
+  const LevelWorld world(walled());
+  Tuning tuning = climber();
+  tuning.wall.climb.holds_on = false;
+  for (const JumpLoop& loop : all_loops({60})) {
+    const Rules rules = rules_of(with_loop(tuning, loop));
+    Mover run = beside_wall(rules, world);
+    run.advance(kRightUp, 60);
+    const std::int64_t used = run.character.climb_used;
+    EXPECT_EQ(used, 60);
+    run.advance(kRight, 60);
+    EXPECT_EQ(run.character.velocity.y, -2.5) << "it slides: " << text_of(loop);
+    EXPECT_EQ(run.character.climb_used, used);
+  }
+}
+
 TEST(Climb, SaysWhatMovesTheBody) {
   const LevelWorld world(walled());
   const Rules rules = rules_of(climber());
@@ -195,6 +211,37 @@ TEST(Climb, SaysWhatMovesTheBody) {
   EXPECT_EQ(explain(run.character, kRight, rules, world).gravity, "wall.climb.reserve");
   const Trial down = explain(run.character, kRightDown, rules, world).of(Candidate::fast_fall);
   EXPECT_EQ(down.hurdle, Hurdle::off);
+}
+
+TEST(Climb, SaysWhatKeepsItFromClimbing) {
+  Tuning tuning = climber();
+  tuning.wall.climb.reserve = Duration{20, Duration::Unit::ticks};
+  tuning.wall.climb.holds_on = false;
+  const Rules rules = rules_of(tuning);
+  const LevelWorld world(walled());
+  const auto said = [&](const Character& character, const Controls& held) {
+    return consider_text(character, held, rules, world, Candidate::climb);
+  };
+  Mover away(rules, world, {0, 0});
+  EXPECT_EQ(said(away.character, kRightUp), "no climb: no wall is touched");
+  EXPECT_EQ(said(away.character, kRight), "no climb: neither up nor down is held");
+  Mover run = beside_wall(rules, world);
+  EXPECT_EQ(said(run.character, kRightUp), "climb (wall.climb.up_speed)");
+  EXPECT_EQ(said(run.character, kRightDown), "no climb: the body stands");
+  EXPECT_EQ(said(run.character, kUp),
+            "no climb: the direction towards the wall is not held (wall.hold)");
+  Mover jumps = run;
+  jumps.advance({127, 127, true, false});
+  EXPECT_EQ(said(jumps.character, kRightUp),
+            "no climb: the body rises faster (wall.climb.up_speed)");
+  set_status(run.character, StatusKind::no_cling, {3});
+  EXPECT_EQ(said(run.character, kRightUp), "no climb: locked by no_cling for another 3 ticks");
+  set_status(run.character, StatusKind::no_cling, {});
+  run.advance(kRightUp, 22);
+  EXPECT_EQ(said(run.character, kRightUp),
+            "no climb: its reserve of 20 ticks is used up (wall.climb.reserve)");
+  EXPECT_EQ(consider_text(run.character, kRightUp, rules_of(pip()), world, Candidate::climb),
+            "no climb: the tuning has none (wall.climb.up_speed)");
 }
 
 TEST(Climb, AnotherReserveIsAdoptedByTimeUsed) {

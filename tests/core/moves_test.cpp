@@ -240,6 +240,28 @@ TEST(Surface, ATouchWorksOncePerEntry) {
   EXPECT_EQ(pinned.all(EventKind::pushed).size(), 1U);
 }
 
+TEST(Surface, ATouchWorksOnWhoeverWalksOnToItFromANeighbour) {
+  SurfaceTraits resin;
+  resin.has_touch = true;
+  resin.touch.no_cling = 0.5;
+  resin.touch.slow_fall = 0.25;
+  resin.touch.slow_fall_share = 0.5;
+  const Level level{"", {0, 0}, {{"", {{-9, -1}, {2, 0}}}, {"", {{2, -1}, {4, 0}}, resin}}};
+  const LevelWorld world(level);
+  for (const JumpLoop& loop : all_loops({60})) {
+    const Rules rules = rules_of(with_loop(pip(), loop));
+    Mover run(rules, world, {0, 0});
+    run.advance(kRight, 60);
+    EXPECT_EQ(run.all(EventKind::locked).size(), 2U) << "once: " << text_of(loop);
+    EXPECT_EQ(run.all(EventKind::unlocked).size(), 2U);
+    EXPECT_EQ(run.all(EventKind::locked)[0].surface, 1U);
+    // Whoever is put down on it has not come to it.
+    Mover stands(rules, world, {3, 0});
+    stands.advance(kNothing, 10);
+    EXPECT_TRUE(stands.all(EventKind::locked).empty());
+  }
+}
+
 // ---- fall ---------------------------------------------------------------------------------------
 
 TEST(FastFall, SetsItsSpeedAndIsNotClippedByTerminalSpeed) {

@@ -25,7 +25,8 @@ TEST(LevelFile, ReadsSurfacesAndTouchesInTheFilesConvention) {
       "surface = { grip = 0.5, belt = -32, bounce = 0.25, bounce_speed = 160, footing = false, "
       "cling = false, jump = false }\n"
       "touch = { push = [96, -80], frame = \"away\", adds = true, lock = \"200ms\", stun = 0.5, "
-      "no_jump = \"1s\", slow = 2, slow_share = 0.75 }\n",
+      "no_jump = \"1s\", slow = 2, slow_share = 0.75, no_cling = \"300ms\", "
+      "slow_fall = 3, slow_fall_share = 0.25 }\n",
       "c");
   ASSERT_TRUE(level) << describe(level.error().front());
   const SurfaceTraits& surface = level->solids.at(0).traits;
@@ -43,6 +44,9 @@ TEST(LevelFile, ReadsSurfacesAndTouchesInTheFilesConvention) {
   EXPECT_EQ(surface.touch.no_jump, 1);
   EXPECT_EQ(surface.touch.slow, 2);
   EXPECT_EQ(surface.touch.slow_share, 0.75);
+  EXPECT_EQ(surface.touch.no_cling, 0.3);
+  EXPECT_EQ(surface.touch.slow_fall, 3);
+  EXPECT_EQ(surface.touch.slow_fall_share, 0.25);
 }
 
 struct Bad {

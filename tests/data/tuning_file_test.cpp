@@ -74,7 +74,7 @@ TEST(TuningFile, ReadsPip) {
   EXPECT_EQ(file->tuning.jump.height, 3.25);
   EXPECT_EQ(file->tuning.jump.cut.min_hold, (Duration{3, Duration::Unit::ticks}));
   EXPECT_EQ(file->tuning.fall.terminal_speed, 24);
-  EXPECT_EQ(file->places.at("jump.height").value.line, 20);
+  EXPECT_EQ(file->places.at("jump.height").value.line, 26);
   EXPECT_EQ(file->places.at("jump.height").value.column, 10);
 }
 

@@ -261,5 +261,64 @@ TEST(MoveDrills, WallRegainGrowsWithTheSpeedUp) {
   EXPECT_GT(fact(high, "wall_regain.height"), 0) << "it climbs";
 }
 
+TEST(MoveDrills, ClimbMeasuresItsKnobsInEveryLoop) {
+  for (const JumpLoop& loop : all_loops({30, 60, 144})) {
+    Tuning tuning = with_loop(climber(), loop);
+    tuning.wall.climb.up_speed = 3;
+    tuning.wall.climb.down_speed = 1.5;
+    tuning.wall.climb.reserve = Duration{2};
+    EXPECT_NEAR(fact(tuning, "climb.up_speed"), 3, 1e-9) << text_of(loop);
+    EXPECT_NEAR(fact(tuning, "climb.down_speed"), 1.5, 1e-9) << text_of(loop);
+    // Two seconds of holding on, the first of which stop the fall; then gravity stops the rise.
+    EXPECT_NEAR(fact(tuning, "climb.time"), 2, 0.15) << text_of(loop);
+    EXPECT_NEAR(fact(tuning, "climb.height"), 6, 0.4) << text_of(loop);
+    EXPECT_EQ(fact(tuning, "climb.over"), 1) << text_of(loop);
+    tuning.wall.climb.reserve = Duration{0.5};
+    EXPECT_EQ(fact(tuning, "climb.over"), 0) << "the wall is 2.8 u high: " << text_of(loop);
+  }
+}
+
+TEST(MoveDrills, ClimbSaysWhatDoesNotEndAndWhatIsNone) {
+  Tuning tuning = climber();
+  EXPECT_EQ(fact(tuning, "climb.over"), 0);
+  EXPECT_EQ(why_not(tuning, "climb"), "it does not climb along a wall");
+  tuning.wall.climb.up_speed = 3;
+  tuning.wall.exits.push_back({"down"});
+  for (const Fact& fact : report_of(tuning, "climb").facts) {
+    const bool ends = fact.info->name != "climb.time" && fact.info->name != "climb.height";
+    EXPECT_EQ(fact.or_more, !ends) << fact.info->name;
+    if (fact.info->name == "climb.down_speed") {
+      EXPECT_EQ(fact.why_not, "with down held it falls");
+    }
+  }
+}
+
+TEST(MoveDrills, PaceMeasuresItsKnobs) {
+  Tuning tuning = test::pip();
+  EXPECT_EQ(why_not(tuning, "pace"), "its button changes no speed");
+  tuning.run.pace.top_speed = 12;
+  tuning.run.pace.ground.speed_up = 24;
+  EXPECT_EQ(fact(tuning, "pace.top_speed"), 12);
+  EXPECT_NEAR(fact(tuning, "pace.time"), 0.5, 1e-9);
+  const double ratio = fact(tuning, "pace.jump_distance") / fact(tuning, "running_jump.distance");
+  EXPECT_NEAR(ratio, 12.0 / 7, 1e-9) << "the same time in the air";
+  EXPECT_EQ(fact(tuning, "pace.landing_speed"), 7);
+  tuning.run.pace.in_air = PaceInAir::kept;
+  EXPECT_EQ(fact(tuning, "pace.landing_speed"), 12);
+}
+
+TEST(MoveDrills, WallJumpsFromTheFootAndTheirHeight) {
+  Tuning tuning = climber();
+  tuning.jump.cut.style = CutStyle::none;
+  const Rules rules = rules_of(tuning);
+  const double plain = 13.0 * 13.0 / (2 * rules.rise_gravity);
+  EXPECT_NEAR(fact(tuning, "wall_cross.height"), plain, 1e-9) << "the closed form";
+  EXPECT_EQ(fact(tuning, "wall_press.standing"), 0);
+  tuning.wall.exits[0].sustain = in_ticks(6);
+  tuning.wall.exits[0].first = true;
+  EXPECT_NEAR(fact(tuning, "wall_cross.height"), plain + 13 * 0.1, 1e-9);
+  EXPECT_EQ(fact(tuning, "wall_press.standing"), 1);
+}
+
 }  // namespace
 }  // namespace bushbaby

@@ -133,6 +133,7 @@ struct Rules {
   double climb_down = 0;         ///< u/s
   double climb_rate = 0;         ///< u/s²
   double climb_over = 0;         ///< u/s
+  bool climb_holds_on = true;
   std::array<WallExitRules, kMostWallExits> exits{};
   std::int32_t exit_count = 0;
   bool exit_first = false;  ///< whether any row comes before a jump from the ground

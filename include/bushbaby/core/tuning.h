@@ -281,8 +281,9 @@ struct Tuning {
       double down_speed = 3;           ///< u/s, with down held
       double rate = 200;  ///< u/s², towards either speed, or to rest with neither held
       std::optional<Duration>
-          reserve;      ///< for how long, before a landing gives it back; absent: ever
-      double over = 0;  ///< u/s across that it gets at the top, over it; 0 leaves it as it is
+          reserve;           ///< for how long, before a landing gives it back; absent: ever
+      bool holds_on = true;  ///< with neither up nor down held; otherwise it clings and slides
+      double over = 0;       ///< u/s across that it gets at the top, over it; 0 leaves it as it is
     } climb{};
 
     std::vector<WallExit> exits;  ///< the first that matches counts

@@ -32,8 +32,9 @@ enum class Candidate : std::uint8_t {
   cut,
   fast_fall,
   dash,
+  climb,
 };
-inline constexpr std::size_t kCandidates = 7;
+inline constexpr std::size_t kCandidates = 8;
 
 /// What stands in a candidate's way. In brackets what `have` and `need` of a trial count.
 enum class Hurdle : std::uint8_t {
@@ -53,6 +54,7 @@ enum class Hurdle : std::uint8_t {
   shut,          ///< the time of grace is over [have: ticks ago; need: its length]
   no_wall,       ///< no wall is touched
   let_go,        ///< the wall was let go
+  not_pushed,    ///< the direction towards the wall is not held
   spent,         ///< a wall on this side was left already
   no_row,        ///< no row of wall.exit fits
   lets_go,       ///< the row that fits lets go of the wall instead of jumping

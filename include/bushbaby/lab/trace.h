@@ -50,6 +50,7 @@ struct Arc {
   double landing_time = 0;   ///< s since the trace began
   Vec landing{0, 0};         ///< feet, u
   double landing_speed = 0;  ///< u/s into the footing
+  bool from_climb = false;   ///< it climbed off the ground, along a wall
 
   [[nodiscard]] double height() const noexcept { return apex.y - take_off.y; }
   [[nodiscard]] double rise_time() const noexcept { return apex_time - take_off_time; }

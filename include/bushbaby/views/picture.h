@@ -62,6 +62,8 @@ enum class Sign {
   head,       ///< a post under a beam
   dash,       ///< two chevrons lying down
   fast_fall,  ///< two chevrons upside down
+  climb,      ///< three rungs
+  pace,       ///< two strokes leaning forward
   bounce,     ///< a zigzag
   push,       ///< three rays
   farthest,   ///< a ring of four pieces
