@@ -34,9 +34,9 @@ constexpr std::uint32_t kAttacking = 1;  // our number for the reason of the sta
 
 void start(Attack& attack, AttackAtWall kind, Character& pip) {
   attack.tick = 0;
-  const std::int64_t without_walls = kind == AttackAtWall::forbids  ? Attack::kEnd
-                                     : kind == AttackAtWall::delays ? Attack::kBlow
-                                                                    : 0;
+  const Ticks without_walls = kind == AttackAtWall::forbids  ? Attack::kEnd
+                              : kind == AttackAtWall::delays ? Attack::kBlow
+                                                             : 0;
   set_status(pip, StatusKind::no_cling, {without_walls, kAttacking});
 }
 

@@ -17,7 +17,7 @@ using namespace detail;  // NOLINT(google-build-using-namespace): this is the sa
 // Tells of statuses that came or went since the last tick.
 void note_statuses(Tick& tick) noexcept {
   Character& character = tick.character;
-  std::int64_t any = character.status_seen;
+  Ticks any = character.status_seen;
   for (const Status& status : character.status) any |= status.left;
   if (any == 0) return;
   for (std::size_t i = 0; i < kStatusKinds; ++i) {
@@ -83,7 +83,7 @@ void note_modes(Tick& tick) noexcept {
   tell(kPaceSeen, character.second_pace, EventKind::pace_started, EventKind::pace_ended, 0);
 }
 
-void count_down(std::int64_t& ticks) noexcept {
+void count_down(Ticks& ticks) noexcept {
   if (ticks > 0) --ticks;
 }
 
@@ -136,7 +136,7 @@ void take_touch(Tick& tick) noexcept {
   character.touching = tick.touched;
   const Touch& touch = tick.world.surface(tick.touched).touch;
   const auto status = [&tick](double seconds, double share = 1) -> Status {
-    const std::int64_t whole = whole_ticks(seconds * tick.rules.tick_rate);
+    const Ticks whole = whole_ticks(seconds * tick.rules.tick_rate);
     return {seconds > 0 && whole == 0 ? 1 : whole, 0, share, tick.touched};
   };
   if (touch.stun > 0) set_status(character, StatusKind::stun, status(touch.stun));

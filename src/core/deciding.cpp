@@ -36,7 +36,7 @@ void lose_charge(Tick& tick) noexcept {
 }
 
 // What any jump does: it closes every window, and nothing of an earlier one goes on.
-void take_off(Tick& tick, JumpKind kind, bool arms_cut, std::int64_t sustain) noexcept {
+void take_off(Tick& tick, JumpKind kind, bool arms_cut, Ticks sustain) noexcept {
   Character& character = tick.character;
   tick.launched = true;
   tick.supported = false;
@@ -267,7 +267,7 @@ void decide_dash(Tick& tick) noexcept {
     start_dash(tick);
   } else if (tick.dash_pressed) {
     // A jump of the same tick goes first; the dash follows it.
-    const std::int64_t least = trial.hurdle == Hurdle::launching ? 1 : 0;
+    const Ticks least = trial.hurdle == Hurdle::launching ? 1 : 0;
     character.dash_buffer_left = tick.rules.dash_buffer > least ? tick.rules.dash_buffer : least;
   } else if (character.dash_buffer_left > 0) {
     --character.dash_buffer_left;

@@ -13,13 +13,13 @@ constexpr double kNoSpeed = std::numeric_limits<double>::infinity();
 bool is_held(int direction, int sign) noexcept { return direction * sign >= kHeldStep; }
 
 // The ticks for which a direction has been held, this one included; negative ones the other way.
-std::int64_t held_for(int now, std::int64_t before) noexcept {
-  if (is_held(now, 1)) return before > 0 ? before + 1 : 1;
-  if (is_held(now, -1)) return before < 0 ? before - 1 : -1;
+Ticks held_for(int now, Ticks before) noexcept {
+  if (is_held(now, 1)) return before > 0 ? (before < kForEver ? before + 1 : before) : 1;
+  if (is_held(now, -1)) return before < 0 ? (before > -kForEver ? before - 1 : before) : -1;
   return 0;
 }
 
-std::int64_t ticks_of(std::int64_t held) noexcept { return held < 0 ? -held : held; }
+Ticks ticks_of(Ticks held) noexcept { return held < 0 ? -held : held; }
 
 Trial verdict(Candidate candidate, Hurdle hurdle, std::string_view knob = {}, std::int64_t have = 0,
               std::int64_t need = 0) noexcept {
@@ -553,13 +553,13 @@ void find_phase(const Moment& moment, bool dashes, GravityPhase& phase) noexcept
   }
 }
 
-double gauge_of(std::int64_t held, const Rules& rules) noexcept {
+double gauge_of(Ticks held, const Rules& rules) noexcept {
   if (held <= rules.charge_tap || rules.charge_ticks == 0) return 0;
   const auto filled = static_cast<double>(held - rules.charge_tap);
   return smaller(1, filled / static_cast<double>(rules.charge_ticks - rules.charge_tap));
 }
 
-double charged_launch(std::int64_t held, const Rules& rules) noexcept {
+double charged_launch(Ticks held, const Rules& rules) noexcept {
   const double gauge = gauge_of(held, rules);
   if (gauge == 0) return rules.launch_speed;
   const double share = gauge + rules.charge_bend * gauge * (1 - gauge);

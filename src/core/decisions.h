@@ -26,8 +26,8 @@ struct Moment {
   bool jump_pressed = false;
   bool dash_pressed = false;
   bool down_pressed = false;
-  std::int64_t across_held = 0;  // ticks, this one included; negative: to the left, or down
-  std::int64_t along_held = 0;
+  Ticks across_held = 0;  // ticks, this one included; negative: to the left, or down
+  Ticks along_held = 0;
   double run = 0;   // speed along the run axis
   double rise = 0;  // speed along up
 };
@@ -85,9 +85,9 @@ void find_drive(const Moment& moment, bool dashes, Drive& drive,
 void find_phase(const Moment& moment, bool dashes, GravityPhase& phase) noexcept;
 
 // The launch speed of a jump that was charged for `held` ticks.
-double charged_launch(std::int64_t held, const Rules& rules) noexcept;
+double charged_launch(Ticks held, const Rules& rules) noexcept;
 
 // How full the gauge is then, 0 … 1.
-double gauge_of(std::int64_t held, const Rules& rules) noexcept;
+double gauge_of(Ticks held, const Rules& rules) noexcept;
 
 }  // namespace bushbaby::detail

@@ -27,8 +27,8 @@ double ahead_of(const Character& character, PushFrame frame, Vec source) noexcep
 // The longest that any row of the wall exits takes the steering away. Which row a lock came from is
 // not known: these bound it.
 struct SteerTimes {
-  std::int64_t lock = 0;  // ticks
-  std::int64_t fade = 0;
+  Ticks lock = 0;  // ticks
+  Ticks fade = 0;
 };
 
 SteerTimes longest_steering(const Rules& rules) noexcept {
@@ -42,14 +42,14 @@ SteerTimes longest_steering(const Rules& rules) noexcept {
 }
 
 // The longest that a jump of that kind is sustained.
-std::int64_t longest_sustain(JumpKind kind, const Rules& rules) noexcept {
+Ticks longest_sustain(JumpKind kind, const Rules& rules) noexcept {
   switch (kind) {
     case JumpKind::ground: return rules.sustain_ticks;
     case JumpKind::air: return rules.air_sustain;
     case JumpKind::charged: return 0;
     case JumpKind::wall: break;
   }
-  std::int64_t longest = 0;
+  Ticks longest = 0;
   for (int i = 0; i < rules.exit_count; ++i) {
     const WallExitRules& row = rules.exits[static_cast<std::size_t>(i)];
     if (row.sustain > longest) longest = row.sustain;
@@ -76,7 +76,7 @@ void push(Character& character, const Push& push, Vec source, const Rules& rules
   character.fast_falling = character.glide_armed = character.climbing = false;
   character.coyote_left = character.wall_coyote_left = 0;
   character.steer_lock_left = character.steer_fade_left = 0;
-  std::int64_t lock = rules.push_lock;
+  Ticks lock = rules.push_lock;
   if (push.lock >= 0) lock = whole_ticks(push.lock * rules.tick_rate);
   if (push.lock > 0 && lock == 0) lock = 1;
   if (lock > 0) set_status(character, StatusKind::no_control, {lock});
@@ -91,19 +91,19 @@ void adopt(Character& character, const Rules& before, const Rules& after) noexce
   Character& c = character;
   const double ratio = after.tick_rate / before.tick_rate;
   // A time that is still open is open for a tick at least.
-  const auto in_ticks = [ratio](std::int64_t left) -> std::int64_t {
+  const auto in_ticks = [ratio](Ticks left) -> Ticks {
     if (ratio == 1 || left <= 0) return left;
-    const std::int64_t whole = whole_ticks(static_cast<double>(left) * ratio);
+    const Ticks whole = whole_ticks(static_cast<double>(left) * ratio);
     return whole > 0 ? whole : 1;
   };
   // Of a time that may last so long, what is left: no more than is left now, nor than the new rules
   // leave of it.
-  const auto keep = [&in_ticks, ratio](std::int64_t& left, std::int64_t lasted,
-                                       std::int64_t lasts) {
+  const auto keep = [&in_ticks, ratio](Ticks& left, Ticks lasted,
+                                       Ticks lasts) {
     const auto passed = static_cast<double>(left > 0 && left < lasted ? lasted - left : 0);
-    const std::int64_t used = whole_ticks(passed * ratio);
-    const std::int64_t ticks = in_ticks(left);
-    const std::int64_t most = lasts > used ? lasts - used : 0;
+    const Ticks used = whole_ticks(passed * ratio);
+    const Ticks ticks = in_ticks(left);
+    const Ticks most = lasts > used ? lasts - used : 0;
     left = ticks < most ? ticks : most;
   };
   keep(c.coyote_left, before.coyote_ticks, after.coyote_ticks);
@@ -115,7 +115,7 @@ void adopt(Character& character, const Rules& before, const Rules& after) noexce
   keep(c.dash_cooldown_left, before.dash_cooldown, after.dash_cooldown);
   // A press that waits for the tick after a jump waits without a buffer too.
   keep(c.dash_buffer_left, before.dash_buffer, after.dash_buffer > 0 ? after.dash_buffer : 1);
-  const auto at_most = [](std::int64_t ticks, std::int64_t most) {
+  const auto at_most = [](Ticks ticks, Ticks most) {
     return ticks < most ? ticks : most;
   };
   // A dash goes on for a tick at least, which tells of its end; a gauge that is not kept is lost.

@@ -37,9 +37,9 @@ class Compiler {
   Rules& rules() { return result_.rules; }
 
   // Whole ticks, with a note of what the rounding changed.
-  std::int64_t ticks(const Duration& duration, const std::string& key) {
+  Ticks ticks(const Duration& duration, const std::string& key) {
     const double asked = in_ticks(duration);
-    const std::int64_t used = whole_ticks(asked);
+    const Ticks used = whole_ticks(asked);
     constexpr double kRoundingNoise = 1e-9;  // a time meant as whole ticks, such as 7/60 s
     if (std::abs(asked - static_cast<double>(used)) > kRoundingNoise) {
       result_.roundings.push_back({key, asked, used, static_cast<double>(used) / rate_});
@@ -48,7 +48,7 @@ class Compiler {
   }
 
   // The same for locks: what is not nothing lasts a tick at least.
-  std::int64_t lock_ticks(const Duration& duration, const std::string& key) {
+  Ticks lock_ticks(const Duration& duration, const std::string& key) {
     const double asked = in_ticks(duration);
     if (whole_ticks(asked) > 0 || !(duration.amount > 0)) return ticks(duration, key);
     result_.roundings.push_back({key, asked, 1, 1 / rate_});
@@ -160,7 +160,7 @@ class Compiler {
   }
 
   // The launch speed of another jump under the same gravity, sustained for so many ticks.
-  double launch_for(double height, const char* key, std::int64_t sustained = 0) {
+  double launch_for(double height, const char* key, Ticks sustained = 0) {
     const JumpAnswer jump =
         derive_jump({height, {}, {}, rules().rise_gravity}, jump_loop(tuning_),
                     {tuning_.jump.hang, static_cast<double>(sustained) / rate_});
@@ -193,7 +193,7 @@ class Compiler {
     rules().cut_keep = knobs.cut.keep;
     rules().cut_weight = knobs.cut.weight;
     rules().cut_from_tick =
-        std::max<std::int64_t>(1, ticks(knobs.cut.min_hold, "jump.cut.min_hold"));
+        std::max<Ticks>(1, ticks(knobs.cut.min_hold, "jump.cut.min_hold"));
     rules().coyote_ticks = ticks(knobs.coyote, "jump.coyote");
     rules().coyote_gravity = knobs.coyote_gravity;
     rules().buffer_ticks = ticks(knobs.buffer, "jump.buffer");
@@ -341,10 +341,10 @@ Tuning at_tick_rate(Tuning tuning, double tick_rate) {
   return tuning;
 }
 
-std::int64_t whole_ticks(double ticks) noexcept {
-  constexpr double kMost = 1e15;
+Ticks whole_ticks(double ticks) noexcept {
+  constexpr double kMost = kForEver - 1;
   const double rounded = std::floor(ticks + 1e-9 + 0.5);
-  return rounded > 0 ? static_cast<std::int64_t>(std::min(rounded, kMost)) : 0;
+  return rounded > 0 ? static_cast<Ticks>(std::min(rounded, kMost)) : 0;
 }
 
 std::string describe(const Rounding& rounding, double tick_rate) {

@@ -93,6 +93,8 @@ std::string deeds_of(const SurfaceTraits& traits, const Units& units) {
     if (traits.touch.stun > 0) deeds.emplace_back("stuns");
     if (traits.touch.no_jump > 0) deeds.emplace_back("forbids jumps");
     if (traits.touch.slow > 0) deeds.emplace_back("slows");
+    if (traits.touch.no_cling > 0) deeds.emplace_back("keeps off walls");
+    if (traits.touch.slow_fall > 0) deeds.emplace_back("slows the fall");
   }
   return fmt::format("{}", fmt::join(deeds, ", "));
 }

@@ -179,7 +179,7 @@ class Account {
         charge_ = 0;
         say("charge_lost");
       } else if (held_.jump) {
-        charge_ = std::min(charge_ + 1, r_.charge_ticks);
+        charge_ = std::min<std::int64_t>(charge_ + 1, r_.charge_ticks);
       } else {
         say("jumped:charged");
         take_off(false);
@@ -422,7 +422,7 @@ void play(std::uint32_t seed, std::int64_t& ticks, std::multiset<std::string>& s
   for (const Controls& held : situation.controls) {
     if (situation.one_in(200)) {
       const auto kind = static_cast<StatusKind>(situation.random() % kStatusKinds);
-      set_status(character, kind, {static_cast<std::int64_t>(situation.random() % 20), 0, 0.5});
+      set_status(character, kind, {static_cast<Ticks>(situation.random() % 20), 0, 0.5});
     }
     const bool touch_breaks = character.charge_broken;
     if (touch_breaks || character.dash_broken || character.pushed) account.blow();

@@ -116,7 +116,7 @@ void play(std::uint32_t seed, Count& count) {
   for (const Controls& held : situation.controls) {
     if (situation.one_in(150)) {
       const auto kind = static_cast<StatusKind>(situation.random() % kStatusKinds);
-      set_status(character, kind, {static_cast<std::int64_t>(situation.random() % 20), 0, 0.5});
+      set_status(character, kind, {static_cast<Ticks>(situation.random() % 20), 0, 0.5});
     }
     if (situation.one_in(150)) {
       push(character, {{situation.uniform(-12, 12), situation.uniform(-6, 12)}}, {}, rules);

@@ -68,7 +68,7 @@ class Referee {
     ASSERT_TRUE(within(c.dashes_used, rules_.dash_charges));
     ASSERT_TRUE(within(c.dash_left, rules_.dash_ticks));
     ASSERT_TRUE(within(c.dash_cooldown_left, rules_.dash_cooldown));
-    std::int64_t sustained = std::max(rules_.sustain_ticks, rules_.air_sustain);
+    Ticks sustained = std::max(rules_.sustain_ticks, rules_.air_sustain);
     for (const WallExitRules& row : rules_.exits) sustained = std::max(sustained, row.sustain);
     ASSERT_TRUE(within(c.sustain_left, sustained));
     ASSERT_TRUE(within(c.climb_used, rules_.climb_ticks));
@@ -242,7 +242,7 @@ bool play(std::uint32_t seed) {
     if (situation.one_in(200)) {
       outside = true;
       const auto kind = static_cast<StatusKind>(situation.random() % kStatusKinds);
-      set_status(character, kind, {static_cast<std::int64_t>(situation.random() % 20), 0, 0.5});
+      set_status(character, kind, {static_cast<Ticks>(situation.random() % 20), 0, 0.5});
     }
     if (situation.one_in(200)) {
       outside = true;

@@ -48,7 +48,7 @@ struct GroundCheck {
 
 /// Something that is not possible for a time.
 struct Status {
-  std::int64_t left = 0;           ///< ticks, or kForEver; 0: possible
+  Ticks left = 0;           ///< ticks, or kForEver; 0: possible
   std::uint32_t reason = 0;        ///< the game's own number for why
   double share = 1;                ///< for StatusKind::slow and slow_fall
   SurfaceId surface = kNoSurface;  ///< the one whose touch set it, if one did
@@ -62,8 +62,8 @@ struct Character {
   Vec feet{0, 0};                ///< centre of the body's base, u
   Vec velocity{0, 0};            ///< u/s
   Controls controls;             ///< of the last tick: presses and releases are seen against them
-  std::int64_t across_held = 0;  ///< ticks for which a side has been held; negative: the left
-  std::int64_t along_held = 0;   ///< ticks for which up has been held; negative: down
+  Ticks across_held = 0;  ///< ticks for which a side has been held; negative: the left
+  Ticks along_held = 0;   ///< ticks for which up has been held; negative: down
   GroundCheck ground;
   std::int8_t facing = 1;    ///< -1 left, 1 right
   bool rising = false;       ///< moved along up at the end of the last tick
@@ -80,10 +80,10 @@ struct Character {
   bool glide_armed = false;                  ///< a held button that gave no jump glides
   JumpKind jump_kind = JumpKind::ground;     ///< of the last jump
   std::int64_t launch_tick = kLongAgo;       ///< of the last jump
-  std::int64_t coyote_left = 0;              ///< decisions that may still jump without ground
-  std::int64_t buffer_left = 0;              ///< decisions for which a press is still remembered
-  std::int64_t sustain_left = 0;             ///< ticks for which a held button holds the speed
-  std::int64_t charge_held = 0;              ///< ticks of charging; 0: it does not charge
+  Ticks coyote_left = 0;              ///< decisions that may still jump without ground
+  Ticks buffer_left = 0;              ///< decisions for which a press is still remembered
+  Ticks sustain_left = 0;             ///< ticks for which a held button holds the speed
+  Ticks charge_held = 0;              ///< ticks of charging; 0: it does not charge
   std::int32_t air_jumps_used = 0;           ///< since they were last given back
   std::int64_t ground_lost_tick = kLongAgo;  ///< when it last stopped standing
   LeaveReason ground_lost_by = LeaveReason::lifted;
@@ -95,23 +95,23 @@ struct Character {
   bool wall_let_go = false;                ///< left, but still touched: nothing holds it there
   std::int8_t wall_spent = 0;              ///< a side that may not be left again for now
   std::int8_t cling_side = 0;              ///< the side for which `cling_left` counts
-  std::int64_t cling_left = 0;             ///< ticks for which it may still stay where it is
-  std::int64_t climb_used = 0;             ///< ticks of climbing since it last stood
-  std::int64_t wall_coyote_left = 0;       ///< decisions that may still leave a wall that was lost
-  std::int64_t wall_buffer_left = 0;       ///< decisions for which a press waits for a wall
+  Ticks cling_left = 0;             ///< ticks for which it may still stay where it is
+  Ticks climb_used = 0;             ///< ticks of climbing since it last stood
+  Ticks wall_coyote_left = 0;       ///< decisions that may still leave a wall that was lost
+  Ticks wall_buffer_left = 0;       ///< decisions for which a press waits for a wall
   std::int64_t wall_lost_tick = kLongAgo;  ///< when one was last lost that was not let go
 
   // Steering after a wall was left.
-  std::int64_t steer_lock_left = 0;
-  std::int64_t steer_fade_left = 0;
-  std::int64_t steer_fade_ticks = 0;  ///< its whole length
+  Ticks steer_lock_left = 0;
+  Ticks steer_fade_left = 0;
+  Ticks steer_fade_ticks = 0;  ///< its whole length
 
   // Dash.
-  std::int64_t dash_left = 0;  ///< ticks; 0: it does not dash
+  Ticks dash_left = 0;  ///< ticks; 0: it does not dash
   Vec dash_way{0, 0};          ///< unit vector
   std::int32_t dashes_used = 0;
-  std::int64_t dash_cooldown_left = 0;
-  std::int64_t dash_buffer_left = 0;
+  Ticks dash_cooldown_left = 0;
+  Ticks dash_buffer_left = 0;
 
   // What comes from outside.
   std::array<Status, kStatusKinds> status{};  ///< by StatusKind

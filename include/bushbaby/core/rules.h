@@ -45,12 +45,12 @@ struct WallExitRules {
   std::int8_t across = 0;  ///< held: 1 away from the wall, -1 towards it
   std::int8_t along = 0;   ///< held: 1 up, -1 down
   bool at_top = false;
-  std::int64_t hold = 0;  ///< ticks for which the directions must have been held
+  Ticks hold = 0;  ///< ticks for which the directions must have been held
   double away = 0;        ///< u/s
   double up = 0;          ///< u/s
-  std::int64_t steer_lock = 0;
-  std::int64_t steer_fade = 0;
-  std::int64_t sustain = 0;
+  Ticks steer_lock = 0;
+  Ticks steer_fade = 0;
+  Ticks sustain = 0;
   bool restore = false;
   bool same_wall = true;
   bool first = false;
@@ -91,25 +91,25 @@ struct Rules {
   CutStyle cut_style = CutStyle::none;
   double cut_keep = 0;
   double cut_weight = 1;
-  std::int64_t cut_from_tick = 1;  ///< a cut may happen this many ticks after launch, or later
+  Ticks cut_from_tick = 1;  ///< a cut may happen this many ticks after launch, or later
 
-  std::int64_t coyote_ticks = 0;
+  Ticks coyote_ticks = 0;
   double coyote_gravity = 1;
-  std::int64_t buffer_ticks = 0;
+  Ticks buffer_ticks = 0;
   Hang hang{};
 
   bool may_jump = true;
-  std::int64_t sustain_ticks = 0;
-  std::int64_t charge_ticks = 0;  ///< to fill the gauge; 0: no charging
+  Ticks sustain_ticks = 0;
+  Ticks charge_ticks = 0;  ///< to fill the gauge; 0: no charging
   double charge_launch = 0;       ///< u/s, with a full gauge
-  std::int64_t charge_tap = 0;    ///< ticks of holding before it begins to fill
+  Ticks charge_tap = 0;    ///< ticks of holding before it begins to fill
   ChargeCurve charge_even_in = ChargeCurve::height;
   double charge_bend = 0;
   bool charge_may_run = true;
   std::int32_t air_jumps = 0;
   double air_launch = 0;  ///< u/s
-  std::int64_t air_sustain = 0;
-  std::int64_t air_interval = 0;
+  Ticks air_sustain = 0;
+  Ticks air_interval = 0;
   bool air_restore_on_wall = false;
   bool air_restore_on_bounce = false;
   bool walk_off_costs = false;
@@ -125,10 +125,10 @@ struct Rules {
   WallHold wall_hold = WallHold::push;
   double slide_speed = std::numeric_limits<double>::infinity();  ///< u/s; infinite: no wall slide
   double slide_brake = 0;                                        ///< u/s²
-  std::int64_t cling_ticks = 0;
-  std::int64_t wall_coyote_ticks = 0;
-  std::int64_t wall_buffer_ticks = 0;
-  std::int64_t climb_ticks = 0;  ///< of holding on, or kForEver; 0: no climbing
+  Ticks cling_ticks = 0;
+  Ticks wall_coyote_ticks = 0;
+  Ticks wall_buffer_ticks = 0;
+  Ticks climb_ticks = 0;  ///< of holding on, or kForEver; 0: no climbing
   double climb_up = 0;           ///< u/s
   double climb_down = 0;         ///< u/s
   double climb_rate = 0;         ///< u/s²
@@ -139,18 +139,18 @@ struct Rules {
   bool exit_first = false;  ///< whether any row comes before a jump from the ground
 
   std::int32_t dash_charges = 0;
-  std::int64_t dash_ticks = 1;
+  Ticks dash_ticks = 1;
   double dash_speed = 0;  ///< u/s
   DashDirection dash_direction = DashDirection::sideways;
   double dash_keep = 1;
-  std::int64_t dash_cooldown = 0;
-  std::int64_t dash_buffer = 0;
+  Ticks dash_cooldown = 0;
+  Ticks dash_buffer = 0;
   bool dash_jump_out = true;
   bool dash_restore_on_wall = false;
   bool dash_restore_on_bounce = false;
 
   double push_share = 1;
-  std::int64_t push_lock = 0;
+  Ticks push_lock = 0;
 };
 
 static_assert(std::is_trivially_copyable_v<Rules>);
@@ -159,7 +159,7 @@ static_assert(std::is_trivially_copyable_v<Rules>);
 struct Rounding {
   std::string key;
   double asked_ticks = 0;
-  std::int64_t used_ticks = 0;
+  Ticks used_ticks = 0;
   double used_seconds = 0;
 };
 
@@ -183,6 +183,6 @@ struct Compiled {
 [[nodiscard]] JumpShape jump_shape(const Tuning& tuning) noexcept;
 
 /// Whole ticks nearest to `ticks`, half up, after adding 1e-9 ticks; not negative.
-[[nodiscard]] std::int64_t whole_ticks(double ticks) noexcept;
+[[nodiscard]] Ticks whole_ticks(double ticks) noexcept;
 
 }  // namespace bushbaby
