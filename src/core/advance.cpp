@@ -66,21 +66,24 @@ void take_pace(Tick& tick) noexcept {
 // them: once each.
 void note_modes(Tick& tick) noexcept {
   Character& character = tick.character;
-  const int side = character.wall != 0 ? character.wall : character.wall_lost;
-  const auto tell = [&](std::uint8_t bit, bool on, EventKind started, EventKind ended,
-                        std::uint8_t detail) {
-    if (((character.modes_seen & bit) != 0) == on) return;
-    character.modes_seen = static_cast<std::uint8_t>(character.modes_seen ^ bit);
-    tick.note(on ? started : ended, 1, detail);
+  const auto bits = [](std::uint8_t bit, bool on) { return on ? bit : std::uint8_t{0}; };
+  const auto now = static_cast<std::uint8_t>(
+      bits(kHoldSeen, character.at_wall) | bits(kGlideSeen, character.gliding) |
+      bits(kFastFallSeen, character.fast_falling) | bits(kClimbSeen, character.climbing) |
+      bits(kPaceSeen, character.second_pace));
+  const auto changed = static_cast<std::uint8_t>(now ^ character.modes_seen);
+  if (changed == 0) return;
+  character.modes_seen = now;
+  const std::uint8_t side = side_detail(character.wall != 0 ? character.wall : character.wall_lost);
+  const auto tell = [&](std::uint8_t bit, EventKind started, EventKind ended, std::uint8_t detail) {
+    if ((changed & bit) != 0) tick.note((now & bit) != 0 ? started : ended, 1, detail);
   };
-  tell(kHoldSeen, character.at_wall, EventKind::hold_started, EventKind::hold_ended,
-       side_detail(side));
-  tell(kClimbSeen, character.climbing, EventKind::climb_started, EventKind::climb_ended,
-       side_detail(side));
-  tell(kGlideSeen, character.gliding, EventKind::glide_started, EventKind::glide_ended, 0);
+  tell(kHoldSeen, EventKind::hold_started, EventKind::hold_ended, side);
+  tell(kClimbSeen, EventKind::climb_started, EventKind::climb_ended, side);
+  tell(kGlideSeen, EventKind::glide_started, EventKind::glide_ended, 0);
   // The press has told of its start.
-  tell(kFastFallSeen, character.fast_falling, EventKind::fast_fell, EventKind::fast_fall_ended, 0);
-  tell(kPaceSeen, character.second_pace, EventKind::pace_started, EventKind::pace_ended, 0);
+  tell(kFastFallSeen, EventKind::fast_fell, EventKind::fast_fall_ended, 0);
+  tell(kPaceSeen, EventKind::pace_started, EventKind::pace_ended, 0);
 }
 
 void count_down(Ticks& ticks) noexcept {

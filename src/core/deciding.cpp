@@ -260,7 +260,8 @@ void start_dash(Tick& tick) noexcept {
 
 void decide_dash(Tick& tick) noexcept {
   Character& character = tick.character;
-  if (tick.rules.dash_charges == 0 && tick.book == nullptr) return;
+  const bool asked = tick.dash_pressed || character.dash_buffer_left > 0;
+  if ((tick.rules.dash_charges == 0 || !asked) && tick.book == nullptr) return;
   const Trial trial = look(tick, Candidate::dash);
   if (trial.hurdle == Hurdle::off) return;
   if (trial.hurdle == Hurdle::none) {
@@ -276,7 +277,7 @@ void decide_dash(Tick& tick) noexcept {
 
 // A climber has nothing of a jump or of a fall left; from the ground it climbs off it.
 void decide_climb(Tick& tick) noexcept {
-  if (tick.rules.climb_ticks == 0 && tick.book == nullptr) return;
+  if (!may_climb(tick) && tick.book == nullptr) return;
   if (look(tick, Candidate::climb).hurdle != Hurdle::none) return;
   tick.climbed = true;
   disarm(tick.character);

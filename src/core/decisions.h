@@ -60,8 +60,11 @@ inline bool held_at_wall(const Moment& moment) noexcept {
 // Whether it climbs in this tick, be it that it only holds on; and the speed along up that it
 // climbs with, if it does.
 bool is_climbing(const Moment& moment) noexcept;
+inline bool may_climb(const Moment& moment) noexcept {
+  return moment.rules.climb_ticks > 0 && moment.character.wall != 0;
+}
 inline bool climbs(const Moment& moment) noexcept {
-  return moment.rules.climb_ticks > 0 && moment.character.wall != 0 && is_climbing(moment);
+  return may_climb(moment) && is_climbing(moment);
 }
 double climb_goal(const Moment& moment) noexcept;
 std::string_view climb_knob(double goal) noexcept;

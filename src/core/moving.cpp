@@ -100,11 +100,15 @@ void move_exact(Tick& tick) noexcept {
     const Stretch across = run_stretch(tick, left);
     Stretch along{0, left, tick.rise};
     if (!tick.supported) along = gravity_stretch(tick.rise, tick.phase, tick.rules);
-    const Vec free = in_world(across.rate, along.rate);
-    const Vec acceleration = unblocked(tick, free);
+    Vec acceleration = in_world(across.rate, along.rate);
     // A speed that a contact holds back changes no more in this tick, whatever drives it.
-    const bool run_blocked = dot(acceleration, kAcross) != across.rate;
-    const bool rise_blocked = dot(acceleration, kUp) != along.rate;
+    bool run_blocked = false;
+    bool rise_blocked = false;
+    if (tick.contacts > 0) {
+      acceleration = unblocked(tick, acceleration);
+      run_blocked = dot(acceleration, kAcross) != across.rate;
+      rise_blocked = dot(acceleration, kUp) != along.rate;
+    }
     double time = left;
     if (!run_blocked) time = smaller(time, across.lasts);
     if (!rise_blocked) time = smaller(time, along.lasts);

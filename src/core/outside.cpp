@@ -98,8 +98,7 @@ void adopt(Character& character, const Rules& before, const Rules& after) noexce
   };
   // Of a time that may last so long, what is left: no more than is left now, nor than the new rules
   // leave of it.
-  const auto keep = [&in_ticks, ratio](Ticks& left, Ticks lasted,
-                                       Ticks lasts) {
+  const auto keep = [&in_ticks, ratio](Ticks& left, Ticks lasted, Ticks lasts) {
     const auto passed = static_cast<double>(left > 0 && left < lasted ? lasted - left : 0);
     const Ticks used = whole_ticks(passed * ratio);
     const Ticks ticks = in_ticks(left);
@@ -115,9 +114,7 @@ void adopt(Character& character, const Rules& before, const Rules& after) noexce
   keep(c.dash_cooldown_left, before.dash_cooldown, after.dash_cooldown);
   // A press that waits for the tick after a jump waits without a buffer too.
   keep(c.dash_buffer_left, before.dash_buffer, after.dash_buffer > 0 ? after.dash_buffer : 1);
-  const auto at_most = [](Ticks ticks, Ticks most) {
-    return ticks < most ? ticks : most;
-  };
+  const auto at_most = [](Ticks ticks, Ticks most) { return ticks < most ? ticks : most; };
   // A dash goes on for a tick at least, which tells of its end; a gauge that is not kept is lost.
   c.dash_left = at_most(in_ticks(c.dash_left), after.dash_ticks);
   const bool charged = c.charge_held > 0;

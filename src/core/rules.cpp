@@ -192,8 +192,7 @@ class Compiler {
     rules().cut_style = knobs.cut.style;
     rules().cut_keep = knobs.cut.keep;
     rules().cut_weight = knobs.cut.weight;
-    rules().cut_from_tick =
-        std::max<Ticks>(1, ticks(knobs.cut.min_hold, "jump.cut.min_hold"));
+    rules().cut_from_tick = std::max<Ticks>(1, ticks(knobs.cut.min_hold, "jump.cut.min_hold"));
     rules().coyote_ticks = ticks(knobs.coyote, "jump.coyote");
     rules().coyote_gravity = knobs.coyote_gravity;
     rules().buffer_ticks = ticks(knobs.buffer, "jump.buffer");
