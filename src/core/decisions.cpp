@@ -370,8 +370,8 @@ std::string_view rate_knob(const Drive& drive, const Moment& moment) noexcept {
   };
   const double over_surface = moment.run - drive.belt;
   const bool against = over_surface * drive.target < 0;
-  const bool over = drive.how->over_speed >= 0 && magnitude(over_surface) > drive.top;
-  if (over_surface == drive.target) return second ? "run.pace.top_speed" : "run.top_speed";
+  const bool over = is_over_speed(moment.run, drive);
+  if (is_there(moment.run, drive)) return second ? "run.pace.top_speed" : "run.top_speed";
   if (against) {
     return pick("run.ground.turn", "run.air.turn", "run.pace.ground.turn", "run.pace.air.turn");
   }
@@ -514,10 +514,7 @@ void find_drive(const Moment& moment, bool dashes, Drive& drive, std::string_vie
   }
   if (knob != nullptr) *knob = rate_knob(drive, moment);
   if (drive.how->style == DriveStyle::rate) return;
-  const double over_surface = moment.run - drive.belt;
-  const bool over = drive.how->over_speed >= 0 && magnitude(over_surface) > drive.top &&
-                    over_surface * drive.target >= 0;
-  if (over) return;  // over speed has a rate of its own in every style
+  if (is_over_speed(moment.run, drive)) return;  // over speed has a rate of its own in every style
   if (knob != nullptr) *knob = moment.supported ? "run.ground.style" : "run.air.style";
   fix_drive(moment, drive);
 }

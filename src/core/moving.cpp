@@ -33,7 +33,7 @@ void bounce(Tick& tick, double rebound, double fraction, SurfaceId surface) noex
   tick.rise = rebound;
   end_dash(tick, DashEnd::blocked, fraction);
   disarm(character);
-  character.fast_falling = false;
+  character.fast_falling = character.climbing = tick.climbed = false;
   if (tick.rules.air_restore_on_bounce) character.air_jumps_used = 0;
   if (tick.rules.dash_restore_on_bounce) character.dashes_used = 0;
   tick.phase = {};

@@ -25,11 +25,12 @@ struct Goal {
 
 Goal goal_of(double speed, const Drive& drive) noexcept {
   const RunRates& rates = drive.how->rates;
-  if (is_against(speed, drive.target)) return {0, rates.turn * drive.share, true};
-  if (drive.how->over_speed >= 0 && magnitude(speed) > drive.top) {
-    return {speed > 0 ? drive.top : -drive.top, drive.how->over_speed * drive.share, false};
+  const double over_surface = speed - drive.belt;
+  if (is_against(over_surface, drive.target)) return {0, rates.turn * drive.share, true};
+  if (is_over_speed(speed, drive)) {
+    return {over_surface > 0 ? drive.top : -drive.top, drive.how->over_speed * drive.share, false};
   }
-  const bool faster = magnitude(drive.target) > magnitude(speed);
+  const bool faster = magnitude(drive.target) > magnitude(over_surface);
   return {drive.target, (faster ? rates.speed_up : rates.brake) * drive.share, false};
 }
 
@@ -52,19 +53,28 @@ Stretch climb_stretch(double rise, const GravityPhase& phase, const Rules& rules
 
 }  // namespace
 
+bool is_there(double speed, const Drive& drive) noexcept {
+  return speed == drive.target + drive.belt;
+}
+
+bool is_over_speed(double speed, const Drive& drive) noexcept {
+  if (!(drive.how->over_speed >= 0) || is_against(speed - drive.belt, drive.target)) return false;
+  return speed > drive.belt ? speed > drive.top + drive.belt : speed < -drive.top + drive.belt;
+}
+
 Stretch drive_stretch(double speed, const Drive& drive) noexcept {
+  if (drive.how == nullptr || is_there(speed, drive)) return {0, kForever, speed};
+  const Goal goal = goal_of(speed, drive);
   const double over_surface = speed - drive.belt;
-  if (drive.how == nullptr || over_surface == drive.target) return {0, kForever, speed};
-  const Goal goal = goal_of(over_surface, drive);
   Stretch stretch = towards(over_surface, goal.speed, goal.rate);
   stretch.ends_at = stretch.rate == 0 ? speed : stretch.ends_at + drive.belt;
   return stretch;
 }
 
 double drive_tick(double speed, const Drive& drive, double dt) noexcept {
+  if (drive.how == nullptr || is_there(speed, drive)) return speed;
+  const Goal goal = goal_of(speed, drive);
   const double over_surface = speed - drive.belt;
-  if (drive.how == nullptr || over_surface == drive.target) return speed;
-  const Goal goal = goal_of(over_surface, drive);
   const double rate = towards(over_surface, goal.speed, goal.rate).rate;
   if (rate == 0) return speed;
   // A turn carries on through zero within its tick; only the target itself ends it.

@@ -30,6 +30,12 @@ struct Drive {
   double fixed_end = 0;   // u/s, at the end of the tick
 };
 
+// Whether a run speed is what the drive wants; and whether it is one that the drive brings down to
+// top speed at a rate of its own. Both compare with the speeds that a stretch ends at, as they are
+// rounded: one that ended there is there, or it would begin anew without end.
+bool is_there(double speed, const Drive& drive) noexcept;
+bool is_over_speed(double speed, const Drive& drive) noexcept;
+
 // The run speed's way towards its target.
 Stretch drive_stretch(double speed, const Drive& drive) noexcept;
 

@@ -64,7 +64,7 @@ class Account {
         case EventKind::landed: landed = true; break;
         case EventKind::left_ground: walked_off = detail_of(event) == "walked_off"; break;
         case EventKind::bounced:
-          cut_armed_ = fast_ = false;
+          cut_armed_ = fast_ = climbs_ = false;
           if (r_.air_restore_on_bounce) air_used_ = 0;
           if (r_.dash_restore_on_bounce) dash_used_ = 0;
           break;

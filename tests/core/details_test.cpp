@@ -569,5 +569,30 @@ TEST(Ties, TheLowerSurfaceCountsWhateverTheIndexDoes) {
   }
 }
 
+// ---- found by an account of the speeds ----------------------------------------------------------
+
+TEST(Belt, ASpeedThatCameDownToTopSpeedIsThereHoweverItIsRounded) {
+  int awkward = 0;
+  for (int i = 1; i <= 400; ++i) {
+    SurfaceTraits sap;
+    sap.belt = 0.7301 * i / 100;
+    const Level level{"", {0, 0}, {{"", {{-1e4, -1}, {1e4, 0}}, sap}}};
+    const LevelWorld world(level);
+    Tuning tuning = pip();
+    tuning.run.top_speed = 3.1 + 0.0137 * i;
+    tuning.run.ground.over_speed = 38;
+    const Rules rules = rules_of(tuning);
+    Mover run(rules, world, {0, 0});
+    // Over the surface it runs at top speed to the rounding of the sum, and lets go.
+    const double speed = rules.top_speed + sap.belt;
+    awkward += speed - sap.belt > rules.top_speed ? 1 : 0;
+    run.character.velocity.x = speed;
+    run.advance(kNothing);
+    EXPECT_NEAR(run.character.velocity.x, speed - 80.0 / 60, 1e-9) << "it brakes at once";
+    EXPECT_NEAR(run.character.feet.x, speed / 60 - 80.0 / 7200, 1e-9) << "and no time is lost";
+  }
+  EXPECT_GT(awkward, 10) << "sums that are rounded up";
+}
+
 }  // namespace
 }  // namespace bushbaby
