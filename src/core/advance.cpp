@@ -16,7 +16,7 @@ using namespace detail;  // NOLINT(google-build-using-namespace): this is the sa
 
 // Tells of statuses that came or went since the last tick.
 void note_statuses(Tick& tick) noexcept {
-  Character& character = tick.character;
+  Character& character = tick.mover;
   Ticks any = character.status_seen;
   for (const Status& status : character.status) any |= status.left;
   if (any == 0) return;
@@ -33,7 +33,7 @@ void note_statuses(Tick& tick) noexcept {
 }
 
 void note_push(Tick& tick) noexcept {
-  Character& character = tick.character;
+  Character& character = tick.mover;
   if (character.dash_broken) {
     tick.note(EventKind::dash_ended, 0, static_cast<std::uint8_t>(DashEnd::pushed));
   }
@@ -45,7 +45,7 @@ void note_push(Tick& tick) noexcept {
 // The side that it faces: the one held, before anything is decided; or the one it moves to, once it
 // has moved.
 void face(Tick& tick, FacingRule rule, double towards) noexcept {
-  Character& character = tick.character;
+  Character& character = tick.mover;
   if (tick.rules.facing != rule || towards == 0) return;
   if (character.dash_left > 0 || character.steer_lock_left > 0) return;
   character.facing = towards > 0 ? 1 : -1;
@@ -53,7 +53,7 @@ void face(Tick& tick, FacingRule rule, double towards) noexcept {
 
 // The pace that the run follows from now on. Under a lock, whose buttons do not count, it stays.
 void take_pace(Tick& tick) noexcept {
-  Character& character = tick.character;
+  Character& character = tick.mover;
   const PaceRules& pace = tick.rules.pace;
   const bool stays = tick.locked || (pace.kept_in_air && !tick.supported);
   if (!stays) character.second_pace = tick.held.pace == pace.when_held;
@@ -65,7 +65,7 @@ void take_pace(Tick& tick) noexcept {
 // Tells of modes that the body has come into, or out of, by the end of the tick, whatever ended
 // them: once each.
 void note_modes(Tick& tick) noexcept {
-  Character& character = tick.character;
+  Character& character = tick.mover;
   const auto bits = [](std::uint8_t bit, bool on) { return on ? bit : std::uint8_t{0}; };
   const auto now = static_cast<std::uint8_t>(
       bits(kHoldSeen, character.at_wall) | bits(kGlideSeen, character.gliding) |
@@ -91,7 +91,7 @@ void count_down(Ticks& ticks) noexcept {
 }
 
 void finish_dash(Tick& tick) noexcept {
-  Character& character = tick.character;
+  Character& character = tick.mover;
   if (!tick.dashes) {
     count_down(character.dash_cooldown_left);
     return;
@@ -110,7 +110,7 @@ void finish_dash(Tick& tick) noexcept {
 }
 
 void finish_timers(Tick& tick) noexcept {
-  Character& character = tick.character;
+  Character& character = tick.mover;
   if (character.status_seen != 0) {
     for (Status& status : character.status) {
       if (status.left != kForEver) count_down(status.left);
@@ -128,7 +128,7 @@ void finish_timers(Tick& tick) noexcept {
 
 // The touch of a surface works once, until the body has been away from it.
 void take_touch(Tick& tick) noexcept {
-  Character& character = tick.character;
+  Character& character = tick.mover;
   if (tick.touched == kNoSurface) {
     const bool still_there = character.touching == character.ground.surface ||
                              (character.wall != 0 && character.touching == character.wall_surface);
@@ -155,7 +155,7 @@ void take_touch(Tick& tick) noexcept {
 }
 
 void finish(Tick& tick) noexcept {
-  Character& character = tick.character;
+  Character& character = tick.mover;
   finish_dash(tick);
   // What a tick ends with is seen where it ends; only the exact loop knows places in between.
   for (Event& event : tick.events) {
@@ -187,7 +187,7 @@ void finish(Tick& tick) noexcept {
 }  // namespace
 
 void detail::begin(Tick& tick) noexcept {
-  Character& character = tick.character;
+  Character& character = tick.mover;
   note_push(tick);
   note_statuses(tick);
   if (character.grounded() && !tick.supported) {

@@ -17,7 +17,7 @@ std::string_view sustain_knob(const Character& character) noexcept {
 
 // The knob that decides gravity.
 std::string_view gravity_knob(const Tick& tick) noexcept {
-  const Character& character = tick.character;
+  const Character& character = tick.mover;
   const GravityPhase& phase = tick.phase;
   if (tick.supported) return {};
   if (tick.dashes) return "dash.speed";

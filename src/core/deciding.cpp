@@ -5,7 +5,7 @@ namespace bushbaby::detail {
 
 // Notes that the body stands no more, and by what.
 void leave_ground(Tick& tick, LeaveReason reason, double fraction) noexcept {
-  Character& character = tick.character;
+  Character& character = tick.mover;
   tick.note(EventKind::left_ground, fraction, static_cast<std::uint8_t>(reason), 0,
             character.ground.surface);
   character.ground_lost_by = reason;
@@ -13,7 +13,7 @@ void leave_ground(Tick& tick, LeaveReason reason, double fraction) noexcept {
 }
 
 void end_dash(Tick& tick, DashEnd how, double fraction) noexcept {
-  Character& character = tick.character;
+  Character& character = tick.mover;
   if (character.dash_left == 0) return;
   character.dash_left = 0;
   character.dash_cooldown_left = tick.rules.dash_cooldown;
@@ -21,37 +21,27 @@ void end_dash(Tick& tick, DashEnd how, double fraction) noexcept {
             length(in_world(tick.run, tick.rise)));
 }
 
-// Anything else than gravity that sets the speed along up ends what a jump has armed.
-void disarm(Character& character) noexcept {
-  character.cut_armed = character.cut_heavy = character.hang_armed = false;
-  character.sustain_left = 0;
-}
-
 namespace {
 
 void lose_charge(Tick& tick) noexcept {
-  if (tick.character.charge_held == 0) return;
-  tick.character.charge_held = 0;
+  if (tick.mover.charge_held == 0) return;
+  tick.mover.charge_held = 0;
   tick.note(EventKind::charge_lost, 0);
 }
 
 // What any jump does: it closes every window, and nothing of an earlier one goes on.
 void take_off(Tick& tick, JumpKind kind, bool arms_cut, Ticks sustain) noexcept {
-  Character& character = tick.character;
+  Character& character = tick.mover;
   tick.launched = true;
   tick.supported = false;
   tick.in_grace = false;
   character.jump_kind = kind;
   character.launch_tick = character.tick;
+  end(character, kJumpEnds);
+  character.charge_held = 0;
   character.cut_armed = arms_cut && tick.rules.cut_style != CutStyle::none;
-  character.cut_heavy = false;
   character.hang_armed = true;
   character.sustain_left = tick.held.jump ? sustain : 0;
-  character.charge_held = 0;
-  character.fast_falling = false;
-  character.glide_armed = false;
-  character.coyote_left = character.buffer_left = 0;
-  character.wall_coyote_left = character.wall_buffer_left = 0;
   tick.note(EventKind::jumped, 0, static_cast<std::uint8_t>(kind), tick.rise,
             kind == JumpKind::wall ? character.wall_surface : character.ground.surface);
 }
@@ -74,12 +64,12 @@ void jump_in_air(Tick& tick) noexcept {
   end_dash(tick, DashEnd::jumped, 0);
   tick.rise = larger(tick.rules.air_launch, tick.rise);
   // An unlimited number is never used up.
-  if (tick.rules.air_jumps != kUnlimited) ++tick.character.air_jumps_used;
+  if (tick.rules.air_jumps != kUnlimited) ++tick.mover.air_jumps_used;
   take_off(tick, JumpKind::air, true, tick.rules.air_sustain);
 }
 
 void leave_wall(Tick& tick, const Trial& trial) noexcept {
-  Character& character = tick.character;
+  Character& character = tick.mover;
   const WallExitRules& row = tick.rules.exits[static_cast<std::size_t>(trial.row)];
   const int side = exit_side(tick);
   if (row.jumps()) end_dash(tick, DashEnd::jumped, 0);
@@ -108,7 +98,7 @@ void leave_wall(Tick& tick, const Trial& trial) noexcept {
 
 // The button is held to fill the gauge, or has been let go to launch.
 void go_on_charging(Tick& tick) noexcept {
-  Character& character = tick.character;
+  Character& character = tick.mover;
   const Trial trial = look(tick, Candidate::ground_jump);
   if (trial.hurdle == Hurdle::charging) {
     if (character.charge_held < tick.rules.charge_ticks) ++character.charge_held;
@@ -141,7 +131,7 @@ bool leave_wall_if_possible(Tick& tick, bool first) noexcept {
 
 // The first jump that is possible, by a press or by one remembered; or the press is remembered.
 void decide_jump(Tick& tick) noexcept {
-  Character& character = tick.character;
+  Character& character = tick.mover;
   if (tick.book != nullptr) look_ahead(tick);
   if (character.charge_held > 0) {
     go_on_charging(tick);
@@ -180,7 +170,7 @@ void decide_jump(Tick& tick) noexcept {
 }
 
 void decide_cut(Tick& tick) noexcept {
-  Character& character = tick.character;
+  Character& character = tick.mover;
   if (!character.cut_armed && tick.book == nullptr) return;
   if (look(tick, Candidate::cut).hurdle != Hurdle::none) return;
   character.cut_armed = false;
@@ -198,14 +188,14 @@ void decide_cut(Tick& tick) noexcept {
 void decide_fast_fall(Tick& tick) noexcept {
   if (!tick.down_pressed && tick.book == nullptr) return;
   if (look(tick, Candidate::fast_fall).hurdle != Hurdle::none) return;
-  disarm(tick.character);
-  tick.character.fast_falling = true;
+  end(tick.mover, kFastFallEnds);
+  tick.mover.fast_falling = true;
   if (tick.rules.fast_speed > 0) {
     const bool rose = tick.rise > 0;
     tick.rise = smaller(tick.rise, -tick.rules.fast_speed);
     if (rose) note_apex(tick, 0);
   }
-  tick.character.modes_seen |= kFastFallSeen;
+  tick.mover.modes_seen |= kFastFallSeen;
   tick.note(EventKind::fast_fell, 0, 0, -tick.rise);
 }
 
@@ -222,7 +212,7 @@ Vec nearest_of_eight(Vec held) noexcept {
 }
 
 Vec dash_way(const Tick& tick) noexcept {
-  const Vec ahead{static_cast<double>(tick.character.facing), 0};
+  const Vec ahead{static_cast<double>(tick.mover.facing), 0};
   const Vec held{direction_share(tick.steer.x), direction_share(tick.steer.y)};
   const double size = length(held);
   switch (tick.rules.dash_direction) {
@@ -241,15 +231,13 @@ Vec dash_way(const Tick& tick) noexcept {
 }
 
 void start_dash(Tick& tick) noexcept {
-  Character& character = tick.character;
+  Character& character = tick.mover;
   character.dash_way = dash_way(tick);
   character.dash_left = tick.rules.dash_ticks;
   character.dash_buffer_left = 0;
   ++character.dashes_used;
   lose_charge(tick);
-  disarm(character);
-  character.fast_falling = character.glide_armed = false;
-  character.steer_lock_left = character.steer_fade_left = 0;
+  end(character, kDashEnds);
   if (character.dash_way.x != 0) character.facing = character.dash_way.x > 0 ? 1 : -1;
   tick.note(EventKind::dash_started, 0, 0, tick.rules.dash_speed);
   if (tick.supported && character.dash_way.y > 0) {
@@ -259,7 +247,7 @@ void start_dash(Tick& tick) noexcept {
 }
 
 void decide_dash(Tick& tick) noexcept {
-  Character& character = tick.character;
+  Character& character = tick.mover;
   const bool asked = tick.dash_pressed || character.dash_buffer_left > 0;
   if ((tick.rules.dash_charges == 0 || !asked) && tick.book == nullptr) return;
   const Trial trial = look(tick, Candidate::dash);
@@ -280,8 +268,7 @@ void decide_climb(Tick& tick) noexcept {
   if (!may_climb(tick) && tick.book == nullptr) return;
   if (look(tick, Candidate::climb).hurdle != Hurdle::none) return;
   tick.climbed = true;
-  disarm(tick.character);
-  tick.character.fast_falling = tick.character.glide_armed = false;
+  end(tick.mover, kClimbEnds);
   if (!tick.supported) return;
   leave_ground(tick, LeaveReason::climbed, 0);
   tick.supported = false;
@@ -289,14 +276,14 @@ void decide_climb(Tick& tick) noexcept {
 
 // Gathers what moves the body in this tick, now that everything is decided.
 void set_forces(Tick& tick) noexcept {
-  Character& character = tick.character;
+  Character& character = tick.mover;
   tick.dashes = character.dash_left > 0;
   if (tick.dashes) {
     const Vec velocity = scale(character.dash_way, tick.rules.dash_speed);
     tick.run = velocity.x;
     tick.rise = tick.supported ? 0 : velocity.y;
   } else if (!tick.climbed && character.wall != 0 && held_at_wall(tick) && tick.rise <= 0) {
-    character.fast_falling = character.glide_armed = false;
+    end(character, kHoldEnds);
     tick.clung = clings(tick);
     if (tick.clung) tick.rise = 0;
   }

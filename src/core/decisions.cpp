@@ -456,7 +456,7 @@ int exit_side(const Moment& moment) noexcept {
   return character.wall_coyote_left > 0 ? character.wall_lost : 0;
 }
 
-bool is_held_at_wall(const Moment& moment) noexcept {
+bool touched_wall_holds(const Moment& moment) noexcept {
   const Rules& rules = moment.rules;
   if (moment.supported) return false;
   if (rules.slide_speed == kNoSpeed && rules.cling_ticks == 0 && rules.climb_ticks == 0) {
@@ -465,7 +465,7 @@ bool is_held_at_wall(const Moment& moment) noexcept {
   return find_slip(Candidate::climb, moment).hurdle == Hurdle::none;
 }
 
-bool is_climbing(const Moment& moment) noexcept {
+bool touched_wall_is_climbed(const Moment& moment) noexcept {
   return consider_climb(moment).hurdle == Hurdle::none;
 }
 
@@ -479,7 +479,7 @@ double climb_goal(const Moment& moment) noexcept {
   return is_held(moment.steer.y, -1) ? -moment.rules.climb_down : 0;
 }
 
-bool is_gliding(const Moment& moment) noexcept {
+bool armed_glide_counts(const Moment& moment) noexcept {
   return moment.rules.glide_speed != kNoSpeed && moment.held.jump && !moment.supported &&
          !moment.locked && !moment.character.fast_falling && !held_at_wall(moment);
 }

@@ -50,21 +50,22 @@ inline bool may_leave_wall_first(const Moment& moment) noexcept {
 // The side of the wall that a row of wall.exit would leave: touched, or lost a moment ago.
 int exit_side(const Moment& moment) noexcept;
 
-// Whether the body is held at the wall it touches: it slides or clings once it falls. These three
-// are asked in every tick, and nearly always answered by what stands here.
-bool is_held_at_wall(const Moment& moment) noexcept;
+// Whether the body is held at the wall it touches: it slides or clings once it falls. What is asked
+// in every tick is nearly always answered by what stands here; the rest is asked only if its name
+// holds.
+bool touched_wall_holds(const Moment& moment) noexcept;
 inline bool held_at_wall(const Moment& moment) noexcept {
-  return moment.character.wall != 0 && is_held_at_wall(moment);
+  return moment.character.wall != 0 && touched_wall_holds(moment);
 }
 
 // Whether it climbs in this tick, be it that it only holds on; and the speed along up that it
 // climbs with, if it does.
-bool is_climbing(const Moment& moment) noexcept;
+bool touched_wall_is_climbed(const Moment& moment) noexcept;
 inline bool may_climb(const Moment& moment) noexcept {
   return moment.rules.climb_ticks > 0 && moment.character.wall != 0;
 }
 inline bool climbs(const Moment& moment) noexcept {
-  return may_climb(moment) && is_climbing(moment);
+  return may_climb(moment) && touched_wall_is_climbed(moment);
 }
 double climb_goal(const Moment& moment) noexcept;
 std::string_view climb_knob(double goal) noexcept;
@@ -76,9 +77,9 @@ inline bool clings(const Moment& moment) noexcept {
 }
 
 // Whether a fall in this tick is a glide.
-bool is_gliding(const Moment& moment) noexcept;
+bool armed_glide_counts(const Moment& moment) noexcept;
 inline bool glides(const Moment& moment) noexcept {
-  return moment.character.glide_armed && is_gliding(moment);
+  return moment.character.glide_armed && armed_glide_counts(moment);
 }
 
 // What moves the run speed in this tick, and what pulls, once everything is decided; `drive` and

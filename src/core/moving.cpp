@@ -28,12 +28,12 @@ double rebound_of(const Tick& tick, const SurfaceTraits& surface, double speed) 
 }
 
 void bounce(Tick& tick, double rebound, double fraction, SurfaceId surface) noexcept {
-  Character& character = tick.character;
+  Character& character = tick.mover;
   tick.bounced = true;
   tick.rise = rebound;
   end_dash(tick, DashEnd::blocked, fraction);
-  disarm(character);
-  character.fast_falling = character.climbing = tick.climbed = false;
+  end(character, kBounceEnds);
+  tick.climbed = false;
   if (tick.rules.air_restore_on_bounce) character.air_jumps_used = 0;
   if (tick.rules.dash_restore_on_bounce) character.dashes_used = 0;
   tick.phase = {};
@@ -62,7 +62,7 @@ double meet(Tick& tick, const Contact& contact, Vec velocity, double fraction,
     (surface.footing ? tick.met_underfoot : tick.met_refused) = true;
   } else if (steepness > kCeilingSlope) {
     const int side = dot(contact.normal, kAcross) < 0 ? 1 : -1;
-    if (tick.character.wall != side && tick.wall != side) {
+    if (tick.mover.wall != side && tick.wall != side) {
       tick.note(EventKind::wall_touched, fraction, side_detail(side), speed, contact.surface);
     }
     tick.wall = side;
@@ -92,7 +92,7 @@ double end_speed(const Stretch& stretch, double speed, double time, bool blocked
 
 // The exact loop: closed form from change to change of either speed, and from contact to contact.
 void move_exact(Tick& tick) noexcept {
-  Character& character = tick.character;
+  Character& character = tick.mover;
   const double dt = tick.rules.dt;
   double left = dt;
   for (int i = 0; i < kMostStretches && left > 0 && tick.contacts < kMostContacts; ++i) {
@@ -139,7 +139,7 @@ void move_exact(Tick& tick) noexcept {
 // The stepped loops: one change of speed, one straight move. What happens on the way is known to
 // have happened by the end of the tick, and no sooner.
 void move_stepped(Tick& tick) noexcept {
-  Character& character = tick.character;
+  Character& character = tick.mover;
   const Rules& rules = tick.rules;
   const double run =
       tick.drive.fixed ? tick.drive.fixed_end : drive_tick(tick.run, tick.drive, rules.dt);

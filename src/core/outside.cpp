@@ -4,6 +4,7 @@
 #include <cmath>
 
 #include "arithmetic.h"
+#include "ends.h"
 
 namespace bushbaby {
 
@@ -71,11 +72,7 @@ void push(Character& character, const Push& push, Vec source, const Rules& rules
   if (character.dash_left > 0) character.dash_cooldown_left = rules.dash_cooldown;
   character.dash_left = 0;
   character.charge_held = 0;
-  character.cut_armed = character.cut_heavy = character.hang_armed = false;
-  character.sustain_left = 0;
-  character.fast_falling = character.glide_armed = character.climbing = false;
-  character.coyote_left = character.wall_coyote_left = 0;
-  character.steer_lock_left = character.steer_fade_left = 0;
+  end(character, kPushEnds);
   Ticks lock = rules.push_lock;
   if (push.lock >= 0) lock = whole_ticks(push.lock * rules.tick_rate);
   if (push.lock > 0 && lock == 0) lock = 1;

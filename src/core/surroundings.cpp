@@ -34,7 +34,7 @@ namespace {
 
 // Walking off past the time of grace uses an air jump up, if the tuning says so.
 void pay_for_walking_off(Tick& tick) noexcept {
-  Character& character = tick.character;
+  Character& character = tick.mover;
   const bool finite = tick.rules.air_jumps != kUnlimited;
   if (tick.rules.walk_off_costs && finite && character.air_jumps_used < tick.rules.air_jumps) {
     ++character.air_jumps_used;
@@ -43,20 +43,16 @@ void pay_for_walking_off(Tick& tick) noexcept {
 
 // What ground underfoot gives back, and what it ends, be it left again in the same tick.
 void touch_down(Tick& tick) noexcept {
-  Character& character = tick.character;
+  Character& character = tick.mover;
   tick.rise = 0;
-  character.cut_armed = false;
-  character.hang_armed = false;
-  character.coyote_left = 0;
+  end(character, kLandingEnds);
   character.air_jumps_used = 0;
   if (character.dash_left <= 1) character.dashes_used = 0;
-  character.fast_falling = character.glide_armed = character.wall_let_go = false;
+  character.wall_let_go = false;
   character.wall_spent = 0;
   character.climb_used = 0;
   character.cling_side = character.wall;
   character.cling_left = character.wall != 0 ? tick.rules.cling_ticks : 0;
-  character.steer_lock_left = character.steer_fade_left = 0;
-  character.wall_coyote_left = 0;
 }
 
 // Ground that is walked on to, from a neighbour of the same height, has been met by no cast.
@@ -69,7 +65,7 @@ void step_on(Tick& tick, const GroundCheck& ground) noexcept {
 // Ground that was walked off opens the time of grace; ground that may not be jumped from does not,
 // nor does a push.
 void lose_footing(Tick& tick) noexcept {
-  Character& character = tick.character;
+  Character& character = tick.mover;
   const bool graceful =
       !character.has(StatusKind::no_control) && tick.world.surface(character.ground.surface).jump;
   leave_ground(tick, LeaveReason::walked_off, 1);
@@ -80,7 +76,7 @@ void lose_footing(Tick& tick) noexcept {
 }  // namespace
 
 void check_ground(Tick& tick) noexcept {
-  Character& character = tick.character;
+  Character& character = tick.mover;
   GroundCheck ground;
   const bool was_on_footing = tick.supported || tick.met_underfoot;
   const bool was_refused = tick.met_refused || character.ground.reason == Footing::refused;
@@ -112,7 +108,7 @@ namespace {
 
 // A wall that was not touched before, or the other one.
 void come_to_wall(Tick& tick) noexcept {
-  Character& character = tick.character;
+  Character& character = tick.mover;
   const auto side = static_cast<std::int8_t>(tick.wall);
   character.wall_let_go = false;
   if (character.cling_side != side) {
@@ -126,13 +122,13 @@ void come_to_wall(Tick& tick) noexcept {
 
 // A wall that ends while it is climbed upward.
 void climb_over(Tick& tick) noexcept {
-  const int side = tick.character.wall;
+  const int side = tick.mover.wall;
   if (tick.rules.climb_over > 0) tick.run = side * larger(side * tick.run, tick.rules.climb_over);
   tick.note(EventKind::climbed_over, 1, side_detail(side), magnitude(tick.run));
 }
 
 void lose_wall(Tick& tick) noexcept {
-  Character& character = tick.character;
+  Character& character = tick.mover;
   if (tick.climbed && tick.rise > 0) climb_over(tick);
   tick.note(EventKind::wall_left, 1, side_detail(character.wall));
   const bool graceful = !character.wall_let_go && !character.grounded() &&
@@ -147,13 +143,13 @@ void lose_wall(Tick& tick) noexcept {
 // A loop that moves by the speed of before would have a speed into the wall in every other tick.
 void hold_back(Tick& tick) noexcept {
   if (tick.rules.integrator != Integrator::explicit_step) return;
-  if (tick.run * tick.character.wall > 0) tick.run = 0;
+  if (tick.run * tick.mover.wall > 0) tick.run = 0;
 }
 
 }  // namespace
 
 void check_wall(Tick& tick) noexcept {
-  Character& character = tick.character;
+  Character& character = tick.mover;
   if (character.wall_coyote_left > 0) --character.wall_coyote_left;
   if (tick.wall != 0) {
     if (character.wall != tick.wall) come_to_wall(tick);

@@ -10,6 +10,7 @@
 
 #include "arithmetic.h"
 #include "decisions.h"
+#include "ends.h"
 #include "stretch.h"
 #include "travel.h"
 
@@ -24,9 +25,9 @@ inline constexpr std::size_t kMostContacts = 4;
 struct Tick : Moment {
   Tick(Character& c, const Controls& controls, const Rules& r, const World& w,
        Events& happened) noexcept
-      : Moment(c, controls, r, w), character(c), events(happened) {}
+      : Moment(c, controls, r, w), mover(c), events(happened) {}
 
-  Character& character;  // the one that is looked at, to be written to
+  Character& mover;  // the character that is looked at, to be written to
   Events& events;
   Explanation* book = nullptr;  // what each candidate came to is written into it, if there is one
   Drive drive;
@@ -82,9 +83,6 @@ void leave_ground(Tick& tick, LeaveReason reason, double fraction) noexcept;
 
 // Ends a dash, if one is under way.
 void end_dash(Tick& tick, DashEnd how, double fraction) noexcept;
-
-// Anything else than gravity that sets the speed along up ends what a jump has armed.
-void disarm(Character& character) noexcept;
 
 // What came from outside since the last tick, and what the controls are seen against.
 void begin(Tick& tick) noexcept;
