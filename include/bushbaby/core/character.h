@@ -48,7 +48,7 @@ struct GroundCheck {
 
 /// Something that is not possible for a time.
 struct Status {
-  Ticks left = 0;           ///< ticks, or kForEver; 0: possible
+  Ticks left = 0;                  ///< ticks, or kForEver; 0: possible
   std::uint32_t reason = 0;        ///< the game's own number for why
   double share = 1;                ///< for StatusKind::slow and slow_fall
   SurfaceId surface = kNoSurface;  ///< the one whose touch set it, if one did
@@ -58,10 +58,10 @@ struct Status {
 /// put a body somewhere anew, use `place` (bushbaby/core/advance.h); to push it or take something
 /// away from it, use bushbaby/core/outside.h.
 struct Character {
-  std::int64_t tick = 0;         ///< ticks done
-  Vec feet{0, 0};                ///< centre of the body's base, u
-  Vec velocity{0, 0};            ///< u/s
-  Controls controls;             ///< of the last tick: presses and releases are seen against them
+  std::int64_t tick = 0;  ///< ticks done
+  Vec feet{0, 0};         ///< centre of the body's base, u
+  Vec velocity{0, 0};     ///< u/s
+  Controls controls;      ///< of the last tick: presses and releases are seen against them
   Ticks across_held = 0;  ///< ticks for which a side has been held; negative: the left
   Ticks along_held = 0;   ///< ticks for which up has been held; negative: down
   GroundCheck ground;
@@ -80,10 +80,10 @@ struct Character {
   bool glide_armed = false;                  ///< a held button that gave no jump glides
   JumpKind jump_kind = JumpKind::ground;     ///< of the last jump
   std::int64_t launch_tick = kLongAgo;       ///< of the last jump
-  Ticks coyote_left = 0;              ///< decisions that may still jump without ground
-  Ticks buffer_left = 0;              ///< decisions for which a press is still remembered
-  Ticks sustain_left = 0;             ///< ticks for which a held button holds the speed
-  Ticks charge_held = 0;              ///< ticks of charging; 0: it does not charge
+  Ticks coyote_left = 0;                     ///< decisions that may still jump without ground
+  Ticks buffer_left = 0;                     ///< decisions for which a press is still remembered
+  Ticks sustain_left = 0;                    ///< ticks for which a held button holds the speed
+  Ticks charge_held = 0;                     ///< ticks of charging; 0: it does not charge
   std::int32_t air_jumps_used = 0;           ///< since they were last given back
   std::int64_t ground_lost_tick = kLongAgo;  ///< when it last stopped standing
   LeaveReason ground_lost_by = LeaveReason::lifted;
@@ -95,10 +95,10 @@ struct Character {
   bool wall_let_go = false;                ///< left, but still touched: nothing holds it there
   std::int8_t wall_spent = 0;              ///< a side that may not be left again for now
   std::int8_t cling_side = 0;              ///< the side for which `cling_left` counts
-  Ticks cling_left = 0;             ///< ticks for which it may still stay where it is
-  Ticks climb_used = 0;             ///< ticks of climbing since it last stood
-  Ticks wall_coyote_left = 0;       ///< decisions that may still leave a wall that was lost
-  Ticks wall_buffer_left = 0;       ///< decisions for which a press waits for a wall
+  Ticks cling_left = 0;                    ///< ticks for which it may still stay where it is
+  Ticks climb_used = 0;                    ///< ticks of climbing since it last stood
+  Ticks wall_coyote_left = 0;              ///< decisions that may still leave a wall that was lost
+  Ticks wall_buffer_left = 0;              ///< decisions for which a press waits for a wall
   std::int64_t wall_lost_tick = kLongAgo;  ///< when one was last lost that was not let go
 
   // Steering after a wall was left.
@@ -108,7 +108,7 @@ struct Character {
 
   // Dash.
   Ticks dash_left = 0;  ///< ticks; 0: it does not dash
-  Vec dash_way{0, 0};          ///< unit vector
+  Vec dash_way{0, 0};   ///< unit vector
   std::int32_t dashes_used = 0;
   Ticks dash_cooldown_left = 0;
   Ticks dash_buffer_left = 0;

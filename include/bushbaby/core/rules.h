@@ -45,9 +45,9 @@ struct WallExitRules {
   std::int8_t across = 0;  ///< held: 1 away from the wall, -1 towards it
   std::int8_t along = 0;   ///< held: 1 up, -1 down
   bool at_top = false;
-  Ticks hold = 0;  ///< ticks for which the directions must have been held
-  double away = 0;        ///< u/s
-  double up = 0;          ///< u/s
+  Ticks hold = 0;   ///< ticks for which the directions must have been held
+  double away = 0;  ///< u/s
+  double up = 0;    ///< u/s
   Ticks steer_lock = 0;
   Ticks steer_fade = 0;
   Ticks sustain = 0;
@@ -100,9 +100,9 @@ struct Rules {
 
   bool may_jump = true;
   Ticks sustain_ticks = 0;
-  Ticks charge_ticks = 0;  ///< to fill the gauge; 0: no charging
-  double charge_launch = 0;       ///< u/s, with a full gauge
-  Ticks charge_tap = 0;    ///< ticks of holding before it begins to fill
+  Ticks charge_ticks = 0;    ///< to fill the gauge; 0: no charging
+  double charge_launch = 0;  ///< u/s, with a full gauge
+  Ticks charge_tap = 0;      ///< ticks of holding before it begins to fill
   ChargeCurve charge_even_in = ChargeCurve::height;
   double charge_bend = 0;
   bool charge_may_run = true;
@@ -129,10 +129,10 @@ struct Rules {
   Ticks wall_coyote_ticks = 0;
   Ticks wall_buffer_ticks = 0;
   Ticks climb_ticks = 0;  ///< of holding on, or kForEver; 0: no climbing
-  double climb_up = 0;           ///< u/s
-  double climb_down = 0;         ///< u/s
-  double climb_rate = 0;         ///< u/s²
-  double climb_over = 0;         ///< u/s
+  double climb_up = 0;    ///< u/s
+  double climb_down = 0;  ///< u/s
+  double climb_rate = 0;  ///< u/s²
+  double climb_over = 0;  ///< u/s
   bool climb_holds_on = true;
   std::array<WallExitRules, kMostWallExits> exits{};
   std::int32_t exit_count = 0;

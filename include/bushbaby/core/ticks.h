@@ -6,8 +6,8 @@
 
 namespace bushbaby {
 
-/// A number of ticks that something lasts. What lasts longer than it can hold, which at 60 Hz is more
-/// than a year, lasts a year.
+/// A number of ticks that something lasts. What lasts longer than it can hold, which at 60 Hz is
+/// more than a year, lasts a year.
 using Ticks = std::int32_t;
 
 /// A number of ticks that never runs out: what lasts so long lasts until it is taken back.
