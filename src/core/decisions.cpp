@@ -138,7 +138,7 @@ bool row_fits(const WallExitRules& row, const Moment& moment, int side, bool tou
 Trial consider_wall_exit(const Moment& moment) noexcept {
   constexpr Candidate kThis = Candidate::wall_exit;
   const Character& character = moment.character;
-  if (moment.rules.exit_count == 0) return verdict(kThis, Hurdle::off, kListKey);
+  if (moment.rules.exit_count == 0) return verdict(kThis, Hurdle::off, "wall.exit");
   const int side = exit_side(moment);
   const bool may_stand = moment.rules.exit_first && side != 0;
   if (moment.supported && !may_stand) return verdict(kThis, Hurdle::standing);
@@ -162,10 +162,10 @@ Trial consider_wall_exit(const Moment& moment) noexcept {
     Trial trial = find_ban(kThis, moment, row.jumps());
     trial.row = i;
     trial.remembered = row.jump && !moment.jump_pressed;
-    if (trial.hurdle == Hurdle::none) trial.knob = kListKey;
+    if (trial.hurdle == Hurdle::none) trial.knob = "wall.exit";
     return trial;
   }
-  return verdict(kThis, Hurdle::no_row, kListKey);
+  return verdict(kThis, Hurdle::no_row, "wall.exit");
 }
 
 // How far a body falls in `time`, with that speed along down at first.

@@ -84,9 +84,16 @@ ChoiceBinding bind_wall_place() {
       }};
 }
 
+std::vector<KnobList> make_lists() {
+  return {{"wall.exit", kExitWords,
+           [](std::string_view text) { return detail::exit_buttons(text).ok; },
+           [](const Tuning& tuning) { return tuning.wall.exits.size(); },
+           [](Tuning& tuning, std::size_t rows) { tuning.wall.exits.resize(rows); }}};
+}
+
 std::vector<Knob> make_table() {
   using D = Dimension;
-  return {
+  std::vector<Knob> table{
       {"name", D::number, {}, BUSHBABY_AT(name), "The character's name, as printed in reports."},
 
       {"loop.tick_rate", D::frequency, between(1, 10000), BUSHBABY_AT(loop.tick_rate),
@@ -196,16 +203,19 @@ std::vector<Knob> make_table() {
        BUSHBABY_AT(run.pace.ground.speed_up),
        "At the second pace on the ground, in the place of run.ground.speed_up; left out, as that."},
       {"run.pace.ground.brake", D::acceleration, at_least(0, kMostRate),
-       BUSHBABY_AT(run.pace.ground.brake), "The same for run.ground.brake."},
+       BUSHBABY_AT(run.pace.ground.brake),
+       "At the second pace on the ground, in the place of run.ground.brake; left out, as that."},
       {"run.pace.ground.turn", D::acceleration, at_least(0, kMostRate),
-       BUSHBABY_AT(run.pace.ground.turn), "The same for run.ground.turn."},
+       BUSHBABY_AT(run.pace.ground.turn),
+       "At the second pace on the ground, in the place of run.ground.turn; left out, as that."},
       {"run.pace.air.speed_up", D::acceleration, at_least(0, kMostRate),
        BUSHBABY_AT(run.pace.air.speed_up),
        "At the second pace in the air, in the place of run.air.speed_up; left out, as that."},
       {"run.pace.air.brake", D::acceleration, at_least(0, kMostRate),
-       BUSHBABY_AT(run.pace.air.brake), "The same for run.air.brake."},
+       BUSHBABY_AT(run.pace.air.brake),
+       "At the second pace in the air, in the place of run.air.brake; left out, as that."},
       {"run.pace.air.turn", D::acceleration, at_least(0, kMostRate), BUSHBABY_AT(run.pace.air.turn),
-       "The same for run.air.turn."},
+       "At the second pace in the air, in the place of run.air.turn; left out, as that."},
 
       {"jump.height", D::length, more_than(0), BUSHBABY_AT(jump.height),
        "Height of a full jump, take-off to apex."},
@@ -420,6 +430,12 @@ std::vector<Knob> make_table() {
       {"push.lock", D::time, at_least(0), BUSHBABY_AT(push.lock),
        "How long it has no control after a push that does not say so itself."},
   };
+  for (Knob& knob : table) {
+    for (const KnobList& list : knob_lists()) {
+      if (list.has(knob.key)) knob.list = &list;
+    }
+  }
+  return table;
 }
 
 #undef BUSHBABY_AT
@@ -492,14 +508,22 @@ std::string describe(const KnobValue& value) {
 
 std::string_view Knob::mechanism() const noexcept { return key.substr(0, key.find('.')); }
 
-bool Knob::in_list() const noexcept {
-  return key.size() > kListKey.size() && key.substr(0, kListKey.size()) == kListKey;
+std::string KnobPlace::key() const {
+  if (knob->list == nullptr) return std::string(knob->key);
+  return std::string(knob->list->key) + "." + std::to_string(row + 1) + "." +
+         std::string(knob->list->name_of(knob->key));
 }
 
-std::string KnobPlace::key() const {
-  if (!knob->in_list()) return std::string(knob->key);
-  return std::string(kListKey) + "." + std::to_string(row + 1) +
-         std::string(knob->key.substr(kListKey.size()));
+const std::vector<KnobList>& knob_lists() {
+  static const std::vector<KnobList> lists = make_lists();
+  return lists;
+}
+
+const KnobList* find_list(std::string_view key) {
+  for (const KnobList& list : knob_lists()) {
+    if (list.key == key) return &list;
+  }
+  return nullptr;
 }
 
 const std::vector<Knob>& knobs() {
@@ -515,14 +539,14 @@ const Knob* find_knob(std::string_view key) {
 }
 
 std::optional<KnobPlace> find_place(std::string_view key) {
-  const std::string list = std::string(kListKey) + ".";
-  if (key.substr(0, list.size()) == list) {
-    const std::string_view rest = key.substr(list.size());
+  for (const KnobList& list : knob_lists()) {
+    if (!list.has(key)) continue;
+    const std::string_view rest = list.name_of(key);
     const std::size_t dot = std::min(rest.find('.'), rest.size());
     std::size_t row = 0;
     const auto [end, error] = std::from_chars(rest.data(), rest.data() + dot, row);
     if (error != std::errc{} || end != rest.data() + dot || row == 0) return std::nullopt;
-    const Knob* knob = find_knob(std::string(kListKey) + std::string(rest.substr(dot)));
+    const Knob* knob = find_knob(std::string(list.key) + std::string(rest.substr(dot)));
     if (knob == nullptr) return std::nullopt;
     return KnobPlace{knob, row - 1};
   }
@@ -533,17 +557,17 @@ std::optional<KnobPlace> find_place(std::string_view key) {
 
 std::vector<KnobPlace> places_of(const Tuning& tuning) {
   std::vector<KnobPlace> places;
-  bool listed = false;
+  const KnobList* listed = nullptr;
   for (const Knob& knob : knobs()) {
-    if (!knob.in_list()) {
+    if (knob.list == nullptr) {
       places.push_back({&knob, 0});
       continue;
     }
-    if (listed) continue;
-    listed = true;  // row by row, where the first knob of the list stands
-    for (std::size_t row = 0; row < tuning.wall.exits.size(); ++row) {
+    if (knob.list == listed) continue;
+    listed = knob.list;  // row by row, where the first knob of the list stands
+    for (std::size_t row = 0; row < listed->rows(tuning); ++row) {
       for (const Knob& other : knobs()) {
-        if (other.in_list()) places.push_back({&other, row});
+        if (other.list == listed) places.push_back({&other, row});
       }
     }
   }
@@ -567,7 +591,8 @@ Phrase describe_expected(const Knob& knob) {
           [](KnobAccess<bool>) { return Phrase("true or false"); },
           [&](KnobAccess<int>) { return Phrase("a whole number, " + describe(knob.range)); },
           [&](KnobAccess<std::string>) {
-            return Phrase(std::string(knob.in_list() ? kExitWords : "a text in quotes"));
+            return Phrase(
+                std::string(knob.list != nullptr ? knob.list->words : "a text in quotes"));
           },
           [](const ChoiceBinding& choice) {
             std::string names = "one of ";
@@ -581,9 +606,9 @@ Phrase describe_expected(const Knob& knob) {
 }
 
 KnobValue get_knob(const Tuning& tuning, const Knob& knob, std::size_t row) {
-  if (knob.in_list() && row >= tuning.wall.exits.size()) {
+  if (knob.list != nullptr && !knob.has_row(tuning, row)) {
     Tuning fresh;
-    fresh.wall.exits.emplace_back();
+    knob.list->resize(fresh, 1);
     return get_knob(fresh, knob, 0);
   }
   // The bindings give mutable references because one accessor serves both ways; nothing is written
@@ -610,10 +635,10 @@ KnobValue get_knob(const Tuning& tuning, const Knob& knob, std::size_t row) {
 
 std::optional<Violation> set_knob(Tuning& tuning, const Knob& knob, const KnobValue& value,
                                   std::size_t row) {
-  const bool adds_row = knob.in_list() && row == tuning.wall.exits.size();
-  if (adds_row) tuning.wall.exits.emplace_back();
+  const bool adds_row = knob.list != nullptr && row == knob.list->rows(tuning);
+  if (adds_row) knob.list->resize(tuning, row + 1);
   const auto refuse = [&] {
-    if (adds_row) tuning.wall.exits.pop_back();
+    if (adds_row) knob.list->resize(tuning, row);
     return Violation{KnobPlace{&knob, row}.key(), found_text(value), describe_expected(knob)};
   };
   const bool unset = std::holds_alternative<std::monostate>(value);
@@ -657,7 +682,7 @@ std::optional<Violation> set_knob(Tuning& tuning, const Knob& knob, const KnobVa
                         [&](KnobAccess<std::string> at) -> std::optional<Violation> {
                           const auto* text = std::get_if<std::string>(&value);
                           const bool wrong_words =
-                              knob.in_list() && text != nullptr && !detail::exit_buttons(*text).ok;
+                              knob.list != nullptr && text != nullptr && !knob.list->takes(*text);
                           return wrong_words ? refuse() : set_same_type(at(tuning, row));
                         },
                         [&](const ChoiceBinding& choice) -> std::optional<Violation> {

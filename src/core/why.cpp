@@ -96,7 +96,7 @@ std::string_view name_of(Candidate candidate) noexcept {
 std::string describe(const Trial& trial, std::string_view surface) {
   const std::string name(name_of(trial.candidate));
   std::string knob(trial.knob);
-  if (trial.row >= 0) knob = std::string(kListKey) + "." + std::to_string(trial.row + 1);
+  if (trial.row >= 0) knob = "wall.exit." + std::to_string(trial.row + 1);
   const std::string by = knob.empty() ? "" : " (" + knob + ")";
   if (trial.hurdle != Hurdle::none) {
     const std::string what(surface.empty() ? "the surface" : surface);

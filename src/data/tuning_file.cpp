@@ -138,8 +138,8 @@ class Reader {
     for (const auto& [key, node] : table) {
       const std::string name = prefix + std::string(key.str());
       if (name == "format" || name == "convention" || name == "based_on") continue;
-      if (name == kListKey) {
-        read_rows(node);
+      if (const KnobList* list = find_list(name)) {
+        read_rows(*list, node);
       } else if (const Knob* knob = find_knob(name)) {
         read_knob({knob, 0}, key, node);
       } else if (is_section(name)) {
@@ -159,21 +159,21 @@ class Reader {
   }
 
   // Rows of its own take the place of all that a file inherits.
-  void read_rows(const toml::node& node) {
+  void read_rows(const KnobList& list, const toml::node& node) {
     const toml::array* rows = node.as_array();
     const bool tables = rows != nullptr && rows->is_homogeneous(toml::node_type::table);
     if (!tables && (rows == nullptr || !rows->empty())) {
-      problems_.add(ProblemCode::wrong_type, node.source(), std::string(kListKey), shown(node),
-                    fmt::format("sections headed [[{}]]", kListKey));
+      problems_.add(ProblemCode::wrong_type, node.source(), std::string(list.key), shown(node),
+                    fmt::format("sections headed [[{}]]", list.key));
       return;
     }
-    file_.tuning.wall.exits.clear();
-    file_.has_rows = true;
+    list.resize(file_.tuning, 0);
+    file_.lists.insert(list.key);
     for (std::size_t row = 0; row < rows->size(); ++row) {
       const toml::table& table = *rows->get(row)->as_table();
-      file_.tuning.wall.exits.emplace_back();
+      list.resize(file_.tuning, row + 1);
       for (const auto& [key, value] : table) {
-        const std::string name = fmt::format("{}.{}", kListKey, key.str());
+        const std::string name = fmt::format("{}.{}", list.key, key.str());
         if (const Knob* knob = find_knob(name)) {
           read_knob({knob, row}, key, value);
         } else {
@@ -204,7 +204,7 @@ class Reader {
     const bool numeric =
         std::holds_alternative<double>(value) || std::holds_alternative<Duration>(value);
     const bool choice = std::holds_alternative<ChoiceBinding>(knob.binding);
-    const bool words = choice || knob.in_list();
+    const bool words = choice || knob.list != nullptr;
     if (words && std::holds_alternative<std::string>(value)) return ProblemCode::unknown_name;
     return numeric && knob.dimension != Dimension::number ? ProblemCode::out_of_range
                                                           : ProblemCode::wrong_type;
@@ -301,18 +301,18 @@ Result<TuningFile> parse_with_bases(std::string text, const std::string& path,
 
 // The name nearest to a key that does not exist; of a list, with the row that was meant.
 std::string nearest_key(std::string_view key) {
-  const std::string list = fmt::format("{}.", kListKey);
-  if (const Knob* knob = find_knob(key); knob != nullptr && knob->in_list()) {
+  if (const Knob* knob = find_knob(key); knob != nullptr && knob->list != nullptr) {
     return KnobPlace{knob, 0}.key();  // a knob of rows, without its row
   }
-  const std::size_t dot = key.find('.', list.size());
-  if (key.substr(0, list.size()) != list || dot == std::string_view::npos) {
-    return std::string(nearest_name(key, knob_keys()));
+  for (const KnobList& list : knob_lists()) {
+    const std::size_t dot = key.find('.', list.key.size() + 1);
+    if (!list.has(key) || dot == std::string_view::npos) continue;
+    const std::string bare = fmt::format("{}.{}", list.key, key.substr(dot + 1));
+    const std::string_view near = nearest_name(bare, file_keys());
+    if (!list.has(near)) return {};
+    return fmt::format("{}.{}", key.substr(0, dot), list.name_of(near));
   }
-  const std::string bare = list + std::string(key.substr(dot + 1));
-  const std::string_view near = nearest_name(bare, file_keys());
-  if (near.substr(0, list.size()) != list) return {};
-  return fmt::format("{}.{}", key.substr(0, dot), near.substr(list.size()));
+  return std::string(nearest_name(key, knob_keys()));
 }
 
 // A setting taken apart; its parts are empty where there is no '='.
@@ -364,10 +364,10 @@ std::optional<Problem> apply(TuningFile& file, const Setting& setting) {
                    nearest_key(key));
   }
   const Knob* knob = place->knob;
-  const std::size_t rows = file.tuning.wall.exits.size();
-  if (knob->in_list() && place->row > rows) {
+  const std::size_t rows = knob->list != nullptr ? knob->list->rows(file.tuning) : 0;
+  if (place->row > rows) {
     return problem(ProblemCode::out_of_range, std::string(key),
-                   fmt::format("row {} of {}", place->row + 1, kListKey),
+                   fmt::format("row {} of {}", place->row + 1, knob->list->key),
                    fmt::format("a row from 1 to {}", rows + 1));
   }
   const Units units = file.units();

@@ -17,28 +17,44 @@ namespace {
 
 using detail::toml_text_of;
 
-// The keys and values of a row, its defaults left out.
-std::vector<std::pair<std::string, std::string>> row_members(const Tuning& tuning, std::size_t row,
+// The keys and values of a row, its defaults left out, except for what stands first in it.
+std::vector<std::pair<std::string, std::string>> row_members(const KnobList& list,
+                                                             const Tuning& tuning, std::size_t row,
                                                              const Convention& convention) {
   std::vector<std::pair<std::string, std::string>> members;
   for (const Knob& knob : knobs()) {
-    if (!knob.in_list()) continue;
+    if (knob.list != &list) continue;
     const KnobValue value = get_knob(tuning, knob, row);
-    const bool is_name = knob.key == std::string(kListKey) + ".on";
-    if (!is_name && value == get_knob(Tuning{}, knob)) continue;
+    if (!members.empty() && value == get_knob(Tuning{}, knob)) continue;
     const KnobValue written = to_convention(convention, knob, value, tuning.loop.tick_rate);
-    members.emplace_back(knob.key.substr(kListKey.size() + 1), toml_text_of(written));
+    members.emplace_back(list.name_of(knob.key), toml_text_of(written));
   }
   return members;
 }
 
 // The path of a knob in a file; rows are counted from 0 there.
 detail::TomlPath path_of(const KnobPlace& place) {
-  if (!place.knob->in_list()) return detail::path_of(place.knob->key);
-  detail::TomlPath path = detail::path_of(kListKey);
+  const KnobList* list = place.knob->list;
+  if (list == nullptr) return detail::path_of(place.knob->key);
+  detail::TomlPath path = detail::path_of(list->key);
   path.push_back(std::to_string(place.row));
-  path.emplace_back(place.knob->key.substr(kListKey.size() + 1));
+  path.emplace_back(list->name_of(place.knob->key));
   return path;
+}
+
+// The rows of a list that stand in a file itself.
+std::size_t rows_in(const TuningFile& file, const KnobList& list) {
+  return file.lists.count(list.key) != 0 ? list.rows(file.tuning) : 0;
+}
+
+// Whether two tunings have other rows in a list, or other values in them.
+bool rows_differ(const KnobList& list, const Tuning& a, const Tuning& b) {
+  if (list.rows(a) != list.rows(b)) return true;
+  const std::vector<KnobPlace> places = places_of(a);
+  return std::any_of(places.begin(), places.end(), [&](const KnobPlace& place) {
+    return place.knob->list == &list &&
+           get_knob(a, *place.knob, place.row) != get_knob(b, *place.knob, place.row);
+  });
 }
 
 // Rewrites the text of a file for a changed tuning.
@@ -47,16 +63,19 @@ class Rewriter {
   Rewriter(const TuningFile& file, const Tuning& changed)
       : file_(file), changed_(changed), text_(file.text) {}
 
-  // `rows` of the list are to be in the text.
-  std::string rewrite(std::size_t rows) {
-    const std::size_t had = file_.has_rows ? file_.tuning.wall.exits.size() : 0;
+  std::string rewrite() {
     const std::set<std::string> forced = forced_keys();
     for (const KnobPlace& place : places_of(changed_)) {
-      if (!place.knob->in_list() || place.row < had) rewrite_knob(place, forced);
+      const KnobList* list = place.knob->list;
+      if (list == nullptr || place.row < rows_in(file_, *list)) rewrite_knob(place, forced);
     }
-    for (std::size_t row = had; row < rows; ++row) {
-      text_ = detail::with_row(std::move(text_), detail::path_of(kListKey),
-                               row_members(changed_, row, file_.convention));
+    for (const KnobList& list : knob_lists()) {
+      // Rows that are inherited stay so, unless one of them changes.
+      if (!rows_differ(list, file_.tuning, changed_)) continue;
+      for (std::size_t row = rows_in(file_, list); row < list.rows(changed_); ++row) {
+        text_ = detail::with_row(std::move(text_), detail::path_of(list.key),
+                                 row_members(list, changed_, row, file_.convention));
+      }
     }
     return std::move(text_);
   }
@@ -147,13 +166,16 @@ std::string write_tuning(const Tuning& tuning, const Convention& convention) {
         convention.vertical_down ? "down" : "up", convention.per_tick ? "tick" : "second");
   }
   std::string section;
+  const KnobList* list = nullptr;  // the one that was written last, and how many of its rows
   std::size_t rows = 0;
   for (const KnobPlace& place : places_of(tuning)) {
     const Knob& knob = *place.knob;
-    if (knob.in_list()) {
+    if (knob.list != nullptr) {
+      if (list != knob.list) rows = 0;
+      list = knob.list;
       if (rows == place.row) {
-        text = detail::with_row(std::move(text), detail::path_of(kListKey),
-                                row_members(tuning, rows++, convention));
+        text = detail::with_row(std::move(text), detail::path_of(list->key),
+                                row_members(*list, tuning, rows++, convention));
       }
       continue;
     }
@@ -173,16 +195,17 @@ std::string write_tuning(const Tuning& tuning, const Convention& convention) {
 }
 
 std::string rewrite_tuning(const TuningFile& file, const Tuning& changed) {
-  const std::size_t had_rows = file.has_rows ? file.tuning.wall.exits.size() : 0;
-  const bool rows_change = changed.wall.exits != file.tuning.wall.exits;
   // Rows that are taken out leave no text to keep.
-  if (rows_change && changed.wall.exits.size() < had_rows)
-    return write_tuning(changed, file.convention);
-  return Rewriter(file, changed).rewrite(rows_change ? changed.wall.exits.size() : had_rows);
+  for (const KnobList& list : knob_lists()) {
+    if (list.rows(changed) < rows_in(file, list)) return write_tuning(changed, file.convention);
+  }
+  return Rewriter(file, changed).rewrite();
 }
 
 std::string first_difference(const Tuning& a, const Tuning& b) {
-  if (a.wall.exits.size() != b.wall.exits.size()) return std::string(kListKey);
+  for (const KnobList& list : knob_lists()) {
+    if (list.rows(a) != list.rows(b)) return std::string(list.key);
+  }
   for (const KnobPlace& place : places_of(a)) {
     const KnobValue in_a = get_knob(a, *place.knob, place.row);
     const KnobValue in_b = get_knob(b, *place.knob, place.row);

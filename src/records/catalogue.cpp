@@ -49,8 +49,7 @@ std::vector<Entry> entries_of(const TuningFile* file) {
     const auto text_in = [&](const Tuning& tuning) {
       return describe(to_convention(convention, knob, get_knob(tuning, knob, place.row), rate));
     };
-    const bool in_file =
-        file != nullptr && (!knob.in_list() || place.row < file->tuning.wall.exits.size());
+    const bool in_file = file != nullptr && knob.has_row(file->tuning, place.row);
     entries.push_back({file == nullptr ? std::string(knob.key) : place.key(),
                        in_file ? text_in(file->tuning) : "", text_in(standard),
                        unit_in(convention, knob.dimension),

@@ -238,18 +238,26 @@ std::string column_text(const Trace& trace, std::int64_t tick, std::string_view 
   return happened_text(events, units);
 }
 
+// Every knob that either of two tunings has; rows that only the second has come last.
+std::vector<KnobPlace> places_of_both(const Tuning& a, const Tuning& b) {
+  std::vector<KnobPlace> places = places_of(a);
+  for (const KnobPlace& place : places_of(b)) {
+    if (!place.knob->has_row(a, place.row)) places.push_back(place);
+  }
+  return places;
+}
+
 }  // namespace
 
 std::vector<std::string> differing_knobs(const Tuning& a, const Tuning& b, const Units& units) {
   std::vector<std::string> differences;
-  const auto& more = a.wall.exits.size() < b.wall.exits.size() ? b : a;
-  for (const KnobPlace& place : places_of(more)) {
+  for (const KnobPlace& place : places_of_both(a, b)) {
     const auto value_in = [&](const Tuning& tuning) {
-      const bool missing = place.knob->in_list() && place.row >= tuning.wall.exits.size();
-      return missing ? std::string("no such row")
-                     : describe(to_convention(units.convention, *place.knob,
-                                              get_knob(tuning, *place.knob, place.row),
-                                              units.tick_rate));
+      return !place.knob->has_row(tuning, place.row)
+                 ? std::string("no such row")
+                 : describe(to_convention(units.convention, *place.knob,
+                                          get_knob(tuning, *place.knob, place.row),
+                                          units.tick_rate));
     };
     const std::string in_a = value_in(a);
     const std::string in_b = value_in(b);

@@ -17,7 +17,7 @@ KnobValue other_value(const Knob& knob) {
   const KnobValue now = get_knob(Tuning{}, knob);
   if (const auto* flag = std::get_if<bool>(&now)) return !*flag;
   if (std::holds_alternative<std::string>(now)) {
-    return std::string(knob.in_list() ? "jump + away" : "Dorro");
+    return std::string(knob.list != nullptr ? "jump + away" : "Dorro");
   }
   if (knob.dimension == Dimension::time) return Duration{9, Duration::Unit::ticks};
   if (std::holds_alternative<KnobAccess<int>>(knob.binding)) return 7.0;

@@ -48,7 +48,8 @@ Tuning shuffled(Tuning tuning, std::mt19937_64& random) {
       value = random() % 2 == 0;
     } else if (std::holds_alternative<KnobAccess<int>>(knob.binding)) {
       value = static_cast<double>(random() % 9);
-    } else if (knob.in_list() && std::holds_alternative<KnobAccess<std::string>>(knob.binding)) {
+    } else if (knob.list != nullptr &&
+               std::holds_alternative<KnobAccess<std::string>>(knob.binding)) {
       const char* words[] = {"jump", "away+up", "jump + towards", "up"};
       value = std::string(words[random() % 4]);
     } else if (std::holds_alternative<KnobAccess<std::string>>(knob.binding)) {

@@ -87,7 +87,7 @@ extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size
   for (int changes = bytes.next() % 24; changes > 0; --changes) {
     const std::size_t index = bytes.next() * 256U + bytes.next();
     const bushbaby::Knob& knob = bushbaby::knobs()[index % bushbaby::knobs().size()];
-    const std::size_t row = knob.in_list() ? bytes.next() % (tuning.wall.exits.size() + 1) : 0;
+    const std::size_t row = knob.list != nullptr ? bytes.next() % (knob.list->rows(tuning) + 1) : 0;
     if (row >= bushbaby::kMostWallExits) continue;
     (void)set_knob(tuning, knob, value_for(knob, bytes), row);
   }

@@ -59,21 +59,47 @@ using KnobBinding =
                  KnobAccess<std::optional<Duration>>, KnobAccess<bool>, KnobAccess<int>,
                  KnobAccess<std::string>, ChoiceBinding>;
 
+/// A list of rows of knobs, headed `[[key]]` in a tuning file. Its knobs stand in the table once,
+/// with the key of the list and a name: "wall.exit.away".
+struct KnobList {
+  std::string_view key;    ///< "wall.exit"
+  std::string_view words;  ///< what its texts take
+  bool (*takes)(std::string_view text);
+  std::size_t (*rows)(const Tuning& tuning);
+  void (*resize)(Tuning& tuning, std::size_t rows);  ///< new rows are fresh ones
+
+  /// The name of a knob in a row: "away".
+  [[nodiscard]] std::string_view name_of(std::string_view key_of_knob) const noexcept {
+    return key_of_knob.substr(key.size() + 1);
+  }
+  /// Whether a key is that of one of its knobs.
+  [[nodiscard]] bool has(std::string_view key_of_knob) const noexcept {
+    return key_of_knob.size() > key.size() && key_of_knob.substr(0, key.size()) == key &&
+           key_of_knob[key.size()] == '.';
+  }
+};
+
+/// Every list of a tuning, in the order in which a tuning file is written.
+[[nodiscard]] const std::vector<KnobList>& knob_lists();
+
+/// The list of that key, or null.
+[[nodiscard]] const KnobList* find_list(std::string_view key);
+
 struct Knob {
   std::string_view key;  ///< dotted, as in a tuning file: "jump.cut.keep"
   Dimension dimension;
   Range range;  ///< of numbers and of the amount of durations
   KnobBinding binding;
-  std::string_view help;  ///< one sentence
+  std::string_view help;           ///< one sentence
+  const KnobList* list = nullptr;  ///< each row of which has it, if it is one of a list
 
   /// The mechanism the knob belongs to: the part of its key before the first dot.
   [[nodiscard]] std::string_view mechanism() const noexcept;
-  /// Whether it is a knob of each row of a list, `[[wall.exit]]`.
-  [[nodiscard]] bool in_list() const noexcept;
+  /// Whether a tuning has that row of it; the row 0 of what is in no list.
+  [[nodiscard]] bool has_row(const Tuning& tuning, std::size_t row) const {
+    return row < (list == nullptr ? 1 : list->rows(tuning));
+  }
 };
-
-/// The list of rows that some knobs belong to, as it is headed in a tuning file.
-inline constexpr std::string_view kListKey = "wall.exit";
 
 /// A knob of a tuning; of a list, that of the row counted from 0.
 struct KnobPlace {

@@ -8,6 +8,7 @@
 
 #include <map>
 #include <optional>
+#include <set>
 #include <string>
 #include <string_view>
 #include <utility>
@@ -44,7 +45,7 @@ struct TuningFile {
     TextSpan value;
   };
   std::map<std::string, Place, std::less<>> places;  ///< by knob key: what the file sets
-  bool has_rows = false;                             ///< it has `[[wall.exit]]` of its own
+  std::set<std::string_view> lists;                  ///< of which it has rows of its own
   std::string based_on;     ///< the path of the tuning it inherits from; empty if none
   TextSpan based_on_value;  ///< where the text says so
 
