@@ -5,6 +5,8 @@
 #include <random>
 #include <vector>
 
+#include "bushbaby/core/outside.h"
+
 #include "support.h"
 
 namespace bushbaby::test {
@@ -58,6 +60,22 @@ struct Situation {
       if (place(trial, feet, rules, world)) return feet;
     }
     return std::nullopt;
+  }
+
+  // A character that is put where there is room.
+  std::optional<Character> enter(const Rules& rules, const World& world) {
+    const auto feet = find_room(rules, world);
+    Character character;
+    if (!feet || !place(character, *feet, rules, world)) return std::nullopt;
+    return character;
+  }
+
+  // Once in so many calls, sets a status for less than `most` ticks, or lifts it.
+  bool may_set_status(Character& character, std::uint64_t once_in, std::uint64_t most) {
+    if (!one_in(once_in)) return false;
+    const auto kind = static_cast<StatusKind>(random() % kStatusKinds);
+    set_status(character, kind, {static_cast<Ticks>(random() % most), 0, 0.5});
+    return true;
   }
 
   std::mt19937_64 random;

@@ -6,8 +6,6 @@
 #include <cmath>
 #include <set>
 
-#include "bushbaby/core/outside.h"
-
 #include "situation.h"
 
 namespace bushbaby {
@@ -415,15 +413,12 @@ void play(std::uint32_t seed, std::int64_t& ticks, std::multiset<std::string>& s
   for (WallExit& row : situation.tuning.wall.exits) row.where = WallPlace::anywhere;
   const Rules rules = test::rules_of(situation.tuning);
   const LevelWorld world(situation.level);
-  const auto feet = situation.find_room(rules, world);
-  Character character;
-  if (!feet || !place(character, *feet, rules, world)) return;
+  const auto entered = situation.enter(rules, world);
+  if (!entered) return;
+  Character character = *entered;
   Account account(rules, world);
   for (const Controls& held : situation.controls) {
-    if (situation.one_in(200)) {
-      const auto kind = static_cast<StatusKind>(situation.random() % kStatusKinds);
-      set_status(character, kind, {static_cast<Ticks>(situation.random() % 20), 0, 0.5});
-    }
+    situation.may_set_status(character, 200, 20);
     const bool touch_breaks = character.charge_broken;
     if (touch_breaks || character.dash_broken || character.pushed) account.blow();
     if (character.dash_broken) account.blow_ended_dash();

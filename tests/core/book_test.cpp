@@ -112,14 +112,11 @@ void play(std::uint32_t seed, Count& count) {
   Situation situation(seed);
   const Rules rules = test::rules_of(situation.tuning);
   const LevelWorld world(situation.level);
-  const auto feet = situation.find_room(rules, world);
-  Character character;
-  if (!feet || !place(character, *feet, rules, world)) return;
+  const auto entered = situation.enter(rules, world);
+  if (!entered) return;
+  Character character = *entered;
   for (const Controls& held : situation.controls) {
-    if (situation.one_in(150)) {
-      const auto kind = static_cast<StatusKind>(situation.random() % kStatusKinds);
-      set_status(character, kind, {static_cast<Ticks>(situation.random() % 20), 0, 0.5});
-    }
+    situation.may_set_status(character, 150, 20);
     if (situation.one_in(150)) {
       push(character, {{situation.uniform(-12, 12), situation.uniform(-6, 12)}}, {}, rules);
     }

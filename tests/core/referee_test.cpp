@@ -232,18 +232,12 @@ bool play(std::uint32_t seed) {
   Situation situation(seed);
   const Rules rules = test::rules_of(situation.tuning);
   const LevelWorld world(situation.level);
-  const auto feet = situation.find_room(rules, world);
-  if (!feet) return true;
-  Character character;
-  if (!place(character, *feet, rules, world)) return true;
+  const auto entered = situation.enter(rules, world);
+  if (!entered) return true;
+  Character character = *entered;
   Referee referee(rules, world, character);
   for (const Controls& held : situation.controls) {
-    bool outside = false;
-    if (situation.one_in(200)) {
-      outside = true;
-      const auto kind = static_cast<StatusKind>(situation.random() % kStatusKinds);
-      set_status(character, kind, {static_cast<Ticks>(situation.random() % 20), 0, 0.5});
-    }
+    bool outside = situation.may_set_status(character, 200, 20);
     if (situation.one_in(200)) {
       outside = true;
       push(character, {{situation.uniform(-12, 12), situation.uniform(-6, 12)}}, {}, rules);

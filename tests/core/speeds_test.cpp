@@ -6,8 +6,6 @@
 #include <functional>
 #include <map>
 
-#include "bushbaby/core/outside.h"
-
 #include "situation.h"
 
 namespace bushbaby {
@@ -207,14 +205,11 @@ void play(std::uint32_t seed, std::map<Integrator, std::int64_t>& ticks, std::in
   for (Solid& solid : situation.level.solids) solid.traits.footing = true;
   const Rules rules = test::rules_of(situation.tuning);
   const LevelWorld world(situation.level);
-  const auto feet = situation.find_room(rules, world);
-  Character character;
-  if (!feet || !place(character, *feet, rules, world)) return;
+  const auto entered = situation.enter(rules, world);
+  if (!entered) return;
+  Character character = *entered;
   for (const Controls& held : situation.controls) {
-    if (situation.one_in(150)) {
-      const auto kind = static_cast<StatusKind>(situation.random() % kStatusKinds);
-      set_status(character, kind, {static_cast<Ticks>(situation.random() % 40), 0, 0.5});
-    }
+    situation.may_set_status(character, 150, 40);
     const Character before = character;
     const Events events = advance(character, held, rules, world);
     Seen seen{rules, world, before, character, held};
