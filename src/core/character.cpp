@@ -1,9 +1,6 @@
 #include "bushbaby/core/character.h"
 
-#include <array>
 #include <tuple>
-
-#include "bushbaby/core/events.h"
 
 namespace bushbaby {
 
@@ -29,90 +26,6 @@ std::string_view name_of(Footing footing) noexcept {
     case Footing::none: break;
   }
   return "none";
-}
-
-std::string_view name_of(EventKind kind) noexcept {
-  switch (kind) {
-    case EventKind::jumped: return "jumped";
-    case EventKind::cut: return "cut";
-    case EventKind::apex: return "apex";
-    case EventKind::landed: return "landed";
-    case EventKind::left_ground: return "left_ground";
-    case EventKind::wall_touched: return "wall_touched";
-    case EventKind::wall_left: return "wall_left";
-    case EventKind::bumped_head: return "bumped_head";
-    case EventKind::coyote_used: return "coyote_used";
-    case EventKind::buffer_used: return "buffer_used";
-    case EventKind::bounced: return "bounced";
-    case EventKind::pushed: return "pushed";
-    case EventKind::dash_started: return "dash_started";
-    case EventKind::dash_ended: return "dash_ended";
-    case EventKind::locked: return "locked";
-    case EventKind::unlocked: return "unlocked";
-    case EventKind::fast_fell: return "fast_fell";
-    case EventKind::charge_started: return "charge_started";
-    case EventKind::charge_lost: return "charge_lost";
-    case EventKind::let_go: return "let_go";
-    case EventKind::hold_started: return "hold_started";
-    case EventKind::hold_ended: return "hold_ended";
-    case EventKind::glide_started: return "glide_started";
-    case EventKind::glide_ended: return "glide_ended";
-    case EventKind::fast_fall_ended: return "fast_fall_ended";
-    case EventKind::climb_started: return "climb_started";
-    case EventKind::climb_ended: return "climb_ended";
-    case EventKind::climbed_over: return "climbed_over";
-    case EventKind::pace_started: return "pace_started";
-    case EventKind::pace_ended: break;
-  }
-  return "pace_ended";
-}
-
-std::string_view name_of(LeaveReason reason) noexcept {
-  switch (reason) {
-    case LeaveReason::jumped: return "jumped";
-    case LeaveReason::walked_off: return "walked_off";
-    case LeaveReason::lifted: return "lifted";
-    case LeaveReason::pushed: return "pushed";
-    case LeaveReason::dashed: return "dashed";
-    case LeaveReason::climbed: break;
-  }
-  return "climbed";
-}
-
-std::string_view name_of(StatusKind kind) noexcept {
-  switch (kind) {
-    case StatusKind::no_control: return "no_control";
-    case StatusKind::stun: return "stun";
-    case StatusKind::no_jump: return "no_jump";
-    case StatusKind::slow: return "slow";
-    case StatusKind::no_cling: return "no_cling";
-    case StatusKind::slow_fall: break;
-  }
-  return "slow_fall";
-}
-
-std::string_view detail_of(const Event& event) noexcept {
-  static constexpr std::array<std::string_view, kEventDetails> kJumps{"ground", "air", "wall",
-                                                                      "charged"};
-  static constexpr std::array<std::string_view, kEventDetails> kDashEnds{"done", "blocked",
-                                                                         "jumped", "pushed"};
-  if (event.detail >= kEventDetails) return {};
-  switch (event.kind) {
-    case EventKind::jumped: return kJumps[event.detail];
-    case EventKind::left_ground: return name_of(static_cast<LeaveReason>(event.detail));
-    case EventKind::dash_ended: return kDashEnds[event.detail];
-    case EventKind::locked:
-    case EventKind::unlocked: return name_of(static_cast<StatusKind>(event.detail));
-    case EventKind::wall_touched:
-    case EventKind::wall_left:
-    case EventKind::let_go:
-    case EventKind::hold_started:
-    case EventKind::hold_ended:
-    case EventKind::climb_started:
-    case EventKind::climb_ended:
-    case EventKind::climbed_over: return event.detail == 0 ? "left" : "right";
-    default: return {};
-  }
 }
 
 Stance Character::stance() const noexcept {

@@ -4,6 +4,7 @@
 
 #include <fmt/format.h>
 
+#include "bushbaby/core/events.h"
 #include "bushbaby/core/knobs.h"
 #include "bushbaby/lab/drills.h"
 
@@ -145,6 +146,20 @@ std::string knob_reference() {
   for (const Knob& knob : knobs()) {
     text += fmt::format("| `{}` | {} | {} | {} |\n", knob.key, describe(describe_expected(knob)),
                         describe(get_knob(defaults, knob)), knob.help);
+  }
+  return text;
+}
+
+std::string event_reference() {
+  std::string text = "| event | what happened | detail | value |\n|---|---|---|---|\n";
+  for (const EventMeaning& meaning : event_meanings()) {
+    std::string details;
+    for (const std::string_view word : meaning.words) {
+      if (!word.empty()) details += fmt::format("{}`{}`", details.empty() ? "" : ", ", word);
+    }
+    const char* what = meaning.value == EventValue::speed ? "speed " : "";
+    text += fmt::format("| `{}` | {} | {} | {}{} |\n", meaning.name, meaning.tells, details, what,
+                        meaning.value_is);
   }
   return text;
 }

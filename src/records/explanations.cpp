@@ -45,9 +45,9 @@ std::string happened_text(const std::vector<Event>& events, const Units& units) 
     text += fmt::format("{}{}{}{}", text.empty() ? "" : ", ", name_of(event.kind),
                         detail.empty() ? "" : ":", detail);
     if (event.value == 0) continue;
-    const bool is_reason = event.kind == EventKind::locked;
-    text += is_reason ? fmt::format(" ({})", event.value)
-                      : " at " + units.text(Dimension::speed, event.value, 4);
+    const bool is_speed = meaning_of(event.kind).value == EventValue::speed;
+    text += is_speed ? " at " + units.text(Dimension::speed, event.value, 4)
+                     : fmt::format(" ({})", event.value);
   }
   return text.empty() ? "nothing" : text;
 }

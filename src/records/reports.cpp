@@ -484,7 +484,7 @@ std::string run_table(const RunReport& report) {
                       "time " + time, "x " + length, "y " + length, "event", "speed " + speed);
   for (const Event& event : trace.events) {
     const Vec place = units.told(Dimension::length, event.place);
-    const bool has_speed = event.value != 0 && event.kind != EventKind::locked;
+    const bool has_speed = event.value != 0 && meaning_of(event.kind).value == EventValue::speed;
     std::string line = fmt::format(
         "{:>6} {:>7.3f} {:>10.5g} {:>10.5g} {:>10.5g}  {:<24} {:>15}", event.tick, event.fraction,
         units.told(Dimension::time, time_of(event, trace.tick_rate)), place.x, place.y,
@@ -525,14 +525,14 @@ std::string run_json(const RunReport& report) {
   }
   Json events = Json::array();
   for (const Event& event : trace.events) {
-    const bool is_reason = event.kind == EventKind::locked;
+    const bool is_speed = meaning_of(event.kind).value == EventValue::speed;
     events.push_back({{"kind", name_of(event.kind)},
                       {"detail", detail_of(event)},
                       {"tick", event.tick},
                       {"fraction", event.fraction},
                       {"time", told(time_of(event, trace.tick_rate), Dimension::time)},
                       {"place", place_json(event.place, units)},
-                      {"value", is_reason ? event.value : told(event.value, Dimension::speed)}});
+                      {"value", is_speed ? told(event.value, Dimension::speed) : event.value}});
   }
   const Sample& last = trace.samples.back();
   const std::string length = units.name(Dimension::length);

@@ -37,13 +37,13 @@ std::optional<Event> event_of(std::string_view text) {
   }
   const std::size_t colon = std::min(text.find(':'), text.size());
   const std::string_view detail = text.substr(std::min(colon + 1, text.size()));
-  const auto last = static_cast<int>(kLastEvent);
-  for (int kind = 0; kind <= last; ++kind) {
-    event.kind = static_cast<EventKind>(kind);
-    if (name_of(event.kind) != text.substr(0, colon)) continue;
-    for (event.detail = 0; event.detail < kEventDetails; ++event.detail) {
-      if (detail_of(event) == detail) return event;
-    }
+  for (const EventMeaning& meaning : event_meanings()) {
+    if (meaning.name != text.substr(0, colon)) continue;
+    event.kind = meaning.kind;
+    const auto word = std::find(meaning.words.begin(), meaning.words.end(), detail);
+    if (word == meaning.words.end()) break;
+    event.detail = static_cast<std::uint8_t>(word - meaning.words.begin());
+    return event;
   }
   return std::nullopt;
 }
@@ -244,9 +244,8 @@ std::string event_text(const Event& event, const Units& units) {
   if (const std::string_view detail = detail_of(event); !detail.empty()) {
     text += fmt::format(":{}", detail);
   }
-  // Of a lock the value is the game's own number for why, of all others a speed.
-  const double value =
-      event.kind == EventKind::locked ? event.value : units.told(Dimension::speed, event.value);
+  const bool is_speed = meaning_of(event.kind).value == EventValue::speed;
+  const double value = is_speed ? units.told(Dimension::speed, event.value) : event.value;
   if (event.value != 0) text += fmt::format("={}", value);
   return text + fmt::format("@{}", event.fraction);
 }

@@ -11,39 +11,40 @@
 
 namespace bushbaby {
 
+/// `event_meanings()` says of each what it tells, and what its detail and its value are.
 enum class EventKind : std::uint8_t {
-  jumped,          ///< value: the speed along up after launch, u/s; detail: JumpKind
-  cut,             ///< the jump was cut; value: the speed along up before it, u/s
-  apex,            ///< the speed along up came down to 0 by itself
-  landed,          ///< value: the speed into the footing, u/s
-  left_ground,     ///< detail: LeaveReason
-  wall_touched,    ///< value: the speed into the wall, u/s; detail: 0 on the left, 1 on the right
-  wall_left,       ///< detail: as for wall_touched
-  bumped_head,     ///< value: the speed into the ceiling, u/s
-  coyote_used,     ///< the jump that follows was taken without ground or wall, in the time of grace
-  buffer_used,     ///< the jump that follows was asked for by an earlier press
-  bounced,         ///< value: the speed along up after it, u/s
-  pushed,          ///< value: the speed after it, u/s
-  dash_started,    ///< value: its speed, u/s
-  dash_ended,      ///< detail: DashEnd; value: the speed that is left, u/s
-  locked,          ///< something is not possible for a time; detail: StatusKind
-  unlocked,        ///< it is again; detail: StatusKind
-  fast_fell,       ///< a fast fall began; value: the speed along down after it, u/s
-  charge_started,  ///< the gauge of a jump begins to fill
-  charge_lost,     ///< it was emptied without a jump
-  let_go,          ///< a wall was left by a row that gives no speed along up
-  hold_started,    ///< a wall holds it: it slides, clings or climbs; detail: as for wall_touched
-  hold_ended,      ///< it does no more; detail: as for wall_touched
-  glide_started,   ///< it falls no faster than a glide does
+  jumped,
+  cut,
+  apex,
+  landed,
+  left_ground,
+  wall_touched,
+  wall_left,
+  bumped_head,
+  coyote_used,
+  buffer_used,
+  bounced,
+  pushed,
+  dash_started,
+  dash_ended,
+  locked,
+  unlocked,
+  fast_fell,
+  charge_started,
+  charge_lost,
+  let_go,
+  hold_started,
+  hold_ended,
+  glide_started,
   glide_ended,
   fast_fall_ended,
-  climb_started,  ///< it climbs along a wall, or holds on to it; detail: as for wall_touched
-  climb_ended,    ///< it does no more; detail: as for wall_touched
-  climbed_over,   ///< a wall ended above it; detail: the same; value: the speed across after, u/s
-  pace_started,   ///< the second pace is in force
-  pace_ended,     ///< the first one is
+  climb_started,
+  climb_ended,
+  climbed_over,
+  pace_started,
+  pace_ended,
 };
-inline constexpr EventKind kLastEvent = EventKind::pace_ended;
+inline constexpr std::size_t kEventKinds = 30;
 
 enum class JumpKind : std::uint8_t { ground, air, wall, charged };
 enum class LeaveReason : std::uint8_t { jumped, walked_off, lifted, pushed, dashed, climbed };
@@ -66,9 +67,6 @@ inline constexpr std::size_t kStatusKinds = 6;
 /// "no_control", "stun", …
 [[nodiscard]] std::string_view name_of(StatusKind kind) noexcept;
 
-/// "jumped", "cut", …
-[[nodiscard]] std::string_view name_of(EventKind kind) noexcept;
-
 struct Event {
   EventKind kind = EventKind::jumped;
   std::uint8_t detail = 0;
@@ -78,11 +76,37 @@ struct Event {
   std::int64_t tick = 1;
   double fraction = 0;  ///< how far into that tick, 0 … 1; stepped loops know only 0 and 1
   Vec place{0, 0};      ///< feet, u
-  double value = 0;     ///< see EventKind
+  double value = 0;     ///< see EventMeaning
+};
+
+/// What the value of an event is.
+enum class EventValue : std::uint8_t {
+  none,    ///< nothing: 0
+  speed,   ///< u/s
+  reason,  ///< the game's own number for why
 };
 
 /// Details of an event are less than this.
-inline constexpr std::uint8_t kEventDetails = 8;
+inline constexpr std::size_t kEventDetails = 6;
+
+/// What a kind of event tells.
+struct EventMeaning {
+  EventKind kind;
+  std::string_view name;
+  std::string_view tells;  ///< what happened
+  std::array<std::string_view, kEventDetails>
+      words;  ///< its details, in order; empty: there is none
+  EventValue value;
+  std::string_view value_is;  ///< which speed, or what number; empty if there is no value
+};
+
+/// Every kind of event, in order.
+[[nodiscard]] const std::array<EventMeaning, kEventKinds>& event_meanings() noexcept;
+
+[[nodiscard]] const EventMeaning& meaning_of(EventKind kind) noexcept;
+
+/// "jumped", "cut", …
+[[nodiscard]] std::string_view name_of(EventKind kind) noexcept;
 
 /// The detail in a word ("ground", "walked_off", "left"), or empty if the kind has none.
 [[nodiscard]] std::string_view detail_of(const Event& event) noexcept;

@@ -17,8 +17,9 @@ namespace bushbaby {
 [[nodiscard]] std::string fact_list(const TuningFile* file = nullptr);
 [[nodiscard]] std::string fact_list_json(const TuningFile* file = nullptr);
 
-/// The reference of knobs and of facts that stand in docs/formats.md and docs/facts.md.
+/// The references of knobs and of events in docs/formats.md, and of facts in docs/facts.md.
 [[nodiscard]] std::string knob_reference();
+[[nodiscard]] std::string event_reference();
 [[nodiscard]] std::string fact_reference();
 
 }  // namespace bushbaby
