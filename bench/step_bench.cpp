@@ -10,9 +10,9 @@
 
 #include <benchmark/benchmark.h>
 
-#include "bushbaby/core/advance.h"
-#include "bushbaby/core/inputs.h"
-#include "bushbaby/core/level.h"
+#include "bushbaby/core/motion/advance.h"
+#include "bushbaby/core/tuning/inputs.h"
+#include "bushbaby/core/world/level.h"
 #include "bushbaby/data/inputs_file.h"
 #include "bushbaby/data/level_file.h"
 #include "bushbaby/data/tuning_file.h"

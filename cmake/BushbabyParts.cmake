@@ -21,14 +21,14 @@ set(bushbaby_parts "" CACHE INTERNAL "")
 # bushbaby_part(NAME PUBLIC libraries PRIVATE libraries): the library bushbaby::NAME of src/NAME.
 function(bushbaby_part name)
   cmake_parse_arguments(part "" "" "PUBLIC;PRIVATE" ${ARGN})
-  file(GLOB sources CONFIGURE_DEPENDS ${PROJECT_SOURCE_DIR}/src/${name}/*.cpp)
-  file(GLOB headers CONFIGURE_DEPENDS ${PROJECT_SOURCE_DIR}/include/bushbaby/${name}/*.h)
+  file(GLOB_RECURSE sources CONFIGURE_DEPENDS ${PROJECT_SOURCE_DIR}/src/${name}/*.cpp)
+  file(GLOB_RECURSE headers CONFIGURE_DEPENDS ${PROJECT_SOURCE_DIR}/include/bushbaby/${name}/*.h)
   add_library(bushbaby_${name} ${sources} ${headers})
   add_library(bushbaby::${name} ALIAS bushbaby_${name})
   target_include_directories(bushbaby_${name}
     PUBLIC $<BUILD_INTERFACE:${PROJECT_SOURCE_DIR}/include>
            $<INSTALL_INTERFACE:${CMAKE_INSTALL_INCLUDEDIR}>
-    PRIVATE ${PROJECT_SOURCE_DIR}/include)
+    PRIVATE ${PROJECT_SOURCE_DIR}/include ${PROJECT_SOURCE_DIR}/src)
   target_compile_features(bushbaby_${name} PUBLIC cxx_std_17)
   target_compile_options(bushbaby_${name} PRIVATE ${bushbaby_arithmetic})
   target_link_libraries(bushbaby_${name}

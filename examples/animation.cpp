@@ -3,10 +3,10 @@
 #include <cstdio>
 #include <string>
 
-#include <bushbaby/core/advance.h>
-#include <bushbaby/core/level.h>
-#include <bushbaby/core/pose.h>
-#include <bushbaby/core/why.h>
+#include <bushbaby/core/motion/advance.h>
+#include <bushbaby/core/motion/pose.h>
+#include <bushbaby/core/motion/why.h>
+#include <bushbaby/core/world/level.h>
 #include <bushbaby/data/inputs_file.h>
 #include <bushbaby/data/level_file.h>
 #include <bushbaby/data/tuning_file.h>

@@ -3,8 +3,8 @@
 #include <cstdio>
 #include <string>
 
-#include <bushbaby/core/advance.h>
-#include <bushbaby/core/level.h>
+#include <bushbaby/core/motion/advance.h>
+#include <bushbaby/core/world/level.h>
 #include <bushbaby/data/level_file.h>
 #include <bushbaby/data/tuning_file.h>
 

@@ -6,8 +6,9 @@
 #include <cstdio>
 #include <string_view>
 
-#include <bushbaby/core/advance.h>
-#include <bushbaby/core/level.h>
+#include <bushbaby/core/motion/advance.h>
+#include <bushbaby/core/tuning/compile.h>
+#include <bushbaby/core/world/level.h>
 
 namespace {
 

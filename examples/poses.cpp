@@ -5,9 +5,9 @@
 #include <cstdio>
 #include <string>
 
-#include <bushbaby/core/advance.h>
-#include <bushbaby/core/level.h>
-#include <bushbaby/core/outside.h>
+#include <bushbaby/core/motion/advance.h>
+#include <bushbaby/core/motion/outside.h>
+#include <bushbaby/core/world/level.h>
 #include <bushbaby/data/tuning_file.h>
 
 namespace {

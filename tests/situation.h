@@ -5,7 +5,7 @@
 #include <random>
 #include <vector>
 
-#include "bushbaby/core/outside.h"
+#include "bushbaby/core/motion/outside.h"
 
 #include "support.h"
 

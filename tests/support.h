@@ -6,11 +6,11 @@
 
 #include <gtest/gtest.h>
 
-#include "bushbaby/core/advance.h"
-#include "bushbaby/core/knobs.h"
-#include "bushbaby/core/level.h"
-#include "bushbaby/core/rules.h"
-#include "bushbaby/core/why.h"
+#include "bushbaby/core/motion/advance.h"
+#include "bushbaby/core/motion/why.h"
+#include "bushbaby/core/tuning/compile.h"
+#include "bushbaby/core/tuning/knobs.h"
+#include "bushbaby/core/world/level.h"
 
 namespace bushbaby::test {
 

@@ -2,7 +2,7 @@
 
 #include <fmt/format.h>
 
-#include "bushbaby/core/rules.h"
+#include "bushbaby/core/tuning/compile.h"
 #include "bushbaby/data/files.h"
 #include "bushbaby/data/quantities.h"
 #include "bushbaby/data/tuning_file.h"

@@ -4,9 +4,9 @@
 #include <string>
 #include <vector>
 
-#include "bushbaby/core/inputs.h"
-#include "bushbaby/core/level.h"
-#include "bushbaby/core/rules.h"
+#include "bushbaby/core/motion/rules.h"
+#include "bushbaby/core/tuning/inputs.h"
+#include "bushbaby/core/world/level.h"
 #include "bushbaby/data/problem.h"
 #include "bushbaby/data/tuning_file.h"
 #include "bushbaby/views/render.h"

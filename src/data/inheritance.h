@@ -4,7 +4,7 @@
 #include <string_view>
 #include <vector>
 
-#include "bushbaby/core/knobs.h"
+#include "bushbaby/core/tuning/knobs.h"
 
 namespace bushbaby::detail {
 

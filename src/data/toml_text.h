@@ -7,7 +7,7 @@
 
 #include <toml++/toml.h>
 
-#include "bushbaby/core/knobs.h"
+#include "bushbaby/core/tuning/knobs.h"
 #include "bushbaby/data/convention.h"
 #include "bushbaby/data/problem.h"
 #include "bushbaby/data/tuning_file.h"

@@ -1,6 +1,6 @@
 #include "bushbaby/lab/derive.h"
 
-#include "bushbaby/core/rules.h"
+#include "bushbaby/core/tuning/compile.h"
 #include "bushbaby/lab/subject.h"
 
 namespace bushbaby {

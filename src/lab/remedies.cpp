@@ -3,7 +3,7 @@
 #include <algorithm>
 #include <cmath>
 
-#include "bushbaby/core/rules.h"
+#include "bushbaby/core/tuning/compile.h"
 
 namespace bushbaby {
 namespace {

@@ -3,7 +3,7 @@
 #include <algorithm>
 #include <utility>
 
-#include "bushbaby/core/outside.h"
+#include "bushbaby/core/motion/outside.h"
 
 namespace bushbaby {
 namespace {

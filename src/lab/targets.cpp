@@ -6,7 +6,7 @@
 
 #include <fmt/format.h>
 
-#include "bushbaby/core/rules.h"
+#include "bushbaby/core/tuning/compile.h"
 
 namespace bushbaby {
 namespace {

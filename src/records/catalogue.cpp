@@ -4,8 +4,8 @@
 
 #include <fmt/format.h>
 
-#include "bushbaby/core/events.h"
-#include "bushbaby/core/knobs.h"
+#include "bushbaby/core/motion/events.h"
+#include "bushbaby/core/tuning/knobs.h"
 #include "bushbaby/lab/drills.h"
 
 #include "json_text.h"

@@ -4,7 +4,7 @@
 
 #include <fmt/format.h>
 
-#include "bushbaby/core/knobs.h"
+#include "bushbaby/core/tuning/knobs.h"
 #include "bushbaby/data/inputs_file.h"
 #include "bushbaby/records/trace_csv.h"
 

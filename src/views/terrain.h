@@ -1,7 +1,7 @@
 // Solids on a map: surfaces that act differently look different and say so.
 #pragma once
 
-#include "bushbaby/core/level.h"
+#include "bushbaby/core/world/level.h"
 #include "bushbaby/data/units.h"
 #include "bushbaby/views/picture.h"
 

@@ -4,7 +4,7 @@
 
 #include <fmt/format.h>
 
-#include "bushbaby/core/rules.h"
+#include "bushbaby/core/tuning/compile.h"
 #include "bushbaby/data/inputs_file.h"
 #include "bushbaby/data/level_file.h"
 #include "bushbaby/data/tuning_file.h"

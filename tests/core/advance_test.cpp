@@ -1,5 +1,5 @@
 // What one tick does, mechanism by mechanism, in every loop.
-#include "bushbaby/core/advance.h"
+#include "bushbaby/core/motion/advance.h"
 
 #include <cmath>
 

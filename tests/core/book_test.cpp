@@ -3,7 +3,7 @@
 // which events belong to which decision is written from docs/model.md, apart from the core.
 #include <algorithm>
 
-#include "bushbaby/core/outside.h"
+#include "bushbaby/core/motion/outside.h"
 
 #include "situation.h"
 

@@ -1,8 +1,8 @@
 // Climbing along a wall that holds the body, over its top, and for as long as the reserve lasts.
 #include <cmath>
 
-#include "bushbaby/core/outside.h"
-#include "bushbaby/core/why.h"
+#include "bushbaby/core/motion/outside.h"
+#include "bushbaby/core/motion/why.h"
 
 #include "support.h"
 

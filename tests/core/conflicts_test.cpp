@@ -2,8 +2,8 @@
 // for. The table in docs/model.md, "Who wins", lists the first part row by row.
 #include <cmath>
 
-#include "bushbaby/core/outside.h"
-#include "bushbaby/core/why.h"
+#include "bushbaby/core/motion/outside.h"
+#include "bushbaby/core/motion/why.h"
 
 #include "support.h"
 

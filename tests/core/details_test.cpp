@@ -5,8 +5,8 @@
 
 #include <gtest/gtest.h>
 
-#include "bushbaby/core/level.h"
-#include "bushbaby/core/outside.h"
+#include "bushbaby/core/motion/outside.h"
+#include "bushbaby/core/world/level.h"
 
 #include "support.h"
 

@@ -1,5 +1,5 @@
 // Deriving a jump: closed forms, every loop, refusals.
-#include "bushbaby/core/jump.h"
+#include "bushbaby/core/tuning/jump.h"
 
 #include <cmath>
 

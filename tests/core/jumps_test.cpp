@@ -1,8 +1,8 @@
 // The ways to jump: sustained, charged, in the air, and when none is allowed.
 #include <cmath>
 
-#include "bushbaby/core/outside.h"
-#include "bushbaby/core/why.h"
+#include "bushbaby/core/motion/outside.h"
+#include "bushbaby/core/motion/why.h"
 
 #include "support.h"
 

@@ -1,5 +1,5 @@
 // The table of knobs and the compile step.
-#include "bushbaby/core/knobs.h"
+#include "bushbaby/core/tuning/knobs.h"
 
 #include <cmath>
 #include <set>

@@ -5,8 +5,8 @@
 #include <gtest/gtest.h>
 #include <rapidcheck/gtest.h>
 
-#include "bushbaby/core/advance.h"
-#include "bushbaby/core/inputs.h"
+#include "bushbaby/core/motion/advance.h"
+#include "bushbaby/core/tuning/inputs.h"
 
 #include "situation.h"
 #include "support.h"

@@ -1,5 +1,5 @@
 // Casts: one box by hand, many boxes against brute force.
-#include "bushbaby/core/level.h"
+#include "bushbaby/core/world/level.h"
 
 #include <random>
 

@@ -1,8 +1,8 @@
 // The drive's styles, surfaces, the ways to fall, dashes and pushes.
 #include <cmath>
 
-#include "bushbaby/core/outside.h"
-#include "bushbaby/core/pose.h"
+#include "bushbaby/core/motion/outside.h"
+#include "bushbaby/core/motion/pose.h"
 
 #include "support.h"
 

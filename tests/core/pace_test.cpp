@@ -1,8 +1,8 @@
 // The second pace: its speed, its rates, its button, and what becomes of it in the air.
 #include <cmath>
 
-#include "bushbaby/core/outside.h"
-#include "bushbaby/core/why.h"
+#include "bushbaby/core/motion/outside.h"
+#include "bushbaby/core/motion/why.h"
 
 #include "support.h"
 

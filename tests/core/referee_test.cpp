@@ -5,7 +5,7 @@
 #include <cmath>
 #include <cstdlib>
 
-#include "bushbaby/core/outside.h"
+#include "bushbaby/core/motion/outside.h"
 
 #include "situation.h"
 

@@ -1,8 +1,8 @@
 // Walls: sliding, clinging, and the ways to leave them.
 #include <cmath>
 
-#include "bushbaby/core/outside.h"
-#include "bushbaby/core/why.h"
+#include "bushbaby/core/motion/outside.h"
+#include "bushbaby/core/motion/why.h"
 
 #include "support.h"
 

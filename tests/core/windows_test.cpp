@@ -1,5 +1,5 @@
 // Forgiveness windows and the hang band, tick by tick, in every loop.
-#include "bushbaby/core/advance.h"
+#include "bushbaby/core/motion/advance.h"
 
 #include "support.h"
 

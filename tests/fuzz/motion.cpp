@@ -5,11 +5,11 @@
 #include <cstdint>
 #include <cstring>
 
-#include "bushbaby/core/advance.h"
-#include "bushbaby/core/knobs.h"
-#include "bushbaby/core/level.h"
-#include "bushbaby/core/outside.h"
-#include "bushbaby/core/rules.h"
+#include "bushbaby/core/motion/advance.h"
+#include "bushbaby/core/motion/outside.h"
+#include "bushbaby/core/tuning/compile.h"
+#include "bushbaby/core/tuning/knobs.h"
+#include "bushbaby/core/world/level.h"
 
 namespace {
 

@@ -9,9 +9,9 @@
 #include <string>
 #include <string_view>
 
-#include <bushbaby/core/knobs.h>
-#include <bushbaby/core/shapes.h>
-#include <bushbaby/core/tuning.h>
+#include <bushbaby/core/shape/shapes.h>
+#include <bushbaby/core/tuning/knobs.h>
+#include <bushbaby/core/tuning/tuning.h>
 #include <bushbaby/data/problem.h>
 
 namespace bushbaby {

@@ -10,7 +10,7 @@
 #include <string>
 #include <string_view>
 
-#include <bushbaby/core/inputs.h>
+#include <bushbaby/core/tuning/inputs.h>
 #include <bushbaby/data/problem.h>
 
 namespace bushbaby {

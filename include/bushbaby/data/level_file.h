@@ -4,7 +4,7 @@
 #include <string>
 #include <string_view>
 
-#include <bushbaby/core/level.h>
+#include <bushbaby/core/world/level.h>
 #include <bushbaby/data/problem.h>
 
 namespace bushbaby {

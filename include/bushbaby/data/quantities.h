@@ -5,7 +5,7 @@
 #include <string>
 #include <string_view>
 
-#include <bushbaby/core/tuning.h>
+#include <bushbaby/core/tuning/tuning.h>
 
 namespace bushbaby {
 

@@ -14,9 +14,9 @@
 #include <utility>
 #include <vector>
 
-#include <bushbaby/core/knobs.h>
-#include <bushbaby/core/rules.h>
-#include <bushbaby/core/tuning.h>
+#include <bushbaby/core/tuning/compile.h>
+#include <bushbaby/core/tuning/knobs.h>
+#include <bushbaby/core/tuning/tuning.h>
 #include <bushbaby/data/convention.h>
 #include <bushbaby/data/problem.h>
 #include <bushbaby/data/units.h>

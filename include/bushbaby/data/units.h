@@ -9,9 +9,9 @@
 #include <string>
 #include <string_view>
 
-#include <bushbaby/core/dimension.h>
-#include <bushbaby/core/shapes.h>
-#include <bushbaby/core/violation.h>
+#include <bushbaby/core/shape/shapes.h>
+#include <bushbaby/core/tuning/dimension.h>
+#include <bushbaby/core/tuning/violation.h>
 #include <bushbaby/data/convention.h>
 
 namespace bushbaby {

@@ -16,7 +16,7 @@
 
 #include <tl/expected.hpp>
 
-#include <bushbaby/core/jump.h>
+#include <bushbaby/core/tuning/jump.h>
 
 namespace bushbaby {
 

@@ -6,7 +6,7 @@
 
 #include <tl/expected.hpp>
 
-#include <bushbaby/core/tuning.h>
+#include <bushbaby/core/tuning/tuning.h>
 #include <bushbaby/lab/arc.h>
 #include <bushbaby/lab/drills.h>
 

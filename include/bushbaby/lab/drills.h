@@ -12,7 +12,7 @@
 #include <string_view>
 #include <vector>
 
-#include <bushbaby/core/knobs.h>
+#include <bushbaby/core/tuning/knobs.h>
 #include <bushbaby/lab/subject.h>
 
 namespace bushbaby {

@@ -9,7 +9,7 @@
 #include <string_view>
 #include <vector>
 
-#include <bushbaby/core/why.h>
+#include <bushbaby/core/motion/why.h>
 #include <bushbaby/lab/subject.h>
 #include <bushbaby/lab/trace.h>
 

@@ -6,9 +6,9 @@
 #include <string>
 #include <vector>
 
-#include <bushbaby/core/advance.h>
-#include <bushbaby/core/level.h>
-#include <bushbaby/core/why.h>
+#include <bushbaby/core/motion/advance.h>
+#include <bushbaby/core/motion/why.h>
+#include <bushbaby/core/world/level.h>
 #include <bushbaby/lab/trace.h>
 
 namespace bushbaby {

@@ -6,10 +6,10 @@
 #include <string>
 #include <vector>
 
-#include <bushbaby/core/character.h>
-#include <bushbaby/core/controls.h>
-#include <bushbaby/core/events.h>
-#include <bushbaby/core/shapes.h>
+#include <bushbaby/core/motion/character.h>
+#include <bushbaby/core/motion/controls.h>
+#include <bushbaby/core/motion/events.h>
+#include <bushbaby/core/shape/shapes.h>
 
 namespace bushbaby {
 

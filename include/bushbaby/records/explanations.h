@@ -5,8 +5,8 @@
 #include <string>
 #include <vector>
 
-#include <bushbaby/core/level.h>
-#include <bushbaby/core/tuning.h>
+#include <bushbaby/core/tuning/tuning.h>
+#include <bushbaby/core/world/level.h>
 #include <bushbaby/data/units.h>
 #include <bushbaby/lab/explain.h>
 

@@ -7,8 +7,8 @@
 #include <string_view>
 #include <vector>
 
-#include <bushbaby/core/rules.h>
-#include <bushbaby/core/tuning.h>
+#include <bushbaby/core/tuning/compile.h>
+#include <bushbaby/core/tuning/tuning.h>
 #include <bushbaby/data/units.h>
 #include <bushbaby/lab/derive.h>
 #include <bushbaby/lab/drills.h>

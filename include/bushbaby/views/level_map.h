@@ -3,7 +3,7 @@
 
 #include <string>
 
-#include <bushbaby/core/level.h>
+#include <bushbaby/core/world/level.h>
 #include <bushbaby/data/units.h>
 #include <bushbaby/lab/trace.h>
 #include <bushbaby/views/picture.h>

@@ -8,7 +8,7 @@
 #include <string>
 #include <vector>
 
-#include <bushbaby/core/shapes.h>
+#include <bushbaby/core/shape/shapes.h>
 
 namespace bushbaby {
 

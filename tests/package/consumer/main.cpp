@@ -1,7 +1,7 @@
 #include <cstdio>
 #include <string>
 
-#include <bushbaby/core/advance.h>
+#include <bushbaby/core/motion/advance.h>
 #include <bushbaby/data/level_file.h>
 #include <bushbaby/data/tuning_file.h>
 

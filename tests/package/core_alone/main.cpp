@@ -2,9 +2,9 @@
 #include <cstdio>
 #include <vector>
 
-#include <bushbaby/core/advance.h>
-#include <bushbaby/core/level.h>
-#include <bushbaby/core/rules.h>
+#include <bushbaby/core/motion/advance.h>
+#include <bushbaby/core/tuning/compile.h>
+#include <bushbaby/core/world/level.h>
 
 int main() {
   bushbaby::Tuning tuning;

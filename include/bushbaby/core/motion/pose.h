@@ -1,0 +1,26 @@
+// Between two ticks: what a renderer draws when its frames are not the game's ticks.
+//
+//     const Character before = pip;
+//     advance(pip, controls, rules, world);
+//     draw(pose_between(before, pip, share_of_the_tick_that_has_passed));
+#pragma once
+
+#include <bushbaby/core/motion/character.h>
+
+namespace bushbaby {
+
+/// How a character looks at a moment.
+struct Pose {
+  Vec feet{0, 0};      ///< u
+  Vec velocity{0, 0};  ///< u/s
+  Stance stance = Stance::falling;
+  int facing = 1;  ///< -1 left, 1 right
+};
+
+/// The pose at `share` (clamped to 0 … 1) of the way from one tick to the next: place and velocity
+/// in a straight line, stance and facing those of the later tick as soon as it has begun. A body
+/// that was put somewhere else in between (`place`) should be drawn with a share of 1.
+[[nodiscard]] Pose pose_between(const Character& before, const Character& after,
+                                double share) noexcept;
+
+}  // namespace bushbaby

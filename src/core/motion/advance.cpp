@@ -1,0 +1,247 @@
+#include "bushbaby/core/motion/advance.h"
+
+#include <cassert>
+#include <cmath>
+
+#include "bushbaby/core/motion/outside.h"
+
+#include "tick.h"
+
+namespace bushbaby {
+namespace {
+
+using namespace detail;  // NOLINT(google-build-using-namespace): this is the same subject
+
+// ---- the start of a tick ------------------------------------------------------------------------
+
+// Tells of statuses that came or went since the last tick.
+void note_statuses(Tick& tick) noexcept {
+  Character& character = tick.mover;
+  Ticks any = character.status_seen;
+  for (const Status& status : character.status) any |= status.left;
+  if (any == 0) return;
+  for (std::size_t i = 0; i < kStatusKinds; ++i) {
+    const auto bit = static_cast<std::uint8_t>(1U << i);
+    const bool on = character.status[i].left > 0;
+    const bool seen = (character.status_seen & bit) != 0;
+    if (on == seen) continue;
+    tick.note(on ? EventKind::locked : EventKind::unlocked, 0, static_cast<std::uint8_t>(i),
+              on ? static_cast<double>(character.status[i].reason) : 0,
+              on ? character.status[i].surface : kNoSurface);
+    character.status_seen = static_cast<std::uint8_t>(character.status_seen ^ bit);
+  }
+}
+
+void note_push(Tick& tick) noexcept {
+  Character& character = tick.mover;
+  if (character.dash_broken) {
+    tick.note(EventKind::dash_ended, 0, static_cast<std::uint8_t>(DashEnd::pushed));
+  }
+  if (character.charge_broken) tick.note(EventKind::charge_lost, 0);
+  if (character.pushed) tick.note(EventKind::pushed, 0, 0, length(character.velocity));
+  character.dash_broken = character.charge_broken = false;
+}
+
+// The side that it faces: the one held, before anything is decided; or the one it moves to, once it
+// has moved.
+void face(Tick& tick, FacingRule rule, double towards) noexcept {
+  Character& character = tick.mover;
+  if (tick.rules.facing != rule || towards == 0) return;
+  if (character.dash_left > 0 || character.steer_lock_left > 0) return;
+  character.facing = towards > 0 ? 1 : -1;
+}
+
+// The pace that the run follows from now on. Under a lock, whose buttons do not count, it stays.
+void take_pace(Tick& tick) noexcept {
+  Character& character = tick.mover;
+  const PaceRules& pace = tick.rules.pace;
+  const bool stays = tick.locked || (pace.kept_in_air && !tick.supported);
+  if (!stays) character.second_pace = tick.held.pace == pace.when_held;
+  if (!pace.exists) character.second_pace = false;
+}
+
+// ---- the end of a tick --------------------------------------------------------------------------
+
+// Tells of modes that the body has come into, or out of, by the end of the tick, whatever ended
+// them: once each.
+void note_modes(Tick& tick) noexcept {
+  Character& character = tick.mover;
+  const auto bits = [](std::uint8_t bit, bool on) { return on ? bit : std::uint8_t{0}; };
+  const auto now = static_cast<std::uint8_t>(
+      bits(kHoldSeen, character.at_wall) | bits(kGlideSeen, character.gliding) |
+      bits(kFastFallSeen, character.fast_falling) | bits(kClimbSeen, character.climbing) |
+      bits(kPaceSeen, character.second_pace));
+  const auto changed = static_cast<std::uint8_t>(now ^ character.modes_seen);
+  if (changed == 0) return;
+  character.modes_seen = now;
+  const std::uint8_t side = side_detail(character.wall != 0 ? character.wall : character.wall_lost);
+  const auto tell = [&](std::uint8_t bit, EventKind started, EventKind ended, std::uint8_t detail) {
+    if ((changed & bit) != 0) tick.note((now & bit) != 0 ? started : ended, 1, detail);
+  };
+  tell(kHoldSeen, EventKind::hold_started, EventKind::hold_ended, side);
+  tell(kClimbSeen, EventKind::climb_started, EventKind::climb_ended, side);
+  tell(kGlideSeen, EventKind::glide_started, EventKind::glide_ended, 0);
+  // The press has told of its start.
+  tell(kFastFallSeen, EventKind::fast_fell, EventKind::fast_fall_ended, 0);
+  tell(kPaceSeen, EventKind::pace_started, EventKind::pace_ended, 0);
+}
+
+void count_down(Ticks& ticks) noexcept {
+  if (ticks > 0) --ticks;
+}
+
+void finish_dash(Tick& tick) noexcept {
+  Character& character = tick.mover;
+  if (!tick.dashes) {
+    count_down(character.dash_cooldown_left);
+    return;
+  }
+  if (character.dash_left == 0) return;  // it ended on the way
+  if (tick.run == 0 && tick.rise == 0) {
+    end_dash(tick, DashEnd::blocked, 1);
+    if (character.grounded()) character.dashes_used = 0;  // it stands, and dashes no more
+  } else if (character.dash_left == 1) {
+    tick.run = tick.run * tick.rules.dash_keep;
+    tick.rise = tick.rise * tick.rules.dash_keep;
+    end_dash(tick, DashEnd::done, 1);
+  } else {
+    --character.dash_left;
+  }
+}
+
+void finish_timers(Tick& tick) noexcept {
+  Character& character = tick.mover;
+  if (character.status_seen != 0) {
+    for (Status& status : character.status) {
+      if (status.left != kForEver) count_down(status.left);
+    }
+  }
+  if (character.steer_lock_left > 0) {
+    --character.steer_lock_left;
+  } else {
+    count_down(character.steer_fade_left);
+  }
+  if (tick.clung) count_down(character.cling_left);
+  if (tick.climbed && !character.grounded()) ++character.climb_used;
+  count_down(character.sustain_left);
+}
+
+// The touch of a surface works once, until the body has been away from it.
+void take_touch(Tick& tick) noexcept {
+  Character& character = tick.mover;
+  if (tick.touched == kNoSurface) {
+    const bool still_there = character.touching == character.ground.surface ||
+                             (character.wall != 0 && character.touching == character.wall_surface);
+    if (!still_there) character.touching = kNoSurface;
+    return;
+  }
+  if (character.touching == tick.touched) return;
+  character.touching = tick.touched;
+  const Touch& touch = tick.world.surface(tick.touched).touch;
+  const auto status = [&tick](double seconds, double share = 1) -> Status {
+    const Ticks whole = whole_ticks(seconds * tick.rules.tick_rate);
+    return {seconds > 0 && whole == 0 ? 1 : whole, 0, share, tick.touched};
+  };
+  if (touch.stun > 0) set_status(character, StatusKind::stun, status(touch.stun));
+  if (touch.no_jump > 0) set_status(character, StatusKind::no_jump, status(touch.no_jump));
+  if (touch.slow > 0) set_status(character, StatusKind::slow, status(touch.slow, touch.slow_share));
+  if (touch.no_cling > 0) set_status(character, StatusKind::no_cling, status(touch.no_cling));
+  if (touch.slow_fall > 0) {
+    set_status(character, StatusKind::slow_fall, status(touch.slow_fall, touch.slow_fall_share));
+  }
+  if (touch.pushes) {
+    push(character, touch.push, subtract(character.feet, tick.touched_normal), tick.rules);
+  }
+}
+
+void finish(Tick& tick) noexcept {
+  Character& character = tick.mover;
+  finish_dash(tick);
+  // What a tick ends with is seen where it ends; only the exact loop knows places in between.
+  for (Event& event : tick.events) {
+    if (event.fraction == 1) event.place = character.feet;
+  }
+  if (tick.rise <= 0) {
+    character.cut_armed = false;
+    character.sustain_left = 0;
+  }
+  if (!tick.held.jump) character.glide_armed = false;
+  const bool in_air = !character.grounded();
+  character.at_wall = in_air && (tick.rise <= 0 || tick.climbed) && held_at_wall(tick);
+  character.climbing = tick.climbed && character.at_wall;
+  character.gliding = !character.grounded() && tick.rise < 0 && glides(tick);
+  note_modes(tick);
+  face(tick, FacingRule::speed, tick.run);
+  finish_timers(tick);
+  character.velocity = in_world(tick.run, tick.rise);
+  character.rising = tick.rise > 0;
+  character.across_held = tick.across_held;
+  character.along_held = tick.along_held;
+  character.controls = tick.held;
+  take_touch(tick);
+  ++character.tick;
+}
+
+[[maybe_unused]] bool is_finite(Vec v) noexcept { return std::isfinite(v.x) && std::isfinite(v.y); }
+
+}  // namespace
+
+void detail::begin(Tick& tick) noexcept {
+  Character& character = tick.mover;
+  note_push(tick);
+  note_statuses(tick);
+  if (character.grounded() && !tick.supported) {
+    leave_ground(tick, character.pushed ? LeaveReason::pushed : LeaveReason::lifted, 0);
+  }
+  character.pushed = false;
+  if (tick.in_grace) --character.coyote_left;
+  take_hold_anew(tick, character);
+  if (tick.rules.pace.exists || character.second_pace) take_pace(tick);
+  face(tick, FacingRule::held, static_cast<double>(tick.steer.x));
+}
+
+Events advance(Character& character, const Controls& controls, const Rules& rules,
+               const World& world, Explanation* book) noexcept {
+  assert(is_finite(character.feet) && is_finite(character.velocity));
+  Events events;
+  Tick tick(character, controls, rules, world, events);
+  tick.book = book;
+  begin(tick);
+  decide(tick);
+  if (rules.integrator == Integrator::exact) {
+    move_exact(tick);
+  } else {
+    move_stepped(tick);
+  }
+  check_ground(tick);
+  check_wall(tick);
+  finish(tick);
+  return events;
+}
+
+bool place(Character& character, Vec feet, const Rules& rules, const World& world) noexcept {
+  assert(is_finite(feet));
+  const std::int64_t tick = character.tick;
+  const std::int8_t facing = character.facing;
+  character = Character{};
+  character.tick = tick;
+  character.facing = facing;
+  character.feet = feet;
+
+  const Margins margins = margins_of(rules);
+  constexpr int kMostSurfaces = 4;  // a floor, a ceiling and two walls
+  for (int i = 0; i < kMostSurfaces; ++i) {
+    const Overlap near = world.overlap(grown(rules.body, margins.rest), character.feet, tick);
+    if (near.surface == kNoSurface) break;
+    if (near.depth > margins.rest + rules.flush_gap) {
+      character.feet = feet;
+      return false;
+    }
+    character.feet = add(character.feet, scale(near.normal, near.depth));
+  }
+  character.ground = look_underfoot(character, rules, world);
+  if (character.grounded()) settle(character, character.ground, rules, world);
+  return true;
+}
+
+}  // namespace bushbaby

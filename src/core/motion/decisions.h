@@ -1,0 +1,97 @@
+// What a tick looks at when it decides, and whether each thing it may decide is possible. `advance`
+// decides with these functions, and `explain` and `available` answer with them.
+#pragma once
+
+#include "bushbaby/core/motion/controls.h"
+#include "bushbaby/core/motion/why.h"
+
+#include "stretch.h"
+
+namespace bushbaby::detail {
+
+// A character at the start of a tick, under the controls of that tick.
+struct Moment {
+  Moment(const Character& c, const Controls& controls, const Rules& r, const World& w) noexcept;
+
+  const Character& character;
+  const Controls& held;
+  const Rules& rules;
+  const World& world;
+
+  Controls steer;          // the directions that count, after locks and running by itself
+  bool locked = false;     // by a status: nothing that is held or pressed counts
+  bool supported = false;  // stands, and does not launch: no gravity, no speed along up
+  bool in_grace = false;   // ground was lost, and a ground jump may still be taken
+  bool launched = false;   // jumped in this tick
+  bool jump_pressed = false;
+  bool dash_pressed = false;
+  bool down_pressed = false;
+  Ticks across_held = 0;  // ticks, this one included; negative: to the left, or down
+  Ticks along_held = 0;
+  double run = 0;   // speed along the run axis
+  double rise = 0;  // speed along up
+};
+
+// Whoever pushes anew into a wall that was let go means it: nothing is let go any more. `character`
+// is the one that the moment looks at.
+void take_hold_anew(const Moment& moment, Character& character) noexcept;
+
+// Whether a candidate is possible, and if not, what is in its way.
+Trial consider(Candidate candidate, const Moment& moment) noexcept;
+
+// What stands in the way of any action, or of any jump; Hurdle::none if nothing does.
+Trial find_ban(Candidate candidate, const Moment& moment, bool jump) noexcept;
+
+// Whether a row of wall.exit that comes before a jump from the ground is to be tried before it.
+inline bool may_leave_wall_first(const Moment& moment) noexcept {
+  return moment.rules.exit_first && (moment.supported || moment.in_grace);
+}
+
+// The side of the wall that a row of wall.exit would leave: touched, or lost a moment ago.
+int exit_side(const Moment& moment) noexcept;
+
+// Whether the body is held at the wall it touches: it slides or clings once it falls. What is asked
+// in every tick is nearly always answered by what stands here; the rest is asked only if its name
+// holds.
+bool touched_wall_holds(const Moment& moment) noexcept;
+inline bool held_at_wall(const Moment& moment) noexcept {
+  return moment.character.wall != 0 && touched_wall_holds(moment);
+}
+
+// Whether it climbs in this tick, be it that it only holds on; and the speed along up that it
+// climbs with, if it does.
+bool touched_wall_is_climbed(const Moment& moment) noexcept;
+inline bool may_climb(const Moment& moment) noexcept {
+  return moment.rules.climb_ticks > 0 && moment.character.wall != 0;
+}
+inline bool climbs(const Moment& moment) noexcept {
+  return may_climb(moment) && touched_wall_is_climbed(moment);
+}
+double climb_goal(const Moment& moment) noexcept;
+std::string_view climb_knob(double goal) noexcept;
+
+// Whether it clings in this tick.
+inline bool clings(const Moment& moment) noexcept {
+  return moment.character.cling_left > 0 && moment.rise <= 0 && held_at_wall(moment) &&
+         !climbs(moment);
+}
+
+// Whether a fall in this tick is a glide.
+bool armed_glide_counts(const Moment& moment) noexcept;
+inline bool glides(const Moment& moment) noexcept {
+  return moment.character.glide_armed && armed_glide_counts(moment);
+}
+
+// What moves the run speed in this tick, and what pulls, once everything is decided; `drive` and
+// `phase` come in fresh. `knob` becomes the name of the knob behind the drive.
+void find_drive(const Moment& moment, bool dashes, Drive& drive,
+                std::string_view* knob = nullptr) noexcept;
+void find_phase(const Moment& moment, bool dashes, GravityPhase& phase) noexcept;
+
+// The launch speed of a jump that was charged for `held` ticks.
+double charged_launch(Ticks held, const Rules& rules) noexcept;
+
+// How full the gauge is then, 0 … 1.
+double gauge_of(Ticks held, const Rules& rules) noexcept;
+
+}  // namespace bushbaby::detail

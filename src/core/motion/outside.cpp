@@ -1,0 +1,140 @@
+#include "bushbaby/core/motion/outside.h"
+
+#include <cassert>
+#include <cmath>
+
+#include "core/shape/arithmetic.h"
+#include "ends.h"
+
+namespace bushbaby {
+
+using namespace detail;  // NOLINT(google-build-using-namespace): this is the same subject
+
+namespace {
+
+// The direction of a push's x in the world.
+double ahead_of(const Character& character, PushFrame frame, Vec source) noexcept {
+  const double facing = character.facing;
+  switch (frame) {
+    case PushFrame::world: break;
+    case PushFrame::facing: return facing;
+    case PushFrame::source:
+      if (character.feet.x > source.x) return 1;
+      return character.feet.x < source.x ? -1 : -facing;
+  }
+  return 1;
+}
+
+// The longest that any row of the wall exits takes the steering away. Which row a lock came from is
+// not known: these bound it.
+struct SteerTimes {
+  Ticks lock = 0;  // ticks
+  Ticks fade = 0;
+};
+
+SteerTimes longest_steering(const Rules& rules) noexcept {
+  SteerTimes longest;
+  for (int i = 0; i < rules.exit_count; ++i) {
+    const WallExitRules& row = rules.exits[static_cast<std::size_t>(i)];
+    if (row.steer_lock > longest.lock) longest.lock = row.steer_lock;
+    if (row.steer_fade > longest.fade) longest.fade = row.steer_fade;
+  }
+  return longest;
+}
+
+// The longest that a jump of that kind is sustained.
+Ticks longest_sustain(JumpKind kind, const Rules& rules) noexcept {
+  switch (kind) {
+    case JumpKind::ground: return rules.sustain_ticks;
+    case JumpKind::air: return rules.air_sustain;
+    case JumpKind::charged: return 0;
+    case JumpKind::wall: break;
+  }
+  Ticks longest = 0;
+  for (int i = 0; i < rules.exit_count; ++i) {
+    const WallExitRules& row = rules.exits[static_cast<std::size_t>(i)];
+    if (row.sustain > longest) longest = row.sustain;
+  }
+  return longest;
+}
+
+}  // namespace
+
+void push(Character& character, const Push& push, Vec source, const Rules& rules) noexcept {
+  assert(std::isfinite(push.velocity.x) && std::isfinite(push.velocity.y));
+  assert(std::isfinite(source.x) && std::isfinite(source.y));
+  const double ahead = ahead_of(character, push.frame, source) * rules.push_share;
+  const Vec given{push.velocity.x * ahead, push.velocity.y * rules.push_share};
+  character.velocity = push.adds ? add(character.velocity, given) : given;
+  character.pushed = true;
+  character.dash_broken = character.dash_broken || character.dash_left > 0;
+  character.charge_broken = character.charge_broken || character.charge_held > 0;
+  if (character.dash_left > 0) character.dash_cooldown_left = rules.dash_cooldown;
+  character.dash_left = 0;
+  character.charge_held = 0;
+  end(character, kPushEnds);
+  Ticks lock = rules.push_lock;
+  if (push.lock >= 0) lock = whole_ticks(push.lock * rules.tick_rate);
+  if (push.lock > 0 && lock == 0) lock = 1;
+  if (lock > 0) set_status(character, StatusKind::no_control, {lock});
+}
+
+void set_status(Character& character, StatusKind kind, const Status& status) noexcept {
+  assert(status.left >= 0);
+  character.status[static_cast<std::size_t>(kind)] = status;
+}
+
+void adopt(Character& character, const Rules& before, const Rules& after) noexcept {
+  Character& c = character;
+  const double ratio = after.tick_rate / before.tick_rate;
+  // A time that is still open is open for a tick at least.
+  const auto in_ticks = [ratio](Ticks left) -> Ticks {
+    if (ratio == 1 || left <= 0) return left;
+    const Ticks whole = whole_ticks(static_cast<double>(left) * ratio);
+    return whole > 0 ? whole : 1;
+  };
+  // Of a time that may last so long, what is left: no more than is left now, nor than the new rules
+  // leave of it.
+  const auto keep = [&in_ticks, ratio](Ticks& left, Ticks lasted, Ticks lasts) {
+    const auto passed = static_cast<double>(left > 0 && left < lasted ? lasted - left : 0);
+    const Ticks used = whole_ticks(passed * ratio);
+    const Ticks ticks = in_ticks(left);
+    const Ticks most = lasts > used ? lasts - used : 0;
+    left = ticks < most ? ticks : most;
+  };
+  keep(c.coyote_left, before.coyote_ticks, after.coyote_ticks);
+  keep(c.buffer_left, before.buffer_ticks, after.buffer_ticks);
+  keep(c.sustain_left, longest_sustain(c.jump_kind, before), longest_sustain(c.jump_kind, after));
+  keep(c.cling_left, before.cling_ticks, after.cling_ticks);
+  keep(c.wall_coyote_left, before.wall_coyote_ticks, after.wall_coyote_ticks);
+  keep(c.wall_buffer_left, before.wall_buffer_ticks, after.wall_buffer_ticks);
+  keep(c.dash_cooldown_left, before.dash_cooldown, after.dash_cooldown);
+  // A press that waits for the tick after a jump waits without a buffer too.
+  keep(c.dash_buffer_left, before.dash_buffer, after.dash_buffer > 0 ? after.dash_buffer : 1);
+  const auto at_most = [](Ticks ticks, Ticks most) { return ticks < most ? ticks : most; };
+  // A dash goes on for a tick at least, which tells of its end; a gauge that is not kept is lost.
+  c.dash_left = at_most(in_ticks(c.dash_left), after.dash_ticks);
+  const bool charged = c.charge_held > 0;
+  c.charge_held = at_most(in_ticks(c.charge_held), after.charge_ticks);
+  if (charged && c.charge_held == 0) c.charge_broken = true;
+  const SteerTimes longest = longest_steering(after);
+  c.steer_lock_left = at_most(in_ticks(c.steer_lock_left), longest.lock);
+  c.steer_fade_left = at_most(in_ticks(c.steer_fade_left), longest.fade);
+  c.steer_fade_ticks = in_ticks(c.steer_fade_ticks);
+  if (c.steer_fade_ticks < c.steer_fade_left) c.steer_fade_ticks = c.steer_fade_left;
+  c.climb_used = at_most(in_ticks(c.climb_used), after.climb_ticks);
+  if (c.air_jumps_used > after.air_jumps) c.air_jumps_used = after.air_jumps;
+  if (c.dashes_used > after.dash_charges) c.dashes_used = after.dash_charges;
+  if (after.cut_style == CutStyle::none) c.cut_armed = c.cut_heavy = false;
+  for (Status& status : c.status) {
+    if (status.left != kForEver) status.left = in_ticks(status.left);
+  }
+  // Moments of the past stay as long ago as they were.
+  for (std::int64_t* then : {&c.launch_tick, &c.ground_lost_tick, &c.wall_lost_tick}) {
+    if (ratio != 1 && *then != kLongAgo) {
+      *then = c.tick - whole_ticks(static_cast<double>(c.tick - *then) * ratio);
+    }
+  }
+}
+
+}  // namespace bushbaby

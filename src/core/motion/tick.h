@@ -1,0 +1,121 @@
+// The working values of one tick, and the parts of it that `advance` goes through in order:
+// decisions (deciding.cpp), motion (moving.cpp), and what surrounds the body at the end
+// (surroundings.cpp).
+#pragma once
+
+#include <array>
+#include <cmath>
+
+#include "bushbaby/core/motion/advance.h"
+
+#include "core/shape/arithmetic.h"
+#include "decisions.h"
+#include "ends.h"
+#include "stretch.h"
+#include "travel.h"
+
+namespace bushbaby::detail {
+
+inline constexpr Vec kAcross{1, 0};
+
+// A body wedged between surfaces gives up the rest of its tick after this many contacts.
+inline constexpr std::size_t kMostContacts = 4;
+
+// The working values of one tick; what outlives it is written back to the character.
+struct Tick : Moment {
+  Tick(Character& c, const Controls& controls, const Rules& r, const World& w,
+       Events& happened) noexcept
+      : Moment(c, controls, r, w), mover(c), events(happened) {}
+
+  Character& mover;  // the character that is looked at, to be written to
+  Events& events;
+  Explanation* book = nullptr;  // what each candidate came to is written into it, if there is one
+  Drive drive;
+  GravityPhase phase;
+  bool dashes = false;
+  bool clung = false;
+  bool climbed = false;
+
+  // The surfaces met in this tick; motion into them is over for its remainder.
+  std::array<Vec, kMostContacts> normals{};
+  std::size_t contacts = 0;
+  bool met_underfoot = false;
+  bool met_refused = false;  // a surface underfoot that may not be stood on
+  bool bounced = false;
+  int wall = 0;  // the side of a wall that was met: -1, 0, 1
+  SurfaceId wall_surface = kNoSurface;
+  SurfaceId touched = kNoSurface;  // a surface with a touch of its own
+  Vec touched_normal{0, 0};
+
+  void note(EventKind kind, double fraction, std::uint8_t detail = 0, double value = 0,
+            SurfaceId surface = kNoSurface) noexcept {
+    events.add({kind, detail, surface, character.tick + 1, fraction, character.feet, value});
+  }
+};
+
+inline Vec in_world(double run, double rise) noexcept {
+  return add(scale(kAcross, run), scale(kUp, rise));
+}
+
+inline double length(Vec v) noexcept { return std::sqrt(dot(v, v)); }
+
+inline std::uint8_t side_detail(int side) noexcept { return side > 0 ? 1 : 0; }
+
+inline void note_apex(Tick& tick, double fraction) noexcept {
+  tick.note(EventKind::apex, fraction);
+}
+
+// The bits of a character's `modes_seen`.
+inline constexpr std::uint8_t kHoldSeen = 1;
+inline constexpr std::uint8_t kGlideSeen = 2;
+inline constexpr std::uint8_t kFastFallSeen = 4;
+inline constexpr std::uint8_t kClimbSeen = 8;
+inline constexpr std::uint8_t kPaceSeen = 16;
+
+// Whether gravity leaves this tick alone, since it launches.
+inline bool skips_gravity(const Tick& tick) noexcept {
+  return tick.launched && !tick.rules.gravity_on_launch_tick &&
+         tick.rules.integrator != Integrator::exact;
+}
+
+// Notes that the body stands no more, and by what.
+void leave_ground(Tick& tick, LeaveReason reason, double fraction) noexcept;
+
+// Ends a dash, if one is under way.
+void end_dash(Tick& tick, DashEnd how, double fraction) noexcept;
+
+// What came from outside since the last tick, and what the controls are seen against.
+void begin(Tick& tick) noexcept;
+
+// Everything that a tick decides, in order, and what follows from it for the motion.
+void decide(Tick& tick) noexcept;
+
+// Considers a candidate for the decision, and writes into the book what it came to. Whatever is
+// found possible must then be done.
+Trial look(Tick& tick, Candidate candidate) noexcept;
+
+// Writes into the book what stands in the way of each jump, before any is decided on: those that
+// are possible, and are not come to, are beaten by an earlier one.
+void look_ahead(Tick& tick) noexcept;
+
+// Writes into the book what moves the body in this tick.
+void write_down_forces(Tick& tick) noexcept;
+
+// The motion of the exact loop, and of the stepped ones.
+void move_exact(Tick& tick) noexcept;
+void move_stepped(Tick& tick) noexcept;
+
+// What surrounds the body where it has come to.
+void check_ground(Tick& tick) noexcept;
+void check_wall(Tick& tick) noexcept;
+
+// What lies under a body within the probe's reach.
+GroundCheck look_underfoot(const Character& character, const Rules& rules,
+                           const World& world) noexcept;
+
+// Brings a standing body to rest distance from its footing, if it stands noticeably nearer or
+// farther; never through a ceiling.
+void settle(Character& character, GroundCheck& ground, const Rules& rules,
+            const World& world) noexcept;
+
+}  // namespace bushbaby::detail

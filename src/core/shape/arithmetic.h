@@ -1,0 +1,24 @@
+// Vector arithmetic of the core. The bits of a step must not depend on how a user's file compiled
+// an inline function, so the operators of the vector library, which it may use as well, are not
+// used for arithmetic; what stands here is compiled by the core alone.
+#pragma once
+
+#include "bushbaby/core/shape/shapes.h"
+
+namespace bushbaby::detail {
+
+inline Vec add(Vec a, Vec b) noexcept { return {a.x + b.x, a.y + b.y}; }
+inline Vec subtract(Vec a, Vec b) noexcept { return {a.x - b.x, a.y - b.y}; }
+inline Vec scale(Vec a, double k) noexcept { return {a.x * k, a.y * k}; }
+inline double dot(Vec a, Vec b) noexcept { return a.x * b.x + a.y * b.y; }
+
+inline double smaller(double a, double b) noexcept { return b < a ? b : a; }
+inline double larger(double a, double b) noexcept { return a < b ? b : a; }
+inline double magnitude(double a) noexcept { return a < 0 ? -a : a; }
+
+// A box grown by `margin` on every side.
+inline Box grown(const Box& box, double margin) noexcept {
+  return {{box.lo.x - margin, box.lo.y - margin}, {box.hi.x + margin, box.hi.y + margin}};
+}
+
+}  // namespace bushbaby::detail

@@ -1,0 +1,58 @@
+# Holds the direction of dependencies: what each room may include, besides itself.
+#   cmake -DSOURCE=<root of the project> -P directions.cmake
+cmake_minimum_required(VERSION 3.25)
+
+set(may_shape "")
+set(may_world shape)
+set(may_motion shape world)
+set(may_tuning shape world motion)
+
+set(core_rooms shape world motion tuning)
+set(may_data core)
+set(may_lab core)
+set(may_records core data lab)
+set(may_views core data lab records)
+set(may_tool core data lab records views)
+
+set(bad "")
+
+# Every include of the files in `folders` that names part `prefix`<one of rooms> must be allowed.
+function(check_room room prefix rooms folders)
+  set(globs ${folders})
+  list(TRANSFORM globs APPEND "/*.h" OUTPUT_VARIABLE headers)
+  list(TRANSFORM globs APPEND "/*.cpp" OUTPUT_VARIABLE sources)
+  file(GLOB_RECURSE files RELATIVE ${SOURCE} ${headers} ${sources})
+  if(NOT files)
+    message(FATAL_ERROR "no files in ${folders}")
+  endif()
+  foreach(file IN LISTS files)
+    file(STRINGS ${SOURCE}/${file} includes REGEX "^#include")
+    foreach(line IN LISTS includes)
+      foreach(other IN LISTS rooms)
+        if(NOT other STREQUAL room AND NOT other IN_LIST may_${room} AND
+           line MATCHES "[<\"](bushbaby/)?${prefix}${other}/")
+          set(bad "${bad}\n  ${file}: ${line}" PARENT_SCOPE)
+          set(bad "${bad}\n  ${file}: ${line}")
+        endif()
+      endforeach()
+    endforeach()
+  endforeach()
+endfunction()
+
+foreach(room IN LISTS core_rooms)
+  check_room(${room} "core/" "${core_rooms}"
+             "${SOURCE}/include/bushbaby/core/${room};${SOURCE}/src/core/${room}")
+endforeach()
+set(parts core data lab records views tool)
+set(may_core "")
+foreach(part IN LISTS parts)
+  if(part STREQUAL tool)
+    check_room(tool "" "${parts}" "${SOURCE}/tool")
+  else()
+    check_room(${part} "" "${parts}" "${SOURCE}/include/bushbaby/${part};${SOURCE}/src/${part}")
+  endif()
+endforeach()
+if(bad)
+  message(FATAL_ERROR "includes against the direction of dependencies:${bad}")
+endif()
+message(STATUS "all includes follow the direction of dependencies")
