@@ -179,21 +179,13 @@ void step_among(benchmark::State& state) {
 class EveryBox final : public World {
  public:
   explicit EveryBox(std::vector<Box> boxes) : boxes_(std::move(boxes)) {}
-  [[nodiscard]] Contact cast(const Sweep& sweep) const noexcept override {
-    Contact first;
+  void find_solids(const Box& region, std::int64_t, Solids& solids) const noexcept override {
     for (SurfaceId id = 0; id < boxes_.size(); ++id) {
-      const Contact contact = cast_against(sweep, boxes_[id], id);
-      if (comes_before(contact, first, sweep.up)) first = contact;
+      const Box& box = boxes_[id];
+      const bool apart = box.lo.x > region.hi.x || box.hi.x < region.lo.x ||
+                         box.lo.y > region.hi.y || box.hi.y < region.lo.y;
+      if (!apart) solids.take_box(box, id);
     }
-    return first;
-  }
-  [[nodiscard]] Overlap overlap(const Box& shape, Vec feet, std::int64_t) const noexcept override {
-    Overlap deepest;
-    for (SurfaceId id = 0; id < boxes_.size(); ++id) {
-      const Overlap overlap = overlap_with(shape, feet, boxes_[id], id);
-      if (overlap.depth > deepest.depth) deepest = overlap;
-    }
-    return deepest;
   }
 
  private:
@@ -216,7 +208,7 @@ void creep_through(benchmark::State& state, const World& world) {
   Vec rest{0, 0};
   std::int64_t tick = 0;
   const auto free_at = [&](Vec place) {
-    return world.overlap(rules.body, place, 0).surface == kNoSurface;
+    return overlap(world, rules.body, place, 0).surface == kNoSurface;
   };
   const auto creep = [&](double& rest_along, double move, Vec direction) {
     rest_along += move;

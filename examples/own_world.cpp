@@ -1,5 +1,5 @@
 // A game that has its own level format brings its own `World`. Here it is a map of letters; the
-// core asks it two questions and never sees the map. Links bushbaby::core alone.
+// core asks it for the solids near the body and never sees the map. Links bushbaby::core alone.
 #include <algorithm>
 #include <array>
 #include <cmath>
@@ -8,7 +8,7 @@
 
 #include <bushbaby/core/motion/advance.h>
 #include <bushbaby/core/tuning/compile.h>
-#include <bushbaby/core/world/level.h>
+#include <bushbaby/core/world/world.h>
 
 namespace {
 
@@ -26,53 +26,25 @@ constexpr std::array<std::string_view, 8> kMap{"................",  //
 // Every '#' is a solid of one by one unit; row 0 is the top row.
 class LetterWorld final : public World {
  public:
-  Contact cast(const Sweep& sweep) const noexcept override {
-    Contact first;
-    const Vec end{sweep.from.x + sweep.move.x, sweep.from.y + sweep.move.y};
-    const auto visit = [&](const Box& tile, SurfaceId id) {
-      const Contact contact = cast_against(sweep, tile, id);
-      if (comes_before(contact, first, sweep.up)) first = contact;
+  void find_solids(const Box& region, std::int64_t /*tick*/,
+                   Solids& solids) const noexcept override {
+    const auto clamp = [](double value, int most) {
+      return static_cast<int>(std::clamp(std::floor(value), 0.0, static_cast<double>(most)));
     };
-    visit_tiles({{std::min(sweep.from.x, end.x) + sweep.shape.lo.x,
-                  std::min(sweep.from.y, end.y) + sweep.shape.lo.y},
-                 {std::max(sweep.from.x, end.x) + sweep.shape.hi.x,
-                  std::max(sweep.from.y, end.y) + sweep.shape.hi.y}},
-                visit);
-    return first;
-  }
-
-  Overlap overlap(const Box& shape, Vec feet, std::int64_t /*tick*/) const noexcept override {
-    Overlap deepest;
-    const auto visit = [&](const Box& tile, SurfaceId id) {
-      const Overlap overlap = overlap_with(shape, feet, tile, id);
-      if (overlap.depth > deepest.depth) deepest = overlap;
-    };
-    visit_tiles(
-        {{feet.x + shape.lo.x, feet.y + shape.lo.y}, {feet.x + shape.hi.x, feet.y + shape.hi.y}},
-        visit);
-    return deepest;
+    for (int y = clamp(region.lo.y, kRows - 1); y <= clamp(region.hi.y, kRows - 1); ++y) {
+      for (int x = clamp(region.lo.x, kColumns - 1); x <= clamp(region.hi.x, kColumns - 1); ++x) {
+        const int row = kRows - 1 - y;
+        if (kMap[static_cast<std::size_t>(row)][static_cast<std::size_t>(x)] != '#') continue;
+        const Vec corner{static_cast<double>(x), static_cast<double>(y)};
+        solids.take_box({corner, {corner.x + 1, corner.y + 1}},
+                        static_cast<SurfaceId>(row * kColumns + x));
+      }
+    }
   }
 
  private:
   static constexpr int kRows = static_cast<int>(kMap.size());
   static constexpr int kColumns = static_cast<int>(kMap[0].size());
-
-  // Calls `visit(tile, id)` for every solid that may touch the region.
-  template <class Visit>
-  static void visit_tiles(const Box& region, const Visit& visit) {
-    const auto clamp = [](double value, int most) {
-      return static_cast<int>(std::clamp(std::floor(value), 0.0, static_cast<double>(most)));
-    };
-    for (int y = clamp(region.lo.y - 1, kRows - 1); y <= clamp(region.hi.y, kRows - 1); ++y) {
-      for (int x = clamp(region.lo.x - 1, kColumns - 1); x <= clamp(region.hi.x, kColumns - 1);
-           ++x) {
-        const int row = kRows - 1 - y;
-        if (kMap[static_cast<std::size_t>(row)][static_cast<std::size_t>(x)] != '#') continue;
-        const Vec corner{static_cast<double>(x), static_cast<double>(y)};
-        visit({corner, {corner.x + 1, corner.y + 1}}, static_cast<SurfaceId>(row * kColumns + x));
-      }
-    }
-  }
 };
 
 }  // namespace

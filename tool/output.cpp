@@ -77,13 +77,13 @@ std::vector<Problem> find_excess(const Inputs& inputs, double tick_rate, const s
 std::vector<Problem> no_room(const std::string& level_path, const Level& level, const Rules& rules,
                              const Units& units) {
   std::string found = "no room for the body";
-  const Overlap overlap = LevelWorld(level).overlap(rules.body, level.start, 0);
-  if (overlap.surface != kNoSurface) {
-    const std::string& name = level.solids[overlap.surface].name;
+  const Overlap inside = overlap(LevelWorld(level), rules.body, level.start, 0);
+  if (inside.surface != kNoSurface) {
+    const std::string& name = level.solids[inside.surface].name;
     const std::string solid =
-        name.empty() ? fmt::format("solid {}", overlap.surface + 1) : fmt::format("\"{}\"", name);
+        name.empty() ? fmt::format("solid {}", inside.surface + 1) : fmt::format("\"{}\"", name);
     found = fmt::format("a place where the body is inside {}, {} deep", solid,
-                        units.text(Dimension::length, overlap.depth));
+                        units.text(Dimension::length, inside.depth));
   }
   const Vec size = rules.body.hi - rules.body.lo;
   const FilePlace place = place_of_start(level_path);

@@ -511,7 +511,7 @@ void play(const Tuning& tuning, const std::string& what, int& played) {
     const Events events = advance(character, inputs[(i / 7) % 10], compiled.rules, world);
     ASSERT_TRUE(std::isfinite(character.feet.x) && std::isfinite(character.feet.y)) << what;
     ASSERT_TRUE(std::isfinite(character.velocity.x + character.velocity.y)) << what;
-    ASSERT_EQ(world.overlap(compiled.rules.body, character.feet, 0).depth, 0) << what;
+    ASSERT_EQ(overlap(world, compiled.rules.body, character.feet, 0).depth, 0) << what;
     ASSERT_FALSE(events.overflowed()) << what;
   }
 }

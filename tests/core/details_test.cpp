@@ -27,7 +27,7 @@ TEST(Settling, NeverGoesThroughACeiling) {
       run.character.feet.y = feet;
       for (int i = 0; i < 30; ++i) {
         bushbaby::advance(run.character, i < 15 ? kRight : kNothing, rules, world);
-        ASSERT_EQ(world.overlap(rules.body, run.character.feet, 0).depth, 0)
+        ASSERT_EQ(overlap(world, rules.body, run.character.feet, 0).depth, 0)
             << "room " << room << ", feet " << feet << ", tick " << i;
       }
     }
@@ -540,13 +540,6 @@ TEST(Equality, SeesEveryField) {
 }
 
 TEST(Ties, TheLowerSurfaceCountsWhateverTheIndexDoes) {
-  const Contact first{0.5, {0, 1}, 0, 3};
-  const Contact second{0.5, {0, 1}, 0, 7};
-  EXPECT_TRUE(comes_before(first, second, {0, 1}));
-  EXPECT_FALSE(comes_before(second, first, {0, 1}));
-  const Contact level{0.5, {1, 0}, 0, 1};
-  EXPECT_TRUE(comes_before(first, level, {0, 1})) << "what faces along up comes first";
-
   // Boxes that end on one line, in any order, among others: short and long casts.
   std::mt19937_64 random(11);
   for (int round = 0; round < 200; ++round) {
@@ -564,7 +557,7 @@ TEST(Ties, TheLowerSurfaceCountsWhateverTheIndexDoes) {
       for (SurfaceId id = 0; id < boxes.size() && lowest == kNoSurface; ++id) {
         if (boxes[id].lo.x < x + 0.4 && x - 0.4 < boxes[id].hi.x) lowest = id;
       }
-      EXPECT_EQ(world.cast(sweep).surface, lowest) << "round " << round << ", drop " << drop;
+      EXPECT_EQ(cast(world, sweep).surface, lowest) << "round " << round << ", drop " << drop;
     }
   }
 }

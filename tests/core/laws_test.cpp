@@ -119,7 +119,7 @@ RC_GTEST_PROP(Law, TheCharacterIsTheWholeState, (std::uint32_t seed)) {
   std::memcpy(static_cast<void*>(&copy), &original, sizeof copy);
   for (std::size_t i = half; i < situation.controls.size(); ++i) {
     advance(original, situation.controls[i], rules, world);
-    (void)world.overlap(rules.body, copy.feet, 0);
+    (void)overlap(world, rules.body, copy.feet, 0);
     advance(copy, situation.controls[i], rules, world);
     RC_ASSERT(copy == original);
   }

@@ -51,7 +51,7 @@ class Referee {
   void check_state(const Character& c, const Events& events) const {
     const auto finite = [](Vec v) { return std::isfinite(v.x) && std::isfinite(v.y); };
     ASSERT_TRUE(finite(c.feet) && finite(c.velocity));
-    ASSERT_EQ(world_.overlap(rules_.body, c.feet, 0).depth, 0) << "inside a solid";
+    ASSERT_EQ(overlap(world_, rules_.body, c.feet, 0).depth, 0) << "inside a solid";
     ASSERT_FALSE(events.overflowed());
     if (c.grounded()) {
       ASSERT_TRUE(c.ground.gap > 0 && c.ground.gap <= rules_.flush_gap * 1.0001);

@@ -171,7 +171,7 @@ bool climbs_as_told(const Seen& seen) {
   const double reach = 2 * seen.r.flush_gap * (told > 0 ? 1 : -1);
   const Vec ahead = {seen.after.feet.x, seen.after.feet.y + reach};
   const bool stopped =
-      seen.after.velocity.y == 0 && seen.w.overlap(seen.r.body, ahead, 0).depth > 0;
+      seen.after.velocity.y == 0 && overlap(seen.w, seen.r.body, ahead, 0).depth > 0;
   return near(seen.after.velocity.y, told) || stopped;
 }
 

@@ -107,7 +107,7 @@ extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size
     const auto is_finite = [](bushbaby::Vec v) { return std::isfinite(v.x) && std::isfinite(v.y); };
     if (!is_finite(character.feet) || !is_finite(character.velocity)) __builtin_trap();
     constexpr double kRounding = 1e-9;
-    const double depth = world.overlap(compiled.rules.body, character.feet, 0).depth;
+    const double depth = overlap(world, compiled.rules.body, character.feet, 0).depth;
     if (depth > kRounding * (1 + std::abs(character.feet.x) + std::abs(character.feet.y))) {
       __builtin_trap();
     }

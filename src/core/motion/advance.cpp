@@ -231,7 +231,7 @@ bool place(Character& character, Vec feet, const Rules& rules, const World& worl
   const Margins margins = margins_of(rules);
   constexpr int kMostSurfaces = 4;  // a floor, a ceiling and two walls
   for (int i = 0; i < kMostSurfaces; ++i) {
-    const Overlap near = world.overlap(grown(rules.body, margins.rest), character.feet, tick);
+    const Overlap near = overlap(world, grown(rules.body, margins.rest), character.feet, tick);
     if (near.surface == kNoSurface) break;
     if (near.depth > margins.rest + rules.flush_gap) {
       character.feet = feet;
@@ -239,8 +239,9 @@ bool place(Character& character, Vec feet, const Rules& rules, const World& worl
     }
     character.feet = add(character.feet, scale(near.normal, near.depth));
   }
-  character.ground = look_underfoot(character, rules, world);
-  if (character.grounded()) settle(character, character.ground, rules, world);
+  Nearby nearby(world, tick);
+  character.ground = look_underfoot(character, rules, nearby);
+  if (character.grounded()) settle(character, character.ground, rules, nearby);
   return true;
 }
 

@@ -121,7 +121,7 @@ bool is_at_top(const Moment& moment, int side) noexcept {
                     {side * (margins.probe - margins.guard), 0},
                     kUp,
                     moment.character.tick};
-  return !moment.world.cast(sweep).met();
+  return !cast(moment.world, sweep).met();
 }
 
 bool row_fits(const WallExitRules& row, const Moment& moment, int side, bool touched) noexcept {
@@ -191,8 +191,8 @@ bool lands_in_buffer(const Moment& moment) noexcept {
   }
   const Vec move{moment.run * time, -drop};
   const Contact contact =
-      moment.world.cast({grown(rules.body, margins_of(rules).guard), moment.character.feet, move,
-                         kUp, moment.character.tick});
+      cast(moment.world, {grown(rules.body, margins_of(rules).guard), moment.character.feet, move,
+                          kUp, moment.character.tick});
   return contact.met() && dot(contact.normal, kUp) >= rules.footing_slope &&
          moment.world.surface(contact.surface).footing;
 }

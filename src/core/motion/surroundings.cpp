@@ -4,30 +4,30 @@
 namespace bushbaby::detail {
 
 // Brings a standing body to rest distance from its footing, if it stands noticeably nearer or
-// farther; never through a ceiling.
+// farther, and if there is room for it.
 void settle(Character& character, GroundCheck& ground, const Rules& rules,
-            const World& world) noexcept {
+            Nearby& nearby) noexcept {
   constexpr double kNoticeable = 0.01;
-  const double rest = margins_of(rules).rest;
-  const double shift = rest - ground.gap;
+  const Margins margins = margins_of(rules);
+  const double shift = margins.rest - ground.gap;
   if (magnitude(shift) <= kNoticeable * rules.flush_gap) return;
-  if (shift > 0 &&
-      probe(character.feet, ground.normal, rules, world, character.tick).contact.met()) {
-    return;
-  }
-  character.feet = add(character.feet, scale(ground.normal, shift));
-  ground.gap = rest;
+  // Straight up or down: a wall beside it stays as near as it is.
+  const Vec feet = add(character.feet, scale(kUp, shift / dot(ground.normal, kUp)));
+  const double room = nearest_lie(feet, rules.body, margins.guard, margins.rest, nearby).gap;
+  if (room < 0) return;
+  character.feet = feet;
+  ground.gap = margins.rest;
 }
 
 GroundCheck look_underfoot(const Character& character, const Rules& rules,
-                           const World& world) noexcept {
-  const Probe below = probe(character.feet, scale(kUp, -1), rules, world, character.tick);
-  if (!below.contact.met()) return {};
+                           Nearby& nearby) noexcept {
+  const Probe below = probe(character.feet, scale(kUp, -1), rules, nearby);
+  if (!below.met()) return {};
   Footing reason = Footing::too_steep;
-  if (dot(below.contact.normal, kUp) >= rules.footing_slope) {
-    reason = world.surface(below.contact.surface).footing ? Footing::footing : Footing::refused;
+  if (dot(below.normal, kUp) >= rules.footing_slope) {
+    reason = nearby.world().surface(below.surface).footing ? Footing::footing : Footing::refused;
   }
-  return {reason, below.contact.surface, below.contact.normal, below.gap};
+  return {reason, below.surface, below.normal, below.gap};
 }
 
 namespace {
@@ -84,7 +84,7 @@ void check_ground(Tick& tick) noexcept {
   if (tick.rise > 0) {
     ground.reason = Footing::rising;
   } else if (was_on_footing || was_refused || tick.wall != 0) {
-    ground = look_underfoot(character, tick.rules, tick.world);
+    ground = look_underfoot(character, tick.rules, tick.nearby);
     // A wall may lean into the body from below without giving footing; level ground that was not
     // met in this tick is still to be reached.
     if (ground.reason == Footing::footing && !was_on_footing) ground = {};
@@ -94,7 +94,7 @@ void check_ground(Tick& tick) noexcept {
   if (ground.reason == Footing::footing || lands) touch_down(tick);
   if (ground.reason == Footing::footing) {
     if (ground.surface != character.ground.surface) step_on(tick, ground);
-    settle(character, ground, tick.rules, tick.world);
+    settle(character, ground, tick.rules, tick.nearby);
   } else if (was_on_footing) {
     lose_footing(tick);
   } else if (tick.in_grace && character.coyote_left == 0) {
@@ -159,9 +159,9 @@ void check_wall(Tick& tick) noexcept {
   }
   if (character.wall == 0) return;
   const Vec towards = scale(kAcross, character.wall);
-  const Probe beside = probe(character.feet, towards, tick.rules, tick.world, character.tick);
-  if (beside.contact.met() && dot(beside.contact.normal, kUp) < tick.rules.footing_slope) {
-    character.wall_surface = beside.contact.surface;
+  const Probe beside = probe(character.feet, towards, tick.rules, tick.nearby);
+  if (beside.met() && dot(beside.normal, kUp) < tick.rules.footing_slope) {
+    character.wall_surface = beside.surface;
     hold_back(tick);
     return;
   }

@@ -18,14 +18,18 @@ namespace bushbaby::detail {
 
 inline constexpr Vec kAcross{1, 0};
 
-// A body wedged between surfaces gives up the rest of its tick after this many contacts.
-inline constexpr std::size_t kMostContacts = 4;
+// The surfaces that a body met in this tick and still touches: motion into them is over.
+struct Bars {
+  static constexpr std::size_t kMost = 4;
+  std::array<Vec, kMost> normals{};
+  std::size_t count = 0;
+};
 
 // The working values of one tick; what outlives it is written back to the character.
 struct Tick : Moment {
   Tick(Character& c, const Controls& controls, const Rules& r, const World& w,
        Events& happened) noexcept
-      : Moment(c, controls, r, w), mover(c), events(happened) {}
+      : Moment(c, controls, r, w), mover(c), events(happened), nearby(w, c.tick) {}
 
   Character& mover;  // the character that is looked at, to be written to
   Events& events;
@@ -36,9 +40,9 @@ struct Tick : Moment {
   bool clung = false;
   bool climbed = false;
 
-  // The surfaces met in this tick; motion into them is over for its remainder.
-  std::array<Vec, kMostContacts> normals{};
-  std::size_t contacts = 0;
+  Nearby nearby;
+  Bars bars;
+  bool was_barred = false;  // a surface was met in this tick
   bool met_underfoot = false;
   bool met_refused = false;  // a surface underfoot that may not be stood on
   bool bounced = false;
@@ -110,12 +114,10 @@ void check_ground(Tick& tick) noexcept;
 void check_wall(Tick& tick) noexcept;
 
 // What lies under a body within the probe's reach.
-GroundCheck look_underfoot(const Character& character, const Rules& rules,
-                           const World& world) noexcept;
+GroundCheck look_underfoot(const Character& character, const Rules& rules, Nearby& nearby) noexcept;
 
 // Brings a standing body to rest distance from its footing, if it stands noticeably nearer or
 // farther; never through a ceiling.
-void settle(Character& character, GroundCheck& ground, const Rules& rules,
-            const World& world) noexcept;
+void settle(Character& character, GroundCheck& ground, const Rules& rules, Nearby& nearby) noexcept;
 
 }  // namespace bushbaby::detail

@@ -1,8 +1,10 @@
-// Following a path of constant acceleration until it meets a surface.
+// Following a path until it meets a surface, and looking for surfaces close by.
 #pragma once
 
 #include "bushbaby/core/motion/rules.h"
 #include "bushbaby/core/world/world.h"
+
+#include "core/world/casts.h"
 
 namespace bushbaby::detail {
 
@@ -11,55 +13,36 @@ inline constexpr Vec kUp{0, 1};
 
 // The distances that keep a body flush, all in u and all shares of the flush gap:
 //   a body comes to rest at `rest` from a surface, half the gap;
-//   the shape that is cast is grown by `guard`, so that rounding never brings the body closer;
-//   a curve is cast as chords that leave it by at most `curve`, less than the guard;
-//   each cast looks `ahead`, so that the moment at which `rest` is reached is found even when the
-//   guard is not reached in the same stretch;
-//   the ground check and the wall check reach as far as `probe`.
+//   what it passes by at no less than `slack` below that, it does not meet;
+//   what leaves less than `guard` is no room for a body;
+//   the ground check and the wall check reach as far as `probe`;
+//   a step of at most `step` stops nothing.
 struct Margins {
   double rest;
+  double slack;
   double guard;
-  double curve;
-  double ahead;
   double probe;
+  double step;
 };
 
 inline Margins margins_of(const Rules& rules) noexcept {
   const double gap = rules.flush_gap;
-  return {gap / 2, gap / 4, gap / 8, gap * 8, gap * 2};
+  return {gap / 2, gap / 8, gap / 4, gap * 2, gap};
 }
 
-// The feet's path: from + velocity·t + acceleration·t²/2 for 0 ≤ t ≤ duration. Neither component
-// of the velocity changes its sign on the way.
-struct Path {
-  Vec from{0, 0};
-  Vec velocity{0, 0};
-  Vec acceleration{0, 0};
-  double duration = 0;
-};
-
-Vec place_at(const Path& path, double time) noexcept;
-Vec velocity_at(const Path& path, double time) noexcept;
-
 // Where a path first comes to rest distance from a surface while moving into it.
-struct Meeting {
-  double time = 0;  // s from the start of the path
-  Contact contact;
-
-  [[nodiscard]] bool met() const noexcept { return contact.met(); }
-};
-
-Meeting first_meeting(const Path& path, const Rules& rules, const World& world,
-                      std::int64_t tick) noexcept;
+FirstMeeting first_meeting(const Path& path, const Rules& rules, Nearby& nearby) noexcept;
 
 // The surface that the body would touch if it went `direction` (a unit vector) by at most the
 // probe distance; `gap` is its distance from the body along the normal.
 struct Probe {
-  Contact contact;
+  Vec normal{0, 0};
   double gap = 0;
+  SurfaceId surface = kNoSurface;
+
+  [[nodiscard]] bool met() const noexcept { return surface != kNoSurface; }
 };
 
-Probe probe(Vec feet, Vec direction, const Rules& rules, const World& world,
-            std::int64_t tick) noexcept;
+Probe probe(Vec feet, Vec direction, const Rules& rules, Nearby& nearby) noexcept;
 
 }  // namespace bushbaby::detail

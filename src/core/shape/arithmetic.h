@@ -21,4 +21,9 @@ inline Box grown(const Box& box, double margin) noexcept {
   return {{box.lo.x - margin, box.lo.y - margin}, {box.hi.x + margin, box.hi.y + margin}};
 }
 
+// Whether two boxes have a point in common, be it of their edges.
+inline bool touch(const Box& a, const Box& b) noexcept {
+  return a.lo.x <= b.hi.x && a.hi.x >= b.lo.x && a.lo.y <= b.hi.y && a.hi.y >= b.lo.y;
+}
+
 }  // namespace bushbaby::detail

@@ -8,18 +8,18 @@
 #include <cstdint>
 #include <vector>
 
-#include "bushbaby/core/world/level.h"
+#include "bushbaby/core/shape/shapes.h"
 
-#include "casts.h"
+#include "core/shape/arithmetic.h"
 
 namespace bushbaby::detail {
 
 struct Entry {
   Box box;
-  SurfaceId surface = kNoSurface;
+  std::uint32_t part = 0;  // its number among all
 };
 
-// A balanced tree of bounds, for boxes of any size and casts of any length.
+// A balanced tree of bounds, for boxes of any size and regions of any size.
 class BoxTree {
  public:
   explicit BoxTree(std::vector<Entry> entries) : entries_(std::move(entries)) {
@@ -29,38 +29,25 @@ class BoxTree {
     split(0, 0, static_cast<std::uint32_t>(entries_.size()));
   }
 
-  // Walks the leaves whose bounds `reaches(bounds)` says it reaches, at a share of a cast or
-  // kNever; nearer ones first.
-  static constexpr double kNever = 2;
-  template <class Reaches, class Visit>
-  void walk(const Reaches& reaches, const Visit& visit) const {
-    struct Waiting {
-      std::uint32_t node;
-      double at;
-    };
-    std::array<Waiting, kMostWaiting> stack;
+  // Visits the boxes of the leaves whose bounds touch the region.
+  template <class Visit>
+  void walk(const Box& region, const Visit& visit) const {
+    std::array<std::uint32_t, kMostWaiting> stack;
     std::size_t waiting = 0;
-    const auto wait = [&](std::uint32_t node, double at) {
-      if (at != kNever) stack[waiting++] = {node, at};
-    };
-    if (!nodes_.empty()) wait(0, reaches(nodes_[0].bounds));
+    if (!nodes_.empty()) stack[waiting++] = 0;
     while (waiting > 0) {
-      const Node& node = nodes_[stack[--waiting].node];
-      if (node.count > 0) {
-        for (std::uint32_t i = node.first; i < node.first + node.count; ++i) visit(entries_[i]);
-        continue;
-      }
-      const double left = reaches(nodes_[node.first].bounds);
-      const double right = reaches(nodes_[node.first + 1].bounds);
-      const bool left_first = left <= right;
-      wait(left_first ? node.first + 1 : node.first, left_first ? right : left);
-      wait(left_first ? node.first : node.first + 1, left_first ? left : right);
+      const Node& node = nodes_[stack[--waiting]];
+      if (!touch(node.bounds, region)) continue;
+      for (std::uint32_t i = 0; i < node.count; ++i) visit(entries_[node.first + i]);
+      if (node.count > 0) continue;
+      stack[waiting++] = node.first;
+      stack[waiting++] = node.first + 1;
     }
   }
 
  private:
   static constexpr std::uint32_t kLeafSize = 4;
-  // Halving 2^31 boxes down to leaves of 4 is 29 levels; one entry a level waits on the stack.
+  // Halving 2^31 boxes down to leaves of 4 is 29 levels; two entries a level wait on the stack.
   static constexpr std::size_t kMostWaiting = 64;
 
   struct Node {
@@ -96,7 +83,7 @@ class BoxTree {
     const auto before = [&](const Entry& a, const Entry& b) {
       const double ca = along_x ? centre(a).x : centre(a).y;
       const double cb = along_x ? centre(b).x : centre(b).y;
-      return ca != cb ? ca < cb : a.surface < b.surface;
+      return ca != cb ? ca < cb : a.part < b.part;
     };
     const std::uint32_t half = count / 2;
     const auto begin = entries_.begin() + first;
@@ -134,26 +121,46 @@ class BoxGrid {
     entries_.resize(starts_.back());
     std::vector<std::uint32_t> next(starts_.begin(), starts_.end() - 1);
     for (const Entry& entry : fitting) {
-      visit_cells(cells_of(entry.box), [&](std::size_t cell) { entries_[next[cell]++] = entry; });
+      const Cells cells = cells_of(entry.box);
+      visit_cells(cells, [&](std::size_t cell) {
+        entries_[next[cell]++] = {entry, static_cast<std::int32_t>(cells.left),
+                                  static_cast<std::int32_t>(cells.bottom)};
+      });
     }
   }
 
-  // Visits the boxes of the cells that the region touches, a box of several cells more than once.
+  // Visits the boxes of the cells that the region touches, each once.
   // Says no, and visits none, if there are too many of them: a tree is then the better index.
   template <class Visit>
   [[nodiscard]] bool walk(const Box& region, const Visit& visit) const {
     if (entries_.empty()) return true;
     const Cells cells = cells_of(region);
     if (cells.count() > kMostCellsOfARegion) return false;
-    visit_cells(cells, [&](std::size_t cell) {
-      for (std::uint32_t i = starts_[cell]; i < starts_[cell + 1]; ++i) visit(entries_[i]);
-    });
+    for (std::int64_t y = cells.bottom; y <= cells.top; ++y) {
+      for (std::int64_t x = cells.left; x <= cells.right; ++x) {
+        const auto cell = static_cast<std::size_t>(y * (last_column_ + 1) + x);
+        for (std::uint32_t i = starts_[cell]; i < starts_[cell + 1]; ++i) {
+          // A box of several cells is visited in the first of them that the region touches.
+          const Placed& placed = entries_[i];
+          const bool is_first = (placed.left == x || (x == cells.left && placed.left < x)) &&
+                                (placed.bottom == y || (y == cells.bottom && placed.bottom < y));
+          if (is_first) visit(placed.entry);
+        }
+      }
+    }
     return true;
   }
 
  private:
   static constexpr std::int64_t kMostCellsOfABox = 8;
   static constexpr std::int64_t kMostCellsOfARegion = 12;
+
+  // A box, and the first column and row of its cells.
+  struct Placed {
+    Entry entry;
+    std::int32_t left = 0;
+    std::int32_t bottom = 0;
+  };
 
   // A block of cells, both ends included.
   struct Cells {
@@ -214,7 +221,7 @@ class BoxGrid {
   std::int64_t last_column_ = 0;
   std::int64_t last_row_ = 0;
   std::vector<std::uint32_t> starts_;  // of each cell's entries
-  std::vector<Entry> entries_;
+  std::vector<Placed> entries_;
 };
 
 }  // namespace bushbaby::detail

@@ -10,25 +10,28 @@ using namespace detail;  // NOLINT(google-build-using-namespace): this is the sa
 
 namespace {
 
+Box bounds_of(const Solid& solid) {
+  if (solid.corners.empty()) return solid.box;
+  Box bounds{solid.corners[0], solid.corners[0]};
+  for (const Vec corner : solid.corners) {
+    bounds.lo = {smaller(bounds.lo.x, corner.x), smaller(bounds.lo.y, corner.y)};
+    bounds.hi = {larger(bounds.hi.x, corner.x), larger(bounds.hi.y, corner.y)};
+  }
+  return bounds;
+}
+
 std::vector<Box> boxes_of(const Level& level) {
   std::vector<Box> boxes;
   boxes.reserve(level.solids.size());
-  for (const Solid& solid : level.solids) boxes.push_back(solid.box);
+  for (const Solid& solid : level.solids) boxes.push_back(bounds_of(solid));
   return boxes;
 }
 
 std::vector<Entry> entries_of(const std::vector<Box>& boxes) {
   std::vector<Entry> entries;
   entries.reserve(boxes.size());
-  for (const Box& box : boxes) entries.push_back({box, static_cast<SurfaceId>(entries.size())});
+  for (const Box& box : boxes) entries.push_back({box, static_cast<std::uint32_t>(entries.size())});
   return entries;
-}
-
-// Everything that the shape passes on its way.
-Box swept_region(const Sweep& sweep) noexcept {
-  const Vec to = add(sweep.from, sweep.move);
-  return {add({smaller(sweep.from.x, to.x), smaller(sweep.from.y, to.y)}, sweep.shape.lo),
-          add({larger(sweep.from.x, to.x), larger(sweep.from.y, to.y)}, sweep.shape.hi)};
 }
 
 // The traits of a level's surfaces; null if all are plain, as most are.
@@ -45,33 +48,56 @@ std::shared_ptr<const std::vector<SurfaceTraits>> traits_of(const Level& level) 
   return std::make_shared<const std::vector<SurfaceTraits>>(std::move(traits));
 }
 
-bool reaches(const Box& box, Vec point) noexcept {
-  return point.x >= box.lo.x && point.x <= box.hi.x && point.y >= box.lo.y && point.y <= box.hi.y;
-}
-
 }  // namespace
 
 struct LevelWorld::Index {
+  // The corners of a part: of none if it is a box.
+  struct Corners {
+    std::uint32_t first = 0;
+    std::uint32_t count = 0;
+  };
+
   explicit Index(const std::vector<Entry>& entries) : Index(entries, {}) {}
   Index(const std::vector<Entry>& entries, std::vector<Entry> rest)
       : grid(entries, rest), large(std::move(rest)), all(entries) {}
 
-  // Visits all boxes that the region may touch; `reaches` is as for a tree.
-  template <class Reaches, class Visit>
-  void walk(const Box& region, const Reaches& reaches, const Visit& visit) const {
-    if (grid.walk(region, visit)) {
-      large.walk(reaches, visit);
-    } else {
-      all.walk(reaches, visit);
+  void keep_corners(const Level& level) {
+    const auto has_corners = [](const Solid& solid) { return !solid.corners.empty(); };
+    if (std::none_of(level.solids.begin(), level.solids.end(), has_corners)) return;
+    for (const Solid& solid : level.solids) {
+      polygons.push_back({static_cast<std::uint32_t>(corners.size()),
+                          static_cast<std::uint32_t>(solid.corners.size())});
+      corners.insert(corners.end(), solid.corners.begin(), solid.corners.end());
     }
   }
 
-  BoxGrid grid;   // the boxes of ordinary size, for short casts
-  BoxTree large;  // the others, for short casts
-  BoxTree all;    // every box, for long casts
+  // Visits all boxes that the region touches.
+  template <class Visit>
+  void walk(const Box& region, const Visit& visit) const {
+    if (grid.walk(region, visit)) {
+      large.walk(region, visit);
+    } else {
+      all.walk(region, visit);
+    }
+  }
+
+  [[nodiscard]] Convex shape_of(const Entry& entry) const noexcept {
+    if (polygons.empty() || polygons[entry.part].count == 0) return {entry.box};
+    const Corners& polygon = polygons[entry.part];
+    return {entry.box, &corners[polygon.first], polygon.count};
+  }
+
+  BoxGrid grid;                   // the boxes of ordinary size, for small regions
+  BoxTree large;                  // the others, for small regions
+  BoxTree all;                    // every box, for large regions
+  std::vector<Corners> polygons;  // by part; none if all are boxes
+  std::vector<Vec> corners;
 };
 
-LevelWorld::LevelWorld(const Level& level) : LevelWorld(boxes_of(level)) {
+LevelWorld::LevelWorld(const Level& level) {
+  auto index = std::make_shared<Index>(entries_of(boxes_of(level)));
+  index->keep_corners(level);
+  index_ = std::move(index);
   traits_ = traits_of(level);
 }
 
@@ -88,50 +114,11 @@ const SurfaceTraits& LevelWorld::surface(SurfaceId surface) const noexcept {
                                                          : World::surface(surface);
 }
 
-Contact LevelWorld::cast(const Sweep& sweep) const noexcept {
-  Contact best;
-  const Box reach = reach_of(sweep);
-  // The ray costs divisions, and most sweeps pass everything by.
-  Ray ray{};
-  bool has_ray = false;
-  const auto aim = [&] {
-    if (!has_ray) ray = ray_of(sweep);
-    has_ray = true;
-  };
-  const auto visit = [&](const Entry& entry) {
-    const Box places = places_inside(entry.box, sweep.shape);
-    if (passes_by(reach, sweep.from, places)) return;
-    aim();
-    const Contact contact = cast_ray_against(sweep, ray, places, entry.surface);
-    if (contact.met() && comes_before(contact, best, sweep.up)) best = contact;
-  };
-  // Where the ray enters a tree's bounds, unless it does so later than it met something.
-  const auto enters = [&](const Box& bounds) {
-    const Box places = places_inside(bounds, sweep.shape);
-    if (passes_by(reach, sweep.from, places)) return BoxTree::kNever;
-    aim();
-    const Within within = ray_within(ray, places);
-    const bool counts =
-        within.enter <= within.exit && within.exit >= 0 && within.enter <= best.fraction;
-    return counts ? within.enter : BoxTree::kNever;
-  };
-  index_->walk(swept_region(sweep), enters, visit);
-  return best;
-}
-
-Overlap LevelWorld::overlap(const Box& shape, Vec feet, std::int64_t /*tick*/) const noexcept {
-  Overlap deepest;
-  const auto visit = [&](const Entry& entry) {
-    const Overlap overlap = overlap_with(shape, feet, entry.box, entry.surface);
-    const bool deeper = overlap.depth > deepest.depth ||
-                        (overlap.depth == deepest.depth && overlap.surface < deepest.surface);
-    if (overlap.depth > 0 && deeper) deepest = overlap;
-  };
-  const auto holds = [&](const Box& bounds) {
-    return reaches(places_inside(bounds, shape), feet) ? 0 : BoxTree::kNever;
-  };
-  index_->walk({add(shape.lo, feet), add(shape.hi, feet)}, holds, visit);
-  return deepest;
+void LevelWorld::find_solids(const Box& region, std::int64_t /*tick*/,
+                             Solids& solids) const noexcept {
+  index_->walk(region, [&](const Entry& entry) {
+    if (touch(entry.box, region)) solids.take(index_->shape_of(entry), entry.part);
+  });
 }
 
 }  // namespace bushbaby

@@ -3,6 +3,8 @@
 // Lengths are in world units (u). x grows to the right, y grows upward.
 #pragma once
 
+#include <cstdint>
+
 #include <glm/vec2.hpp>
 
 namespace bushbaby {
@@ -22,5 +24,18 @@ struct Box {
   return a.lo.x == b.lo.x && a.lo.y == b.lo.y && a.hi.x == b.hi.x && a.hi.y == b.hi.y;
 }
 [[nodiscard]] constexpr bool operator!=(const Box& a, const Box& b) noexcept { return !(a == b); }
+
+/// A convex part of a solid: a box, or a polygon of 2 (a thin segment) to `kMostCorners` corners.
+/// It looks at corners that somebody else keeps.
+struct Convex {
+  Box bounds;                    ///< u, of the corners; of a box, the box itself
+  const Vec* corners = nullptr;  ///< u, counter-clockwise; none: a box
+  std::uint32_t count = 0;       ///< of corners; 0: a box
+
+  [[nodiscard]] constexpr bool is_box() const noexcept { return count == 0; }
+};
+
+/// A convex part has at most this many corners; a solid with more is given in several parts.
+inline constexpr std::uint32_t kMostCorners = 8;
 
 }  // namespace bushbaby

@@ -1,8 +1,7 @@
-// What the motion step needs of a level: two questions about a box among solids, and what a surface
-// is like.
+// What the motion step needs of a level: the solids near a place, and what a surface is like.
 //
-// `LevelWorld` (bushbaby/core/world/level.h) answers them for a level. A game that has its own
-// collision implements `World` instead and gives it to `advance`; docs/embedding.md says how.
+// `LevelWorld` (bushbaby/core/world/level.h) answers for a level. A game that has its own
+// solids implements `World` instead and gives it to `advance`; docs/embedding.md says how.
 #pragma once
 
 #include <cstdint>
@@ -38,22 +37,34 @@ struct Overlap {
   SurfaceId surface = kNoSurface;  ///< the solid in which it lies deepest
 };
 
-/// A level as the motion step sees it. Solids are open sets: a box that touches a solid, or slides
+/// Takes the solids that a world hands over. What it is given is copied, and may be gone when the
+/// call returns.
+class Solids {
+ public:
+  virtual void take(const Convex& part, SurfaceId surface) noexcept = 0;
+
+  /// A box of a solid; valid as `Box` is.
+  void take_box(const Box& box, SurfaceId surface) noexcept { take({box}, surface); }
+
+  /// A convex polygon of 3 to `kMostCorners` corners, counter-clockwise, or a thin segment of 2.
+  void take_polygon(const Vec* corners, std::uint32_t count, SurfaceId surface) noexcept;
+
+ protected:
+  Solids() = default;
+  Solids(const Solids&) = default;
+  Solids& operator=(const Solids&) = default;
+  ~Solids() = default;
+};
+
+/// A level as the motion step sees it. Solids are open sets: a body that touches a solid, or slides
 /// along it, is not in it. Implementations must be pure: the same question gets the same answer.
 class World {
  public:
   virtual ~World() = default;
 
-  /// The first solid into which the sweep would carry the shape.
-  ///
-  /// A solid that holds part of the shape at the start counts as met at fraction 0 if the move has
-  /// a part against the normal of the shortest way out, with that normal and depth, and otherwise
-  /// not at all: a shape may always leave a solid, or slide along it.
-  [[nodiscard]] virtual Contact cast(const Sweep& sweep) const noexcept = 0;
-
-  /// How deep the shape lies in solids, its feet at `feet`.
-  [[nodiscard]] virtual Overlap overlap(const Box& shape, Vec feet,
-                                        std::int64_t tick) const noexcept = 0;
+  /// Hands over every solid that reaches into `region` at `tick`, in convex parts, in any order.
+  /// It may hand over others as well, or the same one twice: that costs time and changes nothing.
+  virtual void find_solids(const Box& region, std::int64_t tick, Solids& solids) const noexcept = 0;
 
   /// What a surface is like; plain ground unless a world says otherwise. The reference must stay
   /// good for as long as the world lives.
@@ -64,5 +75,17 @@ class World {
   World(const World&) = default;
   World& operator=(const World&) = default;
 };
+
+/// The first solid into which a sweep carries its shape; of those met at once, the one facing most
+/// along up, then the one with the lower id.
+///
+/// A solid that holds part of the shape at the start counts as met at fraction 0 if the move has
+/// a part against the normal of the shortest way out, with that normal and depth, and otherwise
+/// not at all: a shape may always leave a solid, or slide along it.
+[[nodiscard]] Contact cast(const World& world, const Sweep& sweep) noexcept;
+
+/// How deep a shape with its feet there lies in the solids around it.
+[[nodiscard]] Overlap overlap(const World& world, const Box& shape, Vec feet,
+                              std::int64_t tick) noexcept;
 
 }  // namespace bushbaby

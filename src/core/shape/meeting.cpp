@@ -1,0 +1,488 @@
+#include "meeting.h"
+
+#include <array>
+#include <cmath>
+#include <limits>
+
+namespace bushbaby::detail {
+namespace {
+
+constexpr double kInfinite = std::numeric_limits<double>::infinity();
+
+// ---- boxes --------------------------------------------------------------------------------------
+
+// The places of the feet at which `body` comes nearer to a box than `rest`.
+Box places_near(const Box& solid, const Box& body, double rest) noexcept {
+  return grown({subtract(solid.lo, body.hi), subtract(solid.hi, body.lo)}, rest);
+}
+
+// A coordinate on its way, in one direction or at rest.
+struct Way {
+  double from, to, speed, acceleration, duration;
+
+  [[nodiscard]] int direction() const noexcept {
+    if (speed != 0) return speed > 0 ? 1 : -1;
+    if (acceleration != 0) return acceleration > 0 ? 1 : -1;
+    return 0;
+  }
+  // When it comes to a place that lies between its ends.
+  [[nodiscard]] double time_of(double place) const noexcept {
+    const double ahead = place - from;
+    if (ahead == 0) return 0;
+    if (acceleration == 0) return smaller(larger(ahead / speed, 0), duration);
+    const double root = std::sqrt(larger(speed * speed + 2 * acceleration * ahead, 0));
+    const double time = 2 * ahead / (speed + (ahead < 0 ? -root : root));
+    return smaller(larger(time, 0), duration);
+  }
+};
+
+// When a coordinate is between two bounds: from `enter` on, until `leave`; never if it enters no
+// sooner than it leaves.
+struct Between {
+  static constexpr double kFromStart = -1;
+  double enter = kInfinite;
+  double leave = kInfinite;
+};
+
+Between between(const Way& way, double lo, double hi) noexcept {
+  const int direction = way.direction();
+  if (direction == 0) {
+    return way.from > lo && way.from < hi ? Between{Between::kFromStart, kInfinite} : Between{};
+  }
+  const double near = direction > 0 ? lo : hi;
+  const double far = direction > 0 ? hi : lo;
+  const auto beyond = [direction](double place, double bound) {
+    return direction > 0 ? place > bound : place < bound;
+  };
+  if (!beyond(far, way.from) || !beyond(way.to, near)) return {};
+  return {beyond(way.from, near) ? Between::kFromStart : way.time_of(near),
+          beyond(far, way.to) ? kInfinite : way.time_of(far)};
+}
+
+// When a coordinate comes to one of two bounds from outside, to go on to `slack` behind it, or to
+// end before that on the way in; infinite if it does neither, kWithin if it starts farther in.
+constexpr double kWithin = -1;
+
+double comes_to(const Way& way, double lo, double hi, double slack) noexcept {
+  const int direction = way.direction();
+  if (way.from > lo + slack && way.from < hi - slack) return kWithin;
+  if (direction == 0) return kInfinite;
+  const double bound = direction > 0 ? lo : hi;
+  const double end = direction * (way.to - bound);
+  if (end < 0 || direction * (way.from - bound) > slack) return kInfinite;
+  if (end <= slack) {
+    const double last = way.speed + way.acceleration * way.duration;
+    if (!closes(-direction * last, -direction * way.acceleration)) return kInfinite;
+  }
+  return direction * (way.from - bound) >= 0 ? 0 : way.time_of(bound);
+}
+
+// The face of a region that is nearest to a place; its gap is negative for places within.
+Lie lie_in(const Box& places, Vec place) noexcept {
+  Lie best{place.y - places.hi.y, {0, 1}};
+  const auto consider = [&best](double gap, Vec normal) {
+    if (gap > best.gap) best = {gap, normal};
+  };
+  consider(places.lo.y - place.y, {0, -1});
+  consider(places.lo.x - place.x, {-1, 0});
+  consider(place.x - places.hi.x, {1, 0});
+  return best;
+}
+
+// A path against a box.
+struct BoxCourse {
+  const Path& path;
+  Vec to;      // where it ends
+  Box places;  // nearer than rest
+  Box inner;   // nearer than what is passed
+
+  [[nodiscard]] Way way_x() const noexcept {
+    return {path.from.x, to.x, path.velocity.x, path.acceleration.x, path.duration};
+  }
+  [[nodiscard]] Way way_y() const noexcept {
+    return {path.from.y, to.y, path.velocity.y, path.acceleration.y, path.duration};
+  }
+
+  [[nodiscard]] bool is_beside_x(Vec place) const noexcept {
+    return place.y > inner.lo.y && place.y < inner.hi.y;
+  }
+  [[nodiscard]] bool is_beside_y(Vec place) const noexcept {
+    return place.x > inner.lo.x && place.x < inner.hi.x;
+  }
+
+  // The normal of the face that it comes to along an axis.
+  [[nodiscard]] Vec normal_of(bool by_y) const noexcept {
+    return by_y ? Vec{0, way_y().direction() > 0 ? -1.0 : 1.0}
+                : Vec{way_x().direction() > 0 ? -1.0 : 1.0, 0};
+  }
+
+  void write(double time, Vec normal, Meeting& meeting) const noexcept {
+    const bool by_y = normal.y != 0;
+    meeting.time = time;
+    meeting.normal = normal;
+    meeting.gap = by_y ? (normal.y > 0 ? path.from.y - places.hi.y : places.lo.y - path.from.y)
+                       : (normal.x > 0 ? path.from.x - places.hi.x : places.lo.x - path.from.x);
+    const Vec at = place_at(path, time);
+    const double to_hi = by_y ? places.hi.x - at.x : places.hi.y - at.y;
+    const double to_lo = by_y ? at.x - places.lo.x : at.y - places.lo.y;
+    const double sign = to_hi <= to_lo ? 1 : -1;
+    meeting.aside = by_y ? Vec{sign, 0} : Vec{0, sign};
+    meeting.aside_by = smaller(to_hi, to_lo);
+  }
+
+  // The meeting with a face, at the time at which it comes to rest distance from it.
+  void write_entry(bool by_y, Meeting& meeting) const noexcept {
+    const Between near_x = between(way_x(), places.lo.x, places.hi.x);
+    const Between near_y = between(way_y(), places.lo.y, places.hi.y);
+    const double enter = larger(larger(near_x.enter, near_y.enter), 0);
+    write(smaller(enter, path.duration), normal_of(by_y), meeting);
+  }
+};
+
+// A path that begins or ends beyond a corner, or within the box.
+bool meet_box_anyhow(const BoxCourse& course, Meeting& meeting) noexcept {
+  const Path& path = course.path;
+  const Box& inner = course.inner;
+  const Between in_x = between(course.way_x(), inner.lo.x, inner.hi.x);
+  const Between in_y = between(course.way_y(), inner.lo.y, inner.hi.y);
+  if (in_x.enter < 0 && in_y.enter < 0) {
+    const Lie lie = lie_in(course.places, path.from);
+    if (!closes(dot(path.velocity, lie.normal), dot(path.acceleration, lie.normal))) return false;
+    course.write(0, lie.normal, meeting);
+    return true;
+  }
+  const double enter = larger(in_x.enter, in_y.enter);
+  if (enter < smaller(in_x.leave, in_y.leave)) {
+    // Of a corner, the side that faces up.
+    const bool is_corner = in_x.enter == in_y.enter;
+    course.write_entry(is_corner ? course.normal_of(true).y > 0 : in_y.enter > in_x.enter, meeting);
+    return true;
+  }
+  // It may end between the two distances, head on against one face.
+  const Lie last = lie_in(course.places, course.to);
+  const bool by_y = last.normal.y != 0;
+  const bool beside = by_y ? course.is_beside_y(course.to) : course.is_beside_x(course.to);
+  if (!beside || last.gap > 0 || last.normal != course.normal_of(by_y)) return false;
+  if (!closes(dot(velocity_at(path, path.duration), last.normal),
+              dot(path.acceleration, last.normal))) {
+    return false;
+  }
+  course.write_entry(by_y, meeting);
+  return true;
+}
+
+bool meet_box(const Path& path, const Box& solid, const Box& body, const Berth& berth,
+              Meeting& meeting) noexcept {
+  const Box places = places_near(solid, body, berth.rest);
+  const BoxCourse course{path, place_at(path, path.duration), places, grown(places, -berth.slack)};
+  // Most bodies are beside a face all along, and come to it head on or not at all.
+  const bool beside_y = course.is_beside_y(path.from) && course.is_beside_y(course.to);
+  const bool beside_x = course.is_beside_x(path.from) && course.is_beside_x(course.to);
+  if (beside_y != beside_x) {
+    const double time = beside_y ? comes_to(course.way_y(), places.lo.y, places.hi.y, berth.slack)
+                                 : comes_to(course.way_x(), places.lo.x, places.hi.x, berth.slack);
+    if (time == kInfinite) return false;
+    if (time != kWithin) {
+      course.write(time, course.normal_of(beside_y), meeting);
+      return true;
+    }
+  }
+  return meet_box_anyhow(course, meeting);
+}
+
+// ---- polygons -----------------------------------------------------------------------------------
+
+// A face of the region of places at which a body reaches into a solid: within, its normal times the
+// place is less than its offset.
+struct Face {
+  Vec normal{0, 0};
+  double offset = 0;
+};
+
+// The faces of a solid's region: those of the solid, and the four of the body.
+struct Faces {
+  std::array<Face, kMostCorners + 4> list;
+  std::size_t count = 0;
+
+  [[nodiscard]] const Face* begin() const noexcept { return list.data(); }
+  [[nodiscard]] const Face* end() const noexcept { return list.data() + count; }
+};
+
+double farthest(const Convex& solid, Vec normal) noexcept {
+  if (solid.is_box()) {
+    return dot({normal.x > 0 ? solid.bounds.hi.x : solid.bounds.lo.x,
+                normal.y > 0 ? solid.bounds.hi.y : solid.bounds.lo.y},
+               normal);
+  }
+  double most = dot(solid.corners[0], normal);
+  for (std::uint32_t i = 1; i < solid.count; ++i)
+    most = larger(most, dot(solid.corners[i], normal));
+  return most;
+}
+
+// How far the body reaches against a normal from its feet.
+double reach_against(const Box& body, Vec normal) noexcept {
+  return -(normal.x > 0 ? normal.x * body.lo.x : normal.x * body.hi.x) -
+         (normal.y > 0 ? normal.y * body.lo.y : normal.y * body.hi.y);
+}
+
+Faces faces_of(const Convex& solid, const Box& body) noexcept {
+  Faces faces;
+  const auto add_face = [&](Vec normal, double offset) {
+    faces.list[faces.count++] = {normal, offset + reach_against(body, normal)};
+  };
+  add_face({0, 1}, solid.bounds.hi.y);
+  add_face({0, -1}, -solid.bounds.lo.y);
+  add_face({-1, 0}, -solid.bounds.lo.x);
+  add_face({1, 0}, solid.bounds.hi.x);
+  for (std::uint32_t i = 0; i < solid.count; ++i) {
+    const Vec edge = subtract(solid.corners[i + 1 < solid.count ? i + 1 : 0], solid.corners[i]);
+    if (edge.x == 0 || edge.y == 0) continue;  // one of the body's
+    const double length = std::sqrt(dot(edge, edge));
+    const Vec normal{edge.y / length, -edge.x / length};
+    add_face(normal, farthest(solid, normal));
+  }
+  return faces;
+}
+
+// The times at which a quadratic of time is negative: until the end of the one, and from the
+// beginning of the other.
+struct Negative {
+  struct Span {
+    double begin = kInfinite, end = kInfinite;
+  };
+  std::array<Span, 2> spans{};
+
+  // The first time no sooner than `time` at which it is.
+  [[nodiscard]] double next(double time) const noexcept {
+    for (const Span& span : spans) {
+      if (time < span.end) return larger(time, span.begin);
+    }
+    return kInfinite;
+  }
+  // When the span that holds `time` ends.
+  [[nodiscard]] double end_from(double time) const noexcept {
+    return time < spans[0].end ? spans[0].end : spans[1].end;
+  }
+};
+
+Negative negative_times(double start, double speed, double bend) noexcept {
+  Negative result;
+  const double discriminant = speed * speed - 4 * bend * start;
+  if (bend == 0 || !(discriminant > 0)) {
+    if (bend != 0 || speed == 0) {
+      // It keeps its sign, but for a moment.
+      if (bend < 0 || (bend == 0 && start < 0)) result.spans[0] = {-kInfinite, kInfinite};
+      return result;
+    }
+    const double zero = -start / speed;
+    if (speed < 0) {
+      result.spans[0] = {zero, kInfinite};
+    } else {
+      result.spans[0] = {-kInfinite, zero};
+    }
+    return result;
+  }
+  const double root = std::sqrt(discriminant);
+  const double q = -(speed + (speed < 0 ? -root : root)) / 2;
+  const double a = q / bend;
+  const double b = q != 0 ? start / q : a;
+  const double first = smaller(a, b);
+  const double last = larger(a, b);
+  if (bend > 0) {
+    result.spans[0] = {first, last};
+  } else {
+    result.spans[0] = {-kInfinite, first};
+    result.spans[1] = {last, kInfinite};
+  }
+  return result;
+}
+
+// A path against a region: for each face, how far the path starts beyond it, and when it is within.
+struct Course {
+  const Path& path;
+  const Faces& faces;
+  double rest;
+  std::array<Negative, kMostCorners + 4> times;
+
+  Course(const Path& p, const Faces& f, double r) noexcept : path(p), faces(f), rest(r) {
+    for (std::size_t i = 0; i < faces.count; ++i) {
+      const Face& face = faces.list[i];
+      times[i] = negative_times(gap_at(face, path.from), dot(path.velocity, face.normal),
+                                dot(path.acceleration, face.normal) / 2);
+    }
+  }
+
+  [[nodiscard]] double gap_at(const Face& face, Vec place) const noexcept {
+    return dot(face.normal, place) - face.offset - rest;
+  }
+
+  // The face that a place is nearest to.
+  [[nodiscard]] Lie lie_at(Vec place) const noexcept {
+    Lie best{-kInfinite, {0, 1}};
+    for (const Face& face : faces) {
+      const double gap = gap_at(face, place);
+      if (gap > best.gap || (gap == best.gap && face.normal.y > best.normal.y)) {
+        best = {gap, face.normal};
+      }
+    }
+    return best;
+  }
+
+  // When it is within all faces, from `time` on: until the first of them is left.
+  [[nodiscard]] double leaves(double time) const noexcept {
+    double end = kInfinite;
+    for (std::size_t i = 0; i < faces.count; ++i) end = smaller(end, times[i].end_from(time));
+    return end;
+  }
+
+  // The first time no sooner than `time` from which on it is within all faces, and the face that it
+  // passed last.
+  struct Entry {
+    double time;
+    std::size_t face;
+  };
+  [[nodiscard]] Entry enters(double time) const noexcept {
+    std::size_t face = faces.count;
+    while (time <= path.duration) {
+      double latest = time;
+      for (std::size_t i = 0; i < faces.count; ++i) {
+        const double next = times[i].next(time);
+        if (next > latest || (next == latest && next > time && face < faces.count &&
+                              faces.list[i].normal.y > faces.list[face].normal.y)) {
+          latest = next;
+          face = i;
+        }
+      }
+      if (latest == time) {
+        const double end = leaves(time);
+        if (end > time) return {time, face};
+        time = end;  // a corner that is touched for a moment
+      } else {
+        time = latest;
+      }
+    }
+    return {kInfinite, faces.count};
+  }
+};
+
+// When a path that goes away from a face is back where it started; infinite if it goes on.
+double comes_back_at(const Path& path, Vec normal) noexcept {
+  const double bend = dot(path.acceleration, normal);
+  return bend < 0 ? -2 * dot(path.velocity, normal) / bend : kInfinite;
+}
+
+// The way aside from a place within the region, along another face than the one that is met.
+void find_way_aside(const Course& course, Vec place, Meeting& meeting) noexcept {
+  meeting.aside_by = kInfinite;
+  for (const Face& face : course.faces) {
+    if (face.normal == meeting.normal) continue;
+    const double by = -course.gap_at(face, place);
+    if (by < meeting.aside_by) {
+      meeting.aside_by = by;
+      meeting.aside = face.normal;
+    }
+  }
+}
+
+bool meet_polygon(const Path& path, const Convex& solid, const Box& body, const Berth& berth,
+                  Meeting& meeting) noexcept {
+  const Vec to = place_at(path, path.duration);
+  const Faces faces = faces_of(solid, body);
+  const Course near(path, faces, berth.rest);
+  const Course inner(path, faces, berth.rest - berth.slack);
+  const Lie start = inner.lie_at(path.from);
+  if (start.gap < 0 &&
+      closes(dot(path.velocity, start.normal), dot(path.acceleration, start.normal))) {
+    meeting.time = 0;
+    meeting.normal = start.normal;
+  } else {
+    const double outside_from = start.gap < 0 ? inner.leaves(0) : 0;
+    const double back_at = start.gap < 0 ? comes_back_at(path, start.normal) : kInfinite;
+    const Course::Entry entry = inner.enters(outside_from);
+    double time = entry.time;
+    if (back_at < outside_from) {
+      if (back_at > path.duration) return false;
+      meeting.normal = start.normal;
+      time = back_at;
+    } else if (time <= path.duration) {
+      meeting.normal = entry.face < faces.count ? faces.list[entry.face].normal : start.normal;
+    } else {
+      // It may end between the two distances, head on against one face.
+      const Lie lie = near.lie_at(to);
+      std::size_t outside_of = 0;
+      for (const Face& face : faces)
+        outside_of += static_cast<std::size_t>(inner.gap_at(face, to) >= 0);
+      const Vec last = velocity_at(path, path.duration);
+      if (lie.gap > 0 || outside_of != 1) return false;
+      if (!closes(dot(last, lie.normal), dot(path.acceleration, lie.normal))) return false;
+      meeting.normal = lie.normal;
+      time = path.duration;
+    }
+    meeting.time = time;
+    if (back_at < outside_from) {
+      // It is near all the time.
+    } else {
+      // The latest time from which on it is near until then.
+      double since = near.enters(outside_from).time;
+      while (since < time && near.leaves(since) < time) {
+        since = near.enters(near.leaves(since)).time;
+      }
+      meeting.time = smaller(since, time);
+    }
+  }
+  for (const Face& face : faces) {
+    if (face.normal == meeting.normal) meeting.gap = near.gap_at(face, path.from);
+  }
+  find_way_aside(near, place_at(path, meeting.time), meeting);
+  return true;
+}
+
+}  // namespace
+
+bool meet(const Path& path, const Convex& solid, const Box& body, const Berth& berth,
+          Meeting& meeting) noexcept {
+  return solid.is_box() ? meet_box(path, solid.bounds, body, berth, meeting)
+                        : meet_polygon(path, solid, body, berth, meeting);
+}
+
+Lie lie_of(Vec feet, const Convex& solid, const Box& body, double rest) noexcept {
+  if (solid.is_box()) return lie_in(places_near(solid.bounds, body, rest), feet);
+  const Faces faces = faces_of(solid, body);
+  const Path still{feet};
+  return Course(still, faces, rest).lie_at(feet);
+}
+
+double gap_along(Vec normal, Vec feet, const Convex& solid, const Box& body, double rest) noexcept {
+  return dot(normal, feet) - farthest(solid, normal) - reach_against(body, normal) - rest;
+}
+
+double leaves_at(const Path& path, const Convex& solid, const Box& body, double rest) noexcept {
+  if (!solid.is_box()) {
+    const Faces faces = faces_of(solid, body);
+    return Course(path, faces, rest).leaves(0);
+  }
+  const Box places = places_near(solid.bounds, body, rest);
+  const Vec to = place_at(path, path.duration);
+  const auto leave = [&path](double from, double end, double speed, double acceleration, double lo,
+                             double hi) -> double {
+    if (!(from > lo && from < hi)) return 0;
+    return between({from, end, speed, acceleration, path.duration}, lo, hi).leave;
+  };
+  return smaller(
+      leave(path.from.x, to.x, path.velocity.x, path.acceleration.x, places.lo.x, places.hi.x),
+      leave(path.from.y, to.y, path.velocity.y, path.acceleration.y, places.lo.y, places.hi.y));
+}
+
+Vec slide_along(Vec vector, Vec normal) noexcept {
+  const double into = dot(vector, normal);
+  if (!(into < 0)) return vector;
+  Vec slid = subtract(vector, scale(normal, into));
+  // Rounding may leave a little of it.
+  for (double push = -dot(slid, normal); dot(slid, normal) < 0; push = 2 * push) {
+    slid = add(slid, scale(normal, push));
+  }
+  return slid;
+}
+
+}  // namespace bushbaby::detail

@@ -1,0 +1,60 @@
+// When a body on its path meets a convex solid, and where it comes to lie at it.
+//
+// The feet of a body that reaches into a solid lie in a convex region, the Minkowski sum of the
+// solid and the reflected body; the region is known by its faces. A body at a distance from the
+// solid has its feet outside the region of faces moved out by that distance. See docs/model.md,
+// "Contact".
+#pragma once
+
+#include "bushbaby/core/shape/shapes.h"
+
+#include "path.h"
+
+namespace bushbaby::detail {
+
+// The distance at which a body comes to lie at a solid, along the normal of a face, and by how much
+// less it passes the solid without meeting it. Both in u.
+struct Berth {
+  double rest = 0;
+  double slack = 0;
+};
+
+// Where a path first meets a solid: it comes to the distance of rest while it goes into it.
+struct Meeting {
+  static constexpr double kNever = -1;
+
+  double time = kNever;  // s from the start of the path
+  Vec normal{0, 0};      // of the face that is met, out of the solid
+  double gap = 0;  // u along the normal at the start of the path, beyond rest; negative: within
+  // How far it would have to go, and which way, to pass the solid at rest distance from another
+  // face: the shortest such way.
+  Vec aside{0, 0};
+  double aside_by = 0;  // u
+
+  [[nodiscard]] bool met() const noexcept { return time >= 0; }
+};
+
+// Whether it meets it; only then is `meeting` written to. Neither component of the path's velocity
+// may change its sign on the way.
+bool meet(const Path& path, const Convex& solid, const Box& body, const Berth& berth,
+          Meeting& meeting) noexcept;
+
+// How a body lies to a solid: the face nearest to it.
+struct Lie {
+  double gap = 0;    // u along the normal, beyond `rest`; negative: within it, or in the solid
+  Vec normal{0, 0};  // of ties, the one most along up
+};
+
+Lie lie_of(Vec feet, const Convex& solid, const Box& body, double rest) noexcept;
+
+// How far a body is from a solid along a normal, beyond `rest`.
+double gap_along(Vec normal, Vec feet, const Convex& solid, const Box& body, double rest) noexcept;
+
+// When a path leaves the region of places nearer to a solid than `rest`; infinite if it does not,
+// 0 if it starts outside.
+double leaves_at(const Path& path, const Convex& solid, const Box& body, double rest) noexcept;
+
+// A vector without its part into a face: the result never points into it, not by a rounding.
+Vec slide_along(Vec vector, Vec normal) noexcept;
+
+}  // namespace bushbaby::detail

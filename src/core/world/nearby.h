@@ -1,0 +1,99 @@
+// The solids near a body, asked for once and looked at several times within a tick.
+#pragma once
+
+#include <array>
+
+#include "bushbaby/core/world/world.h"
+
+#include "core/shape/arithmetic.h"
+
+namespace bushbaby::detail {
+
+// Keeps what a world hands over for a region, as long as there is room; what is asked within that
+// region is then answered from here. Where there is no room, every question goes to the world.
+class Nearby final : private Solids {
+ public:
+  struct Part {
+    Convex shape;
+    SurfaceId surface;
+  };
+
+  Nearby(const World& world, std::int64_t tick) noexcept : world_(world), tick_(tick) {}
+  // The parts look at the corners that stand here.
+  Nearby(const Nearby&) = delete;
+  Nearby& operator=(const Nearby&) = delete;
+  ~Nearby() = default;
+
+  [[nodiscard]] const World& world() const noexcept { return world_; }
+
+  // Visits every part that reaches into `region`, and perhaps others.
+  template <class Visit>
+  void visit(const Box& region, const Visit& visit) noexcept {
+    if (!covers(region)) gather(region);
+    if (overflowed_) {
+      Passing<Visit> passing(visit);
+      world_.find_solids(region, tick_, passing);
+      return;
+    }
+    for (std::size_t i = 0; i < count_; ++i) visit(parts_[i]);
+  }
+
+ private:
+  static constexpr std::size_t kMostParts = 24;
+  static constexpr std::size_t kMostCornersKept = 64;
+
+  template <class Visit>
+  class Passing final : public Solids {
+   public:
+    explicit Passing(const Visit& visit) noexcept : visit_(visit) {}
+    void take(const Convex& part, SurfaceId surface) noexcept override {
+      visit_(Part{part, surface});
+    }
+
+   private:
+    const Visit& visit_;
+  };
+
+  [[nodiscard]] bool covers(const Box& region) const noexcept {
+    return region.lo.x >= region_.lo.x && region.hi.x <= region_.hi.x &&
+           region.lo.y >= region_.lo.y && region.hi.y <= region_.hi.y;
+  }
+
+  // A little more than is asked for: the rest of the tick rarely needs more.
+  void gather(const Box& region) noexcept {
+    const Vec extent = subtract(region.hi, region.lo);
+    constexpr double kMore = 0.125;
+    region_ = grown(region, kMore * smaller(extent.x, extent.y));
+    count_ = corner_count_ = 0;
+    overflowed_ = false;
+    world_.find_solids(region_, tick_, *this);
+  }
+
+  void take(const Convex& part, SurfaceId surface) noexcept override {
+    if (!touch(part.bounds, region_)) return;
+    overflowed_ =
+        overflowed_ || count_ == kMostParts || corner_count_ + part.count > kMostCornersKept;
+    if (overflowed_) return;
+    Part& kept = parts_[count_++];
+    kept = {part, surface};
+    if (part.is_box()) return;
+    kept.shape.corners = &corners_[corner_count_];
+    for (std::uint32_t i = 0; i < part.count; ++i) corners_[corner_count_++] = part.corners[i];
+  }
+
+  const World& world_;
+  std::int64_t tick_;
+  Box region_{{1, 1}, {-1, -1}};  // covers nothing
+  std::size_t count_ = 0;
+  std::size_t corner_count_ = 0;
+  bool overflowed_ = false;
+  // Places that hold nothing are never written.
+  union {
+    std::array<Part, kMostParts> parts_;
+  };
+  union {
+    std::array<Vec, kMostCornersKept> corners_;
+  };
+};
+
+}  // namespace bushbaby::detail

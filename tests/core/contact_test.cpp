@@ -1,0 +1,438 @@
+// Contact with boxes, polygons and thin segments, against an account of its own: the separation of
+// two convex shapes over the normals of both, sampled finely along the way.
+#include <algorithm>
+#include <cmath>
+#include <random>
+
+#include <gtest/gtest.h>
+
+#include "bushbaby/core/motion/advance.h"
+#include "bushbaby/core/tuning/compile.h"
+#include "bushbaby/core/world/level.h"
+
+#include "situation.h"
+#include "support.h"
+
+namespace bushbaby {
+namespace {
+
+using test::kNothing;
+using test::kRight;
+using test::rules_of;
+
+constexpr double kPi = 3.14159265358979323846;
+
+// ---- the account --------------------------------------------------------------------------------
+
+std::vector<Vec> corners_of(const Box& box) {
+  return {box.lo, {box.hi.x, box.lo.y}, box.hi, {box.lo.x, box.hi.y}};
+}
+
+std::vector<Vec> corners_of(const Solid& solid) {
+  return solid.corners.empty() ? corners_of(solid.box) : solid.corners;
+}
+
+struct Separation {
+  double distance = -1e300;  // negative: the depth
+  Vec normal{0, 0};          // out of the solid
+  double second = -1e300;    // the next best along another normal
+};
+
+double least_along(const std::vector<Vec>& points, Vec axis) {
+  double least = 1e300;
+  for (const Vec p : points) least = std::min(least, p.x * axis.x + p.y * axis.y);
+  return least;
+}
+
+// Over the normals of the edges of both shapes, all of them out of the solid.
+Separation separation_of(const std::vector<Vec>& body, const std::vector<Vec>& solid) {
+  Separation best;
+  const auto consider = [&](const std::vector<Vec>& shape, double side) {
+    for (std::size_t i = 0; i < shape.size(); ++i) {
+      const Vec edge = shape[(i + 1) % shape.size()] - shape[i];
+      const double length = std::hypot(edge.x, edge.y);
+      const Vec normal{side * edge.y / length, -side * edge.x / length};
+      const Vec back{-normal.x, -normal.y};
+      const double distance = least_along(body, normal) + least_along(solid, back);
+      const double turn = normal.x * best.normal.x + normal.y * best.normal.y;
+      if (distance > best.distance) {
+        if (turn < 0.999999) best.second = best.distance;
+        best.distance = distance;
+        best.normal = normal;
+      } else if (distance > best.second && turn < 0.999999) {
+        best.second = distance;
+      }
+    }
+  };
+  consider(solid, 1);
+  consider(body, -1);
+  return best;
+}
+
+Separation separation_at(const Box& body, Vec feet, const Solid& solid) {
+  return separation_of(corners_of(Box{body.lo + feet, body.hi + feet}), corners_of(solid));
+}
+
+// ---- made-up solids -----------------------------------------------------------------------------
+
+struct Dice {
+  explicit Dice(std::uint64_t seed) : random(seed) {}
+  double between(double lo, double hi) {
+    return lo + (hi - lo) * std::uniform_real_distribution<double>(0, 1)(random);
+  }
+  int below(int n) { return static_cast<int>(random() % static_cast<std::uint64_t>(n)); }
+  std::mt19937_64 random;
+};
+
+// A box, a convex polygon or a thin segment around a point.
+Solid random_solid(Dice& dice, Vec centre, double size) {
+  Solid solid;
+  const int kind = dice.below(6);
+  if (kind == 0) {
+    const Vec half{dice.between(0.2, 1) * size, dice.between(0.2, 1) * size};
+    solid.box = {centre - half, centre + half};
+    return solid;
+  }
+  const int count = kind == 1 ? 2 : 3 + dice.below(5);
+  std::vector<double> angles;
+  const double turn = dice.between(0, 2 * kPi);
+  for (int i = 0; i < count; ++i) {
+    angles.push_back(turn + (i + dice.between(0, 0.6)) * 2 * kPi / count);
+  }
+  const double flatness = dice.between(0.2, 1);
+  for (const double angle : angles) {
+    solid.corners.push_back(centre + Vec{size * std::cos(angle), size * flatness * std::sin(angle)});
+  }
+  return solid;
+}
+
+LevelWorld world_of_solids(std::vector<Solid> solids) {
+  Level level;
+  level.solids = std::move(solids);
+  return LevelWorld(level);
+}
+
+// ---- the time of contact ------------------------------------------------------------------------
+
+// What is told of a first contact must be so: at that time the body is at rest distance, along that
+// normal, and before it it was never nearer than what may be passed. Without contact it never was.
+struct Claim {
+  bool met = false;
+  double time = 1;  // share of the way
+  Vec normal{0, 0};
+};
+
+template <class Place>
+void check_claim(const Claim& claim, const Place& place, const Box& body, const Solid& solid,
+                 double rest, double slack, double size) {
+  constexpr int kSamples = 400;
+  const double noise = 1e-9 * size;
+  const double until = claim.met ? claim.time : 1;
+  for (int i = 0; i < kSamples; ++i) {
+    const double share = until * i / kSamples;
+    const Separation apart = separation_at(body, place(share), solid);
+    ASSERT_GT(apart.distance, rest - slack - noise) << "at share " << share << " of the way";
+  }
+  if (!claim.met) return;
+  const Separation apart = separation_at(body, place(claim.time), solid);
+  ASSERT_LT(apart.distance, rest + noise);
+  if (apart.second < apart.distance - 1e-6 * size) {
+    ASSERT_NEAR(apart.normal.x, claim.normal.x, 1e-9);
+    ASSERT_NEAR(apart.normal.y, claim.normal.y, 1e-9);
+    ASSERT_NEAR(apart.distance, rest, noise) << "told late or early";
+  }
+}
+
+constexpr int kRounds = test::kSlow ? 2000 : 30000;
+
+TEST(Contact, StraightCastsAgreeWithFineSteps) {
+  Dice dice(3);
+  int met = 0;
+  for (int round = 0; round < kRounds; ++round) {
+    const Solid solid = random_solid(dice, {0, 0}, dice.between(0.2, 4));
+    const double half = dice.between(0.1, 1);
+    const Box body{{-half, 0}, {half, dice.between(0.2, 2)}};
+    const Vec from{dice.between(-8, 8), dice.between(-8, 8)};
+    if (separation_at(body, from, solid).distance < 0) continue;
+    const Vec aim{dice.between(-3, 3), dice.between(-3, 3)};
+    const Vec move = (aim - from) * dice.between(0.2, 2);
+    const Contact contact = cast(world_of_solids({solid}), {body, from, move, {0, 1}, 0});
+    met += contact.met() ? 1 : 0;
+    SCOPED_TRACE("round " + std::to_string(round));
+    check_claim({contact.met(), contact.fraction, contact.normal},
+                [&](double share) { return from + move * share; }, body, solid, 0, 0, 16);
+    if (HasFatalFailure()) return;
+  }
+  EXPECT_GT(met, kRounds / 4);
+}
+
+// Nothing but gravity, in the exact loop: the way within a tick is a parabola.
+Rules falling_rules(double tick_rate, Dice& dice) {
+  Tuning tuning;
+  tuning.loop.tick_rate = tick_rate;
+  tuning.body.width = dice.between(0.2, 2);
+  tuning.body.height = dice.between(0.2, 2);
+  tuning.run.ground = tuning.run.air = {};
+  tuning.run.air.speed_up = tuning.run.air.brake = tuning.run.air.turn = 0;
+  tuning.jump.height = dice.between(0.5, 8);
+  tuning.jump.apex_time = Duration{dice.between(0.2, 1)};
+  return rules_of(tuning);
+}
+
+TEST(Contact, CurvedWaysAgreeWithFineSteps) {
+  Dice dice(4);
+  int met = 0;
+  int set_aside = 0;
+  for (int round = 0; round < kRounds; ++round) {
+    const Rules rules = falling_rules(dice.between(2, 10), dice);
+    const Solid solid = random_solid(dice, {0, 0}, dice.between(0.2, 4));
+    const LevelWorld world = world_of_solids({solid});
+    Character character;
+    character.feet = {dice.between(-8, 8), dice.between(-8, 8)};
+    if (separation_at(rules.body, character.feet, solid).distance < rules.flush_gap) continue;
+    const Vec aim{dice.between(-3, 3), dice.between(-3, 3)};
+    const double time = rules.dt * dice.between(0.3, 2);
+    const Vec fall{0, rules.fall_gravity * time / 2};
+    character.velocity = (aim - character.feet) / time + fall;
+    const Character before = character;
+    Claim claim;
+    Vec told{0, 0};
+    for (const Event& event : advance(character, kNothing, rules, world)) {
+      const bool is_contact = event.kind == EventKind::landed ||
+                              event.kind == EventKind::wall_touched ||
+                              event.kind == EventKind::bumped_head;
+      if (!is_contact || claim.met) continue;
+      claim = {true, event.fraction, {0, 0}};
+      told = event.place;
+    }
+    const auto place = [&](double share) {
+      const double t = share * rules.dt;
+      return before.feet + before.velocity * t - Vec{0, rules.rise_gravity * t * t / 2};
+    };
+    const Vec off = claim.met ? told - place(claim.time) : character.feet - place(1);
+    if (std::abs(off.x) > 1e-9 || std::abs(off.y) > 1e-9) {
+      ++set_aside;  // by a corner that it met within the flush gap
+      continue;
+    }
+    met += claim.met ? 1 : 0;
+    if (claim.met) claim.normal = separation_at(rules.body, place(claim.time), solid).normal;
+    SCOPED_TRACE("round " + std::to_string(round));
+    check_claim(claim, place, rules.body, solid, rules.flush_gap / 2, rules.flush_gap / 8, 64);
+    if (HasFatalFailure()) return;
+  }
+  EXPECT_GT(met, kRounds / 8);
+  EXPECT_LT(set_aside, kRounds / 100);
+}
+
+// ---- never inside, in all loops -----------------------------------------------------------------
+
+Level random_level(Dice& dice) {
+  Level level;
+  level.solids.push_back({"", {{-20, -3}, {20, -2}}});
+  const int count = 8 + dice.below(12);
+  for (int i = 0; i < count; ++i) {
+    const Vec centre{dice.between(-14, 14), dice.between(-3, 8)};
+    level.solids.push_back(random_solid(dice, centre, dice.between(0.3, 3)));
+  }
+  return level;
+}
+
+double nearest(const Box& body, Vec feet, const Level& level) {
+  double least = 1e300;
+  for (const Solid& solid : level.solids) {
+    least = std::min(least, separation_at(body, feet, solid).distance);
+  }
+  return least;
+}
+
+void play_among_polygons(std::uint64_t seed, std::int64_t& ticks, std::int64_t& contacts) {
+  Dice dice(seed);
+  const Level level = random_level(dice);
+  const LevelWorld world(level);
+  Tuning tuning = test::pip();
+  const double rates[] = {30, 60, 144, 1000};
+  tuning.loop.tick_rate = rates[dice.below(4)];
+  tuning.loop.integrator = test::all_integrators()[static_cast<std::size_t>(dice.below(4))];
+  tuning.body.width = dice.between(0.2, 1.5);
+  tuning.body.height = dice.between(0.2, 2);
+  tuning.run.top_speed = dice.between(1, 40);
+  tuning.run.air.speed_up = dice.between(10, 1000);
+  const Rules rules = rules_of(tuning);
+  Character character;
+  Vec start{0, 0};
+  for (int tries = 0;; ++tries) {
+    if (tries == 100) return;
+    start = {dice.between(-12, 12), dice.between(-1.9, 10)};
+    if (nearest(rules.body, start, level) > rules.flush_gap) break;
+  }
+  if (!place(character, start, rules, world)) return;
+  Controls held;
+  for (int tick = 0; tick < 400; ++tick) {
+    if (dice.below(12) == 0) {
+      held = {static_cast<std::int8_t>(127 * (dice.below(3) - 1)), 0, dice.below(3) == 0, false};
+    }
+    if (dice.below(60) == 0) {  // a blow
+      const double speed = std::pow(10, dice.between(0, 3));
+      character.velocity = {dice.between(-speed, speed), dice.between(-speed, speed)};
+    }
+    const Events events = advance(character, held, rules, world);
+    ASSERT_TRUE(std::isfinite(character.feet.x) && std::isfinite(character.feet.y));
+    ASSERT_GT(nearest(rules.body, character.feet, level), 0)
+        << "seed " << seed << ", tick " << character.tick << ", at " << character.feet.x << ", "
+        << character.feet.y;
+    ++ticks;
+    for (const Event& event : events) {
+      const bool is_contact = event.kind == EventKind::landed ||
+                              event.kind == EventKind::wall_touched ||
+                              event.kind == EventKind::bumped_head;
+      if (!is_contact) continue;
+      ++contacts;
+      // Flush where it met it: in the exact loop events know the place.
+      if (rules.integrator != Integrator::exact) continue;
+      const double gap = nearest(rules.body, event.place, level);
+      ASSERT_GT(gap, 0) << "seed " << seed << ", tick " << character.tick;
+      ASSERT_LE(gap, rules.flush_gap) << "seed " << seed << ", tick " << character.tick;
+    }
+  }
+}
+
+class AmongPolygons : public ::testing::TestWithParam<std::uint64_t> {};
+
+TEST_P(AmongPolygons, NeverInsideAndAlwaysFlushInAllLoops) {
+  constexpr std::uint64_t kSeeds = test::kSlow ? 60 : 1300;
+  std::int64_t ticks = 0;
+  std::int64_t contacts = 0;
+  for (std::uint64_t i = 0; i < kSeeds && !HasFatalFailure(); ++i) {
+    play_among_polygons(GetParam() * kSeeds + i, ticks, contacts);
+  }
+  EXPECT_GT(ticks, static_cast<std::int64_t>(kSeeds) * 350);
+  EXPECT_GT(contacts, ticks / 100);
+}
+
+INSTANTIATE_TEST_SUITE_P(Shards, AmongPolygons, ::testing::Range<std::uint64_t>(0, 4));
+
+// ---- seams, steps, corners ----------------------------------------------------------------------
+
+// Floors and walls of many pieces: what stands out by less than counts as flush stops nothing.
+TEST(Seams, StepsBelowTheFlushGapStopNothing) {
+  for (const JumpLoop& loop : test::all_loops({60, 300})) {
+    const Rules rules = rules_of(test::with_loop(test::pip(), loop));
+    for (const double step : {0.0, 1e-15, 1e-12, 5e-5, 3e-4, 0.99 * rules.flush_gap}) {
+      SCOPED_TRACE(test::text_of(loop) + ", steps of " + std::to_string(step));
+      Dice dice(9);
+      std::vector<Box> boxes;
+      for (int i = -2; i < 1000; ++i) {
+        const double top = dice.below(2) == 0 ? 0 : step;
+        boxes.push_back({{0.3 * i, -1}, {0.3 * (i + 1), top}});
+      }
+      const LevelWorld floor(boxes);
+      test::Mover run(rules, floor, {0.5, step});
+      run.advance(kRight, 60);
+      EXPECT_EQ(run.character.velocity.x, 7);
+      for (int i = 0; i < 1500; ++i) {
+        run.advance(kRight);
+        ASSERT_EQ(run.character.velocity.x, 7) << "tick " << run.character.tick;
+        ASSERT_TRUE(run.character.grounded()) << "tick " << run.character.tick;
+      }
+
+      boxes.clear();
+      for (int i = 0; i < 400; ++i) {
+        const double side = dice.below(2) == 0 ? 0 : -step;
+        boxes.push_back({{side, -0.3 * (i + 1)}, {1, -0.3 * i}});
+      }
+      const LevelWorld wall(boxes);
+      const LevelWorld nothing(std::vector<Box>{});
+      test::Mover fall(rules, wall, {-0.41, -2});
+      test::Mover free(rules, nothing, {-0.41, -2});
+      const int ticks = static_cast<int>(2 * loop.tick_rate);
+      fall.advance(kRight, ticks);
+      free.advance(kNothing, ticks);
+      EXPECT_NEAR(fall.character.feet.y, free.character.feet.y, 1e-9);
+      EXPECT_TRUE(fall.all(EventKind::landed).empty());
+    }
+  }
+}
+
+// Whatever the angle of approach, the body ends at half the flush gap, at once.
+TEST(Contact, ShallowApproachesEndFlushAtOnce) {
+  const LevelWorld world(std::vector<Box>{{{3, -1e4}, {4, 1e4}}});
+  for (const double rate : {30.0, 60.0, 1000.0}) {
+    Tuning tuning = test::with_loop(test::pip(), {Integrator::exact, rate, true});
+    tuning.run.air = {};
+    const Rules rules = rules_of(tuning);
+    for (double across = 40; across > 1e-4; across *= 0.7) {
+      Character character;
+      character.feet = {2.599 - across / rate / 3, 0};
+      character.velocity = {across, 17};
+      bool told = false;
+      const double ticks = 3 + 0.001 / across * rate;
+      for (int tick = 0; tick < ticks && !told; ++tick) {
+        for (const Event& event : advance(character, kNothing, rules, world)) {
+          told = told || event.kind == EventKind::wall_touched;
+        }
+        const double gap = 3 - (character.feet.x + 0.4);
+        ASSERT_GE(gap, rules.flush_gap / 2 - 1e-12) << across << " u/s at " << rate << " Hz";
+        if (!told) continue;
+        EXPECT_NEAR(gap, rules.flush_gap / 2, 1e-12) << across << " u/s at " << rate << " Hz";
+        EXPECT_EQ(character.velocity.x, 0);
+      }
+      EXPECT_TRUE(told) << across << " u/s at " << rate << " Hz";
+    }
+  }
+}
+
+// At speeds and accelerations beyond all sense nothing is passed through, and a contact is told
+// where the body is beside the solid.
+TEST(Contact, AbsurdSpeedsMeetWhatIsThere) {
+  const Box thin{{0, -1e-3}, {1, 0}};
+  const LevelWorld world(std::vector<Box>{thin});
+  for (const double speed : {1e2, 5e3, 1e5}) {
+    for (const double slope : {0.01, 0.3, 1.0, 30.0}) {
+      Tuning tuning = test::with_loop(test::pip(), {Integrator::exact, 60, true});
+      tuning.body.width = 0.05;
+      tuning.body.height = 0.05;
+      tuning.run.air = {};
+      const Rules rules = rules_of(tuning);
+      Character character;
+      const Vec way{speed, -slope * speed};
+      character.feet = Vec{0.5, 0.001} - way * (0.4 / 60);
+      character.velocity = way;
+      bool told = false;
+      for (const Event& event : advance(character, kNothing, rules, world)) {
+        if (event.kind != EventKind::landed) continue;
+        told = true;
+        EXPECT_GT(event.place.x + 0.025, thin.lo.x);
+        EXPECT_LT(event.place.x - 0.025, thin.hi.x);
+        EXPECT_NEAR(event.place.y, rules.flush_gap / 2, 1e-7 * (1 + speed / 1e3));
+      }
+      EXPECT_TRUE(told) << speed << " u/s, slope " << slope;
+    }
+  }
+}
+
+// In a wedge of two slopes a body comes to rest, and no tick is lost on the way there.
+TEST(Contact, AWedgeHoldsTheBodyWithoutOverlap) {
+  for (const double steepness : {0.2, 1.0, 4.0, 20.0}) {
+    Solid left;
+    left.corners = {{-50, -1}, {0, -1}, {0, 0}, {-50, 50 * steepness}};
+    Solid right;
+    right.corners = {{0, -1}, {50, -1}, {50, 50 * steepness}, {0, 0}};
+    Level level;
+    level.solids = {left, right};
+    const LevelWorld world(level);
+    for (const JumpLoop& loop : test::all_loops({60})) {
+      SCOPED_TRACE(test::text_of(loop) + ", steepness " + std::to_string(steepness));
+      const Rules rules = rules_of(test::with_loop(test::pip(), loop));
+      Character character;
+      character.feet = {0.3, 10 * steepness};
+      for (int tick = 0; tick < 900; ++tick) {
+        advance(character, kNothing, rules, world);
+        ASSERT_GT(nearest(rules.body, character.feet, level), 0) << "tick " << tick;
+      }
+      EXPECT_LT(nearest(rules.body, character.feet, level), rules.flush_gap);
+    }
+  }
+}
+
+}  // namespace
+}  // namespace bushbaby
