@@ -173,7 +173,7 @@ void finish(Tick& tick) noexcept {
   note_modes(tick);
   face(tick, FacingRule::speed, tick.run);
   finish_timers(tick);
-  character.velocity = in_world(tick.run, tick.rise);
+  character.velocity = in_world(tick, tick.run, tick.rise);
   character.rising = tick.rise > 0;
   character.across_held = tick.across_held;
   character.along_held = tick.along_held;
@@ -208,11 +208,7 @@ Events advance(Character& character, const Controls& controls, const Rules& rule
   tick.book = book;
   begin(tick);
   decide(tick);
-  if (rules.integrator == Integrator::exact) {
-    move_exact(tick);
-  } else {
-    move_stepped(tick);
-  }
+  move(tick);
   check_ground(tick);
   check_wall(tick);
   finish(tick);

@@ -18,7 +18,7 @@ void end_dash(Tick& tick, DashEnd how, double fraction) noexcept {
   character.dash_left = 0;
   character.dash_cooldown_left = tick.rules.dash_cooldown;
   tick.note(EventKind::dash_ended, fraction, static_cast<std::uint8_t>(how),
-            length(in_world(tick.run, tick.rise)));
+            length(in_world(tick, tick.run, tick.rise)));
 }
 
 namespace {

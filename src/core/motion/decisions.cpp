@@ -391,9 +391,21 @@ Moment::Moment(const Character& c, const Controls& controls, const Rules& r,
   const Controls& before = c.controls;
   run = c.velocity.x;
   rise = c.velocity.y;
-  // A game may have given a standing body a speed along up.
-  supported = c.grounded() && !(rise > 0);
-  if (supported) rise = 0;
+  if (c.grounded()) {
+    run_axis = along_footing(c.ground.normal);
+    run = dot(c.velocity, run_axis);
+    // What is not along the footing: a game may have given a standing body a speed along up.
+    rise = c.velocity.y - run * run_axis.y;
+  }
+  constexpr double kNoticeable = 1e-9;
+  supported = c.grounded() && !(rise > kNoticeable * magnitude(run));
+  if (supported) {
+    rise = 0;
+  } else {
+    run_axis = kAcross;
+    run = c.velocity.x;
+    rise = c.velocity.y;
+  }
   in_grace = c.coyote_left > 0;
   locked = c.has(StatusKind::no_control) || c.has(StatusKind::stun);
   jump_pressed = controls.jump && !before.jump;

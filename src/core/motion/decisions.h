@@ -9,6 +9,14 @@
 
 namespace bushbaby::detail {
 
+// Across: the run axis of a body that does not stand.
+inline constexpr Vec kAcross{1, 0};
+
+// The run axis on a footing: along it, to the right.
+inline Vec along_footing(Vec normal) noexcept {
+  return normal.y > 0 ? Vec{normal.y, -normal.x} : kAcross;
+}
+
 // A character at the start of a tick, under the controls of that tick.
 struct Moment {
   Moment(const Character& c, const Controls& controls, const Rules& r, const World& w) noexcept;
@@ -28,8 +36,9 @@ struct Moment {
   bool down_pressed = false;
   Ticks across_held = 0;  // ticks, this one included; negative: to the left, or down
   Ticks along_held = 0;
-  double run = 0;   // speed along the run axis
-  double rise = 0;  // speed along up
+  Vec run_axis{1, 0};  // along the footing, or across
+  double run = 0;      // speed along the run axis
+  double rise = 0;     // speed along up
 };
 
 // Whoever pushes anew into a wall that was let go means it: nothing is let go any more. `character`

@@ -12,14 +12,29 @@ constexpr int kMostContacts = 4096;
 // Steeper than this, downward, a surface is a ceiling; above it and short of footing, a wall.
 constexpr double kCeilingSlope = -0.5;
 
+bool is_wall(const Tick& tick, Vec normal) noexcept {
+  const double steepness = dot(normal, kUp);
+  return steepness < tick.rules.footing_slope && steepness > kCeilingSlope;
+}
+
+// A velocity that a surface stops. A wall leaves what is along up as it is, and takes what is
+// across: running into one that leans never becomes a climb, and falling along it is a fall.
+Vec stopped_by(const Tick& tick, Vec normal, Vec vector) noexcept {
+  if (!is_wall(tick, normal)) return slide_along(vector, normal);
+  if (normal.y == 0) return {0, vector.y};
+  return slide_along({-vector.y * normal.y / normal.x, vector.y}, normal);
+}
+
 // A vector without what of it goes into the surfaces that bar the way: along one of them, or
-// nothing in the corner between two.
-Vec unbarred(const Bars& bars, Vec vector) noexcept {
+// nothing in the corner between two. A body on its footing goes along that or not at all.
+Vec unbarred(const Tick& tick, Vec vector) noexcept {
+  const Bars& bars = tick.bars;
   bool barred = false;
   for (std::size_t i = 0; i < bars.count; ++i) {
     if (!(dot(vector, bars.normals[i]) < 0)) continue;
     barred = true;
-    const Vec slid = slide_along(vector, bars.normals[i]);
+    if (tick.on_footing) break;
+    const Vec slid = stopped_by(tick, bars.normals[i], vector);
     bool free = true;
     for (std::size_t k = 0; k < bars.count; ++k) {
       free = free && (k == i || !(dot(slid, bars.normals[k]) < 0));
@@ -64,15 +79,31 @@ double touches_until(Tick& tick, const Path& path, Vec normal) noexcept {
   return until;
 }
 
-// Gives up the bars that the body has left.
+// Gives up the bars that the body has left. Whoever landed in this tick and has left that footing
+// falls again.
 void lift_bars(Tick& tick) noexcept {
   Bars& bars = tick.bars;
   const Path still{tick.mover.feet};
   std::size_t kept = 0;
+  bool has_footing = tick.supported;
   for (std::size_t i = 0; i < bars.count; ++i) {
-    if (touches_until(tick, still, bars.normals[i]) > 0) bars.normals[kept++] = bars.normals[i];
+    const Vec normal = bars.normals[i];
+    if (!(touches_until(tick, still, normal) > 0)) continue;
+    bars.normals[kept++] = normal;
+    has_footing = has_footing || dot(normal, kUp) >= tick.rules.footing_slope;
   }
   bars.count = kept;
+  if (has_footing || !tick.on_footing) return;
+  tick.on_footing = false;
+  tick.run_axis = kAcross;
+}
+
+// From now on in this tick the body moves along a footing, as fast as it ran.
+void come_onto(Tick& tick, Vec normal) noexcept {
+  tick.on_footing = true;
+  tick.footing = normal;
+  tick.run_axis = along_footing(normal);
+  tick.bars.count = 0;  // what still bars the way is met at once
 }
 
 // How long a path lasts before a bar is left.
@@ -150,8 +181,9 @@ double take_contact(Tick& tick, const FirstMeeting& contact, Vec velocity, doubl
       tick.note(EventKind::landed, fraction, 0, speed, contact.surface);
     }
     (surface.footing ? tick.met_underfoot : tick.met_refused) = true;
-  } else if (steepness > kCeilingSlope) {
-    const int side = dot(contact.normal, kAcross) < 0 ? 1 : -1;
+    if (surface.footing) come_onto(tick, contact.normal);
+  } else if (is_wall(tick, contact.normal)) {
+    const int side = contact.normal.x < 0 ? 1 : -1;
     if (tick.mover.wall != side && tick.wall != side) {
       tick.note(EventKind::wall_touched, fraction, side_detail(side), speed, contact.surface);
     }
@@ -162,6 +194,24 @@ double take_contact(Tick& tick, const FirstMeeting& contact, Vec velocity, doubl
   }
   bar(tick, contact.normal);
   return 0;
+}
+
+// A velocity, or an acceleration, that on a footing does not point into it, not by a rounding.
+Vec moving_at(const Tick& tick, double run, double rise) noexcept {
+  const Vec vector = in_world(tick, run, rise);
+  return tick.on_footing ? slide_along(vector, tick.footing) : vector;
+}
+
+// Takes from a run speed and a speed along up what goes into the surfaces that bar the way.
+void stop(const Tick& tick, double& run, double& rise) noexcept {
+  if (tick.on_footing) rise = 0;
+  const Vec kept = unbarred(tick, moving_at(tick, run, rise));
+  if (!tick.on_footing) {
+    run = kept.x;
+    rise = kept.y;
+  } else if (kept == Vec{0, 0}) {
+    run = 0;
+  }
 }
 
 // The run speed's way in what is left of the tick.
@@ -180,8 +230,6 @@ double end_speed(const Stretch& stretch, double speed, double time, bool barred,
   return time == stretch.lasts ? stretch.ends_at : speed + stretch.rate * time;
 }
 
-}  // namespace
-
 // The exact loop: closed form from change to change of either speed, and from contact to contact.
 void move_exact(Tick& tick) noexcept {
   Character& character = tick.mover;
@@ -193,21 +241,22 @@ void move_exact(Tick& tick) noexcept {
     const bool rose = tick.rise > 0;
     const Stretch across = run_stretch(tick, remaining);
     Stretch along{0, remaining, tick.rise};
-    if (!tick.supported) along = gravity_stretch(tick.rise, tick.phase, tick.rules);
-    Vec acceleration = in_world(across.rate, along.rate);
+    if (tick.bars.count > 0) lift_bars(tick);
+    if (!tick.on_footing) along = gravity_stretch(tick.rise, tick.phase, tick.rules);
+    Vec acceleration = moving_at(tick, across.rate, along.rate);
     // A speed that a surface holds back does not change, whatever drives it.
     bool run_barred = false;
     bool rise_barred = false;
-    if (tick.bars.count > 0) lift_bars(tick);
     if (tick.bars.count > 0) {
-      acceleration = unbarred(tick.bars, acceleration);
-      run_barred = dot(acceleration, kAcross) != across.rate;
-      rise_barred = dot(acceleration, kUp) != along.rate;
+      const Vec wanted = acceleration;
+      acceleration = unbarred(tick, wanted);
+      run_barred = acceleration.x != wanted.x;
+      rise_barred = acceleration.y != wanted.y;
     }
     double time = remaining;
     if (!run_barred) time = smaller(time, across.lasts);
     if (!rise_barred) time = smaller(time, along.lasts);
-    Path path{character.feet, in_world(tick.run, tick.rise), acceleration, time};
+    Path path{character.feet, moving_at(tick, tick.run, tick.rise), acceleration, time};
     if (tick.bars.count > 0) time = path.duration = barred_until(tick, path);
 
     FirstMeeting meeting = first_meeting(path, tick.rules, tick.nearby);
@@ -216,22 +265,19 @@ void move_exact(Tick& tick) noexcept {
       const Vec arriving = velocity_at(path, meeting.time);
       character.feet = place_at(path, meeting.time);
       remaining = remaining - meeting.time;
-      if (passes_step(tick, meeting, arriving, acceleration)) {
-        tick.run = dot(arriving, kAcross);
-        tick.rise = dot(arriving, kUp);
-        continue;
-      }
+      const double run = tick.on_footing ? dot(arriving, tick.run_axis) : arriving.x;
+      tick.run = run;
+      if (!tick.on_footing) tick.rise = arriving.y;
+      if (passes_step(tick, meeting, arriving, acceleration)) continue;
       const double fraction = (dt - remaining) / dt;
       const double rebound = take_contact(tick, meeting, arriving, fraction);
-      const Vec kept = unbarred(tick.bars, arriving);
-      tick.run = dot(kept, kAcross);
-      tick.rise = dot(kept, kUp);
+      stop(tick, tick.run, tick.rise);
       if (rebound > 0) bounce(tick, rebound, fraction, meeting.surface);
     } else {
       character.feet = place_at(path, time);
       remaining = time == remaining ? 0 : remaining - time;
-      tick.run = end_speed(across, tick.run, time, run_barred, dot(acceleration, kAcross));
-      tick.rise = end_speed(along, tick.rise, time, rise_barred, dot(acceleration, kUp));
+      tick.run = end_speed(across, tick.run, time, run_barred, acceleration.x);
+      tick.rise = end_speed(along, tick.rise, time, rise_barred, acceleration.y);
       if (rose && tick.rise <= 0) note_apex(tick, (dt - remaining) / dt);
       const bool changes = time == across.lasts || time == along.lasts;
       ++(changes ? stretches : contacts);
@@ -249,38 +295,54 @@ void move_stepped(Tick& tick) noexcept {
       tick.drive.fixed ? tick.drive.fixed_end : drive_tick(tick.run, tick.drive, rules.dt);
   const bool falls = !tick.supported && !skips_gravity(tick);
   const double rise = falls ? gravity_tick(tick.rise, tick.phase, rules) : tick.rise;
-  Vec moving = in_world(moving_speed(rules.integrator, tick.run, run),
-                        moving_speed(rules.integrator, tick.rise, rise));
-  Vec after = in_world(run, rise);
+  double moves = moving_speed(rules.integrator, tick.run, run);
+  double climbs = moving_speed(rules.integrator, tick.rise, rise);
   const bool tops_out = tick.rise > 0 && rise <= 0;
-  const bool tops_out_at_end = dot(moving, kUp) > 0;
+  const bool tops_out_at_end = climbs > 0;
   if (tops_out && !tops_out_at_end) note_apex(tick, 0);
+  // What a tick moves too fast at its start would else be gained at every bounce.
+  const double gained = magnitude(rise - tick.rise) / rules.dt;
+  tick.run = run;
+  tick.rise = rise;
 
   double remaining = rules.dt;
   for (int contacts = 0; remaining > 0 && contacts < kMostContacts; ++contacts) {
-    const Path path{character.feet, moving, {0, 0}, remaining};
+    const Path path{character.feet, moving_at(tick, moves, climbs), {0, 0}, remaining};
     FirstMeeting meeting = first_meeting(path, rules, tick.nearby);
     character.feet = place_at(path, meeting.met() ? meeting.time : remaining);
     if (!meeting.met()) break;
     remaining = remaining - meeting.time;
-    if (passes_step(tick, meeting, moving, {0, 0})) continue;
-    // Else what a tick moves too fast at its start would be gained at every bounce.
-    const double ahead = magnitude(rise - tick.rise) * (remaining / rules.dt);
-    const double rebound = take_contact(tick, meeting, moving, 1, ahead);
+    if (passes_step(tick, meeting, path.velocity, {0, 0})) continue;
+    const double rebound = take_contact(tick, meeting, path.velocity, 1, gained * remaining);
     lift_bars(tick);
-    moving = unbarred(tick.bars, moving);
-    after = unbarred(tick.bars, after);
+    stop(tick, moves, climbs);
+    stop(tick, tick.run, tick.rise);
     if (rebound > 0) {
       bounce(tick, rebound, 1, meeting.surface);
-      moving = in_world(dot(moving, kAcross), 0);
-      after = in_world(dot(after, kAcross), rebound);
+      climbs = 0;
     }
   }
-  const bool stopped_by_ceiling = tops_out_at_end && dot(moving, kUp) <= 0;
+  const bool stopped_by_ceiling = tops_out_at_end && climbs <= 0;
   if (tops_out && tops_out_at_end && !stopped_by_ceiling) note_apex(tick, 1);
-  tick.run = dot(after, kAcross);
-  tick.rise = dot(after, kUp);
   if (tick.rise <= 0) character.cut_heavy = false;
+}
+
+void begin_to_move(Tick& tick) noexcept {
+  tick.start = tick.mover.feet;
+  tick.on_footing = tick.supported;
+  tick.footing = tick.mover.ground.normal;
+  if (!tick.supported) tick.run_axis = kAcross;
+}
+
+}  // namespace
+
+void move(Tick& tick) noexcept {
+  begin_to_move(tick);
+  if (tick.rules.integrator == Integrator::exact) {
+    move_exact(tick);
+  } else {
+    move_stepped(tick);
+  }
 }
 
 }  // namespace bushbaby::detail

@@ -19,9 +19,9 @@ void settle(Character& character, GroundCheck& ground, const Rules& rules,
   ground.gap = margins.rest;
 }
 
-GroundCheck look_underfoot(const Character& character, const Rules& rules,
-                           Nearby& nearby) noexcept {
-  const Probe below = probe(character.feet, scale(kUp, -1), rules, nearby);
+GroundCheck look_underfoot(const Character& character, const Rules& rules, Nearby& nearby,
+                           double farther) noexcept {
+  const Probe below = probe(character.feet, scale(kUp, -1), rules, nearby, farther);
   if (!below.met()) return {};
   Footing reason = Footing::too_steep;
   if (dot(below.normal, kUp) >= rules.footing_slope) {
@@ -73,6 +73,30 @@ void lose_footing(Tick& tick) noexcept {
   if (character.coyote_left == 0) pay_for_walking_off(tick);
 }
 
+// How far a footing falls along up for each unit across in the direction of a run.
+double fall_of(Vec normal, double run) noexcept {
+  const double slope = normal.x / normal.y;
+  return run > 0 ? slope : -slope;
+}
+
+// The footing that goes on below a body that walked over a crest, or down a slope that got steeper:
+// as far down as the two slopes say. What lies lower is beyond a ledge.
+GroundCheck hug(Tick& tick) noexcept {
+  const Character& character = tick.mover;
+  const double across = magnitude(character.feet.x - tick.start.x);
+  const double tangent = std::sqrt(1 / (tick.rules.footing_slope * tick.rules.footing_slope) - 1);
+  const Vec axis = tick.run_axis;
+  const double climbed = larger(axis.y / axis.x * (tick.run > 0 ? 1 : -1), 0);
+  if (across == 0) return {};
+  const GroundCheck ground =
+      look_underfoot(character, tick.rules, tick.nearby, across * (climbed + tangent));
+  if (ground.reason != Footing::footing) return {};
+  const Margins margins = margins_of(tick.rules);
+  const double drop = (ground.gap - margins.rest) / ground.normal.y;
+  const double explained = across * (climbed + larger(fall_of(ground.normal, tick.run), 0));
+  return drop <= explained + margins.probe ? ground : GroundCheck{};
+}
+
 }  // namespace
 
 void check_ground(Tick& tick) noexcept {
@@ -80,11 +104,12 @@ void check_ground(Tick& tick) noexcept {
   GroundCheck ground;
   const bool was_on_footing = tick.supported || tick.met_underfoot;
   const bool was_refused = tick.met_refused || character.ground.reason == Footing::refused;
-  if (tick.supported) tick.rise = 0;  // sliding up gentle footing is running, not rising
+  if (tick.supported) tick.rise = 0;
   if (tick.rise > 0) {
     ground.reason = Footing::rising;
   } else if (was_on_footing || was_refused || tick.wall != 0) {
     ground = look_underfoot(character, tick.rules, tick.nearby);
+    if (ground.reason == Footing::none && was_on_footing) ground = hug(tick);
     // A wall may lean into the body from below without giving footing; level ground that was not
     // met in this tick is still to be reached.
     if (ground.reason == Footing::footing && !was_on_footing) ground = {};
@@ -102,6 +127,8 @@ void check_ground(Tick& tick) noexcept {
   }
   if (ground.reason == Footing::none && character.coyote_left > 0) ground.reason = Footing::grace;
   character.ground = ground;
+  // It leaves level, and stands along its footing.
+  tick.run_axis = character.grounded() ? along_footing(ground.normal) : kAcross;
 }
 
 namespace {

@@ -16,8 +16,6 @@
 
 namespace bushbaby::detail {
 
-inline constexpr Vec kAcross{1, 0};
-
 // The surfaces that a body met in this tick and still touches: motion into them is over.
 struct Bars {
   static constexpr std::size_t kMost = 4;
@@ -43,6 +41,9 @@ struct Tick : Moment {
   Nearby nearby;
   Bars bars;
   bool was_barred = false;  // a surface was met in this tick
+  bool on_footing = false;  // moves along it: it stands, or has landed in this tick
+  Vec footing{0, 0};        // its normal
+  Vec start{0, 0};          // the feet before anything moved
   bool met_underfoot = false;
   bool met_refused = false;  // a surface underfoot that may not be stood on
   bool bounced = false;
@@ -57,8 +58,9 @@ struct Tick : Moment {
   }
 };
 
-inline Vec in_world(double run, double rise) noexcept {
-  return add(scale(kAcross, run), scale(kUp, rise));
+// A velocity, or an acceleration, by its parts along the run axis and along up.
+inline Vec in_world(const Tick& tick, double run, double rise) noexcept {
+  return add(scale(tick.run_axis, run), scale(kUp, rise));
 }
 
 inline double length(Vec v) noexcept { return std::sqrt(dot(v, v)); }
@@ -105,16 +107,16 @@ void look_ahead(Tick& tick) noexcept;
 // Writes into the book what moves the body in this tick.
 void write_down_forces(Tick& tick) noexcept;
 
-// The motion of the exact loop, and of the stepped ones.
-void move_exact(Tick& tick) noexcept;
-void move_stepped(Tick& tick) noexcept;
+// Moves the body, and tells what it meets on the way.
+void move(Tick& tick) noexcept;
 
 // What surrounds the body where it has come to.
 void check_ground(Tick& tick) noexcept;
 void check_wall(Tick& tick) noexcept;
 
-// What lies under a body within the probe's reach.
-GroundCheck look_underfoot(const Character& character, const Rules& rules, Nearby& nearby) noexcept;
+// What lies under a body within the probe's reach, and `farther` (u).
+GroundCheck look_underfoot(const Character& character, const Rules& rules, Nearby& nearby,
+                           double farther = 0) noexcept;
 
 // Brings a standing body to rest distance from its footing, if it stands noticeably nearer or
 // farther; never through a ceiling.

@@ -7,9 +7,9 @@ FirstMeeting first_meeting(const Path& path, const Rules& rules, Nearby& nearby)
   return first_meeting(path, rules.body, {margins.rest, margins.slack}, kUp, nearby);
 }
 
-Probe probe(Vec feet, Vec direction, const Rules& rules, Nearby& nearby) noexcept {
+Probe probe(Vec feet, Vec direction, const Rules& rules, Nearby& nearby, double farther) noexcept {
   const Margins margins = margins_of(rules);
-  const Path path{feet, direction, {0, 0}, margins.probe - margins.guard};
+  const Path path{feet, direction, {0, 0}, margins.probe - margins.guard + farther};
   const FirstMeeting first = first_on_short(path, rules.body, {margins.guard, 0}, kUp, nearby);
   if (!first.met()) return {};
   return {first.normal, margins.guard + first.gap, first.surface};

@@ -34,7 +34,7 @@ inline Margins margins_of(const Rules& rules) noexcept {
 FirstMeeting first_meeting(const Path& path, const Rules& rules, Nearby& nearby) noexcept;
 
 // The surface that the body would touch if it went `direction` (a unit vector) by at most the
-// probe distance; `gap` is its distance from the body along the normal.
+// probe distance, and `farther`; `gap` is its distance from the body along the normal.
 struct Probe {
   Vec normal{0, 0};
   double gap = 0;
@@ -43,6 +43,7 @@ struct Probe {
   [[nodiscard]] bool met() const noexcept { return surface != kNoSurface; }
 };
 
-Probe probe(Vec feet, Vec direction, const Rules& rules, Nearby& nearby) noexcept;
+Probe probe(Vec feet, Vec direction, const Rules& rules, Nearby& nearby,
+            double farther = 0) noexcept;
 
 }  // namespace bushbaby::detail

@@ -415,6 +415,9 @@ bool meet_polygon(const Path& path, const Convex& solid, const Box& body, const 
         outside_of += static_cast<std::size_t>(inner.gap_at(face, to) >= 0);
       const Vec last = velocity_at(path, path.duration);
       if (lie.gap > 0 || outside_of != 1) return false;
+      // By more than rounding may do.
+      constexpr double kNoticeable = 1e-6;
+      if (!(dot(subtract(path.from, to), lie.normal) > kNoticeable * berth.slack)) return false;
       if (!closes(dot(last, lie.normal), dot(path.acceleration, lie.normal))) return false;
       meeting.normal = lie.normal;
       time = path.duration;

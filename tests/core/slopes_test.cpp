@@ -1,0 +1,246 @@
+// Footing that slopes: the pace along it, crests and valleys, landings, what is too steep, and rest.
+#include <cmath>
+
+#include <gtest/gtest.h>
+
+#include "bushbaby/core/motion/advance.h"
+#include "bushbaby/core/tuning/compile.h"
+#include "bushbaby/core/world/level.h"
+
+#include "support.h"
+
+namespace bushbaby {
+namespace {
+
+using test::kJump;
+using test::kLeft;
+using test::kNothing;
+using test::kRight;
+using test::kRightJump;
+using test::Mover;
+using test::rules_of;
+using test::text_of;
+using test::with_loop;
+
+double radians(double degrees) { return degrees * 3.14159265358979323846 / 180; }
+
+// A profile of ground: points from left to right, with solid ground far below each piece.
+LevelWorld ground_along(const std::vector<Vec>& profile) {
+  Level level;
+  for (std::size_t i = 0; i + 1 < profile.size(); ++i) {
+    const Vec a = profile[i];
+    const Vec b = profile[i + 1];
+    Solid solid;
+    solid.corners = {{a.x, -200}, {b.x, -200}, b, a};
+    level.solids.push_back(std::move(solid));
+  }
+  return LevelWorld(level);
+}
+
+// The profile mirrored: what holds to the right holds to the left.
+std::vector<Vec> mirrored(std::vector<Vec> profile) {
+  std::vector<Vec> turned;
+  for (auto p = profile.rbegin(); p != profile.rend(); ++p) turned.push_back({-p->x, p->y});
+  return turned;
+}
+
+double speed_of(const Character& character) {
+  return std::hypot(character.velocity.x, character.velocity.y);
+}
+
+// Runs for a time and holds that it is grounded in every tick, at full pace along the ground.
+void run_grounded(Mover& run, const Controls& held, double seconds) {
+  const int ticks = static_cast<int>(seconds * run.rules.tick_rate);
+  for (int i = 0; i < ticks; ++i) {
+    const Vec before = run.character.feet;
+    const double pace = speed_of(run.character);
+    run.advance(held);
+    ASSERT_TRUE(run.character.grounded())
+        << "tick " << run.character.tick << " at " << run.character.feet.x;
+    ASSERT_GT(speed_of(run.character), pace - 1e-9) << "tick " << run.character.tick;
+    if (pace == 0) continue;
+    ASSERT_GT(std::abs(run.character.feet.x - before.x), 0) << "tick " << run.character.tick;
+  }
+}
+
+TEST(Slopes, ThePaceAlongTheSurfaceIsThePaceAskedFor) {
+  for (const JumpLoop& loop : test::all_loops({30, 60, 144})) {
+    for (const double degrees : {10.0, 30.0, 49.0, -10.0, -40.0, -49.0}) {
+      for (const bool left : {false, true}) {
+        SCOPED_TRACE(text_of(loop) + ", " + std::to_string(degrees) + (left ? " left" : " right"));
+        const double rise = 60 * std::tan(radians(degrees));
+        const std::vector<Vec> profile{{-20, 0}, {0, 0}, {60, rise}};
+        const LevelWorld world = ground_along(left ? mirrored(profile) : profile);
+        const Rules rules = rules_of(with_loop(test::pip(), loop));
+        Mover run(rules, world, {left ? 4.0 : -4.0, 0});
+        run_grounded(run, left ? kLeft : kRight, 2);
+        if (::testing::Test::HasFatalFailure()) return;
+        EXPECT_NEAR(speed_of(run.character), 7, 1e-9);
+        const double turned = run.character.velocity.y / std::abs(run.character.velocity.x);
+        EXPECT_NEAR(turned, std::tan(radians(degrees)), 1e-9);
+        // And as far as that pace goes.
+        const Vec before = run.character.feet;
+        run.advance(left ? kLeft : kRight, static_cast<int>(loop.tick_rate));
+        const Vec way = run.character.feet - before;
+        EXPECT_NEAR(std::hypot(way.x, way.y), 7, 1e-6);
+      }
+    }
+  }
+}
+
+TEST(Slopes, CrestsValleysAndSteeperDescentsAreWalkedWithoutAHop) {
+  // Hills of straight pieces, each turned against the next by up to 45 + 40 degrees.
+  const std::vector<Vec> profile{{-20, 0}, {2, 0},  {6, 4},    {10, 0.7}, {12, 0.7}, {16, -2},
+                                 {18, -1}, {22, 0}, {26, 3.2}, {28, 3.2}, {32, 3.0}, {90, 3}};
+  for (const JumpLoop& loop : test::all_loops({30, 60, 144})) {
+    for (const bool left : {false, true}) {
+      SCOPED_TRACE(text_of(loop) + (left ? " left" : " right"));
+      const LevelWorld world = ground_along(left ? mirrored(profile) : profile);
+      const Rules rules = rules_of(with_loop(test::pip(), loop));
+      Mover run(rules, world, {left ? 1.0 : -1.0, 0});
+      run_grounded(run, left ? kLeft : kRight, 7.5);
+      if (::testing::Test::HasFatalFailure()) return;
+      EXPECT_GT(std::abs(run.character.feet.x), 33) << "past all hills";
+      EXPECT_NEAR(speed_of(run.character), 7, 1e-9);
+    }
+  }
+}
+
+TEST(Slopes, LedgesAreLeftAndRampsEndLevel) {
+  for (const JumpLoop& loop : test::all_loops({60})) {
+    SCOPED_TRACE(text_of(loop));
+    const Rules rules = rules_of(with_loop(test::pip(), loop));
+    // A step down by a tenth is a ledge, on the flat and after a slope that it does not explain.
+    const LevelWorld step(std::vector<Box>{{{-20, -1}, {0, 0}}, {{0, -1}, {20, -0.1}}});
+    Mover off(rules, step, {-4, 0});
+    off.advance(kRight, 90);
+    EXPECT_EQ(off.all(EventKind::left_ground).size(), 1U);
+    // The end of a ramp is left level.
+    const LevelWorld ramp = ground_along({{-20, 0}, {0, 0}, {6, 6 * std::tan(radians(30))}});
+    Mover up(rules, ramp, {-4, 0});
+    while (up.character.feet.x < 9 && up.character.tick < 400) {
+      up.advance(kRight);
+      if (up.all(EventKind::left_ground).empty()) continue;
+      const bool just_left = up.all(EventKind::left_ground)[0].tick == up.character.tick;
+      if (just_left) {
+        EXPECT_NEAR(up.character.velocity.x, 7, 1e-9);
+        EXPECT_EQ(up.character.velocity.y, 0);
+      }
+    }
+    EXPECT_EQ(up.all(EventKind::left_ground).size(), 1U);
+  }
+}
+
+TEST(Slopes, AHardLandingKeepsTheRunSpeed) {
+  for (const JumpLoop& loop : test::all_loops({60})) {
+    for (const double degrees : {40.0, -40.0}) {
+      for (const double across : {0.0, 5.0, -5.0}) {
+        SCOPED_TRACE(text_of(loop) + ", " + std::to_string(degrees) + " degrees");
+        const double rise = 60 * std::tan(radians(degrees));
+        const LevelWorld world = ground_along({{-60, -rise}, {60, rise}});
+        Tuning tuning = with_loop(test::pip(), loop);
+        tuning.run.ground.brake = tuning.run.air.brake = 0;  // nothing but the landing
+        const Rules rules = rules_of(tuning);
+        Character character;
+        character.feet = {0, 6};
+        character.velocity = {across, -24};
+        for (int i = 0; i < 120 && !character.grounded(); ++i) {
+          advance(character, kNothing, rules, world);
+        }
+        ASSERT_TRUE(character.grounded());
+        EXPECT_NEAR(speed_of(character), std::abs(across), 1e-9);
+        EXPECT_NEAR(character.velocity.x, across * std::cos(radians(degrees)), 1e-9);
+        for (int i = 0; i < 30; ++i) {
+          advance(character, kNothing, rules, world);
+          ASSERT_TRUE(character.grounded());
+          EXPECT_NEAR(speed_of(character), std::abs(across), 1e-9);
+        }
+      }
+    }
+  }
+}
+
+TEST(Slopes, WhatIsTooSteepIsSlidDownAndNotClimbed) {
+  for (const JumpLoop& loop : test::all_loops({30, 60, 144})) {
+    for (const double degrees : {55.0, 60.0, 75.0, 88.0}) {
+      SCOPED_TRACE(text_of(loop) + ", " + std::to_string(degrees) + " degrees");
+      const double slope = std::tan(radians(degrees));
+      const LevelWorld world = ground_along({{-20, 0}, {0, 0}, {30, 30 * slope}});
+      const Rules rules = rules_of(with_loop(test::pip(), loop));
+      // Ran into from level ground, it stops the run.
+      Mover run(rules, world, {-4, 0});
+      run.advance(kRight, static_cast<int>(2 * loop.tick_rate));
+      EXPECT_LT(run.character.feet.y, 0.01);
+      EXPECT_TRUE(run.character.grounded());
+      EXPECT_EQ(speed_of(run.character), 0);
+      EXPECT_EQ(run.all(EventKind::wall_touched).size(), 1U);
+      // Jumped at with the direction held, it gives no more height than a jump in the open.
+      const double from = run.character.feet.y;
+      double highest = from;
+      for (int i = 0; i < 3 * static_cast<int>(loop.tick_rate); ++i) {
+        run.advance(i % 40 < 20 ? kRightJump : kRight);
+        highest = std::max(highest, run.character.feet.y);
+      }
+      EXPECT_LT(highest - from, 3.25 + 17.2 / loop.tick_rate);
+      // From high up on it, the body comes down along it, as fast as it falls.
+      Character high;
+      high.feet = {10, 10 * slope + 0.01};
+      high.feet.x -= 0.41;
+      const LevelWorld nothing(std::vector<Box>{});
+      Character free = high;
+      for (int i = 0; i < static_cast<int>(0.4 * loop.tick_rate); ++i) {
+        advance(high, kRight, rules, world);
+        advance(free, kRight, rules, nothing);
+        EXPECT_FALSE(high.grounded());
+      }
+      EXPECT_LT(high.feet.x, 9.6);
+      EXPECT_NEAR(high.feet.y, free.feet.y, 24 / loop.tick_rate);
+    }
+  }
+}
+
+TEST(Slopes, ABodyAtRestStaysWhereItIs) {
+  for (const JumpLoop& loop : test::all_loops({60})) {
+    SCOPED_TRACE(text_of(loop));
+    const LevelWorld world = ground_along({{-60, -60 * std::tan(radians(30))}, {0, 0}, {9, 0}});
+    const Rules rules = rules_of(with_loop(test::pip(), loop));
+    Mover run(rules, world, {-5, 2});
+    run.advance(kNothing, 100);
+    ASSERT_TRUE(run.character.grounded());
+    const Vec rest = run.character.feet;
+    for (int i = 0; i < 100000; ++i) {
+      advance(run.character, kNothing, rules, world);
+      ASSERT_EQ(run.character.feet, rest);
+      ASSERT_TRUE(run.character.grounded());
+    }
+  }
+}
+
+// A jump from a slope is as high as any, and as fast across as the body ran.
+TEST(Slopes, JumpsFromThemAreWholeJumps) {
+  for (const double degrees : {-40.0, -20.0, 20.0, 40.0}) {
+    for (const Integrator integrator : test::all_integrators()) {
+      const double rise = 90 * std::tan(radians(degrees));
+      const LevelWorld world = ground_along({{-90, -rise}, {90, rise}});
+      const Rules rules = rules_of(with_loop(test::pip(), {integrator, 60, true}));
+      Mover run(rules, world, {-40, -40 / 90.0 * rise + 1.2});
+      run.advance(kRight, 90);
+      ASSERT_TRUE(run.character.grounded());
+      const double from = run.character.feet.y;
+      run.advance(kRightJump);
+      EXPECT_NEAR(run.character.velocity.x, 7, 1e-9) << degrees;
+      double highest = from;
+      for (int i = 0; i < 40; ++i) {
+        run.advance(kJump);
+        highest = std::max(highest, run.character.feet.y);
+        for (const Event& event : run.all(EventKind::apex)) {
+          highest = std::max(highest, event.place.y);
+        }
+      }
+      EXPECT_GE(highest - from, 3.25 - 1e-6) << degrees;
+    }
+  }
+}
+
+}  // namespace
+}  // namespace bushbaby
