@@ -101,7 +101,8 @@ Solid random_solid(Dice& dice, Vec centre, double size) {
   }
   const double flatness = dice.between(0.2, 1);
   for (const double angle : angles) {
-    solid.corners.push_back(centre + Vec{size * std::cos(angle), size * flatness * std::sin(angle)});
+    solid.corners.push_back(centre +
+                            Vec{size * std::cos(angle), size * flatness * std::sin(angle)});
   }
   return solid;
 }
@@ -159,8 +160,9 @@ TEST(Contact, StraightCastsAgreeWithFineSteps) {
     const Contact contact = cast(world_of_solids({solid}), {body, from, move, {0, 1}, 0});
     met += contact.met() ? 1 : 0;
     SCOPED_TRACE("round " + std::to_string(round));
-    check_claim({contact.met(), contact.fraction, contact.normal},
-                [&](double share) { return from + move * share; }, body, solid, 0, 0, 16);
+    check_claim(
+        {contact.met(), contact.fraction, contact.normal},
+        [&](double share) { return from + move * share; }, body, solid, 0, 0, 16);
     if (HasFatalFailure()) return;
   }
   EXPECT_GT(met, kRounds / 4);

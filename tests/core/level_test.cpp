@@ -1,10 +1,14 @@
 // Casts: one box by hand, many boxes against brute force.
 #include "bushbaby/core/world/level.h"
 
+#include <cmath>
 #include <random>
 
+#include <gmock/gmock.h>
 #include <gtest/gtest.h>
 #include <rapidcheck/gtest.h>
+
+#include "bushbaby/core/world/check_world.h"
 
 #include "support.h"
 
@@ -132,6 +136,79 @@ RC_GTEST_PROP(LevelWorldLaw, IndexEqualsBruteForce, (std::uint32_t seed)) {
     RC_ASSERT(lies.surface == deepest.surface);
     RC_ASSERT(lies.depth == deepest.depth);
   }
+}
+
+// A world that answers by a function.
+template <class Answer>
+class AnsweringWorld final : public World {
+ public:
+  explicit AnsweringWorld(Answer answer) : answer_(std::move(answer)) {}
+  void find_solids(const Box& region, std::int64_t, Solids& solids) const noexcept override {
+    answer_(region, solids);
+  }
+
+ private:
+  Answer answer_;
+};
+
+template <class Answer>
+std::string first_fault(Answer answer) {
+  const auto faults = check_world(AnsweringWorld<Answer>(std::move(answer)), {{0, 0}, {10, 10}});
+  return faults.empty() ? "none" : faults[0];
+}
+
+TEST(CheckWorld, FindsWhatAWorldGetsWrong) {
+  const auto polygon = [](std::vector<Vec> corners) {
+    return [corners](const Box&, Solids& solids) {
+      solids.take_polygon(corners.data(), static_cast<std::uint32_t>(corners.size()), 4);
+    };
+  };
+  EXPECT_EQ(first_fault(polygon({{1, 1}, {5, 1}, {5, 4}})), "none");
+  EXPECT_EQ(first_fault(polygon({{1, 1}, {5, 4}})), "none");
+  EXPECT_EQ(first_fault(polygon({{1, 1}, {5, 4}, {5, 1}})),
+            "surface 4 at [1, 1, 5, 4] is not convex and counter-clockwise");
+  EXPECT_EQ(first_fault(polygon({{1, 1}, {5, 1}, {3, 2}, {5, 4}})),
+            "surface 4 at [1, 1, 5, 4] is not convex and counter-clockwise");
+  EXPECT_EQ(first_fault(polygon({{1, 1}, {1, 1}, {5, 4}})),
+            "surface 4 at [1, 1, 5, 4] has the same corner twice");
+  EXPECT_EQ(first_fault(polygon(std::vector<Vec>(9, Vec{1, 1}))),
+            "surface 4 at [1, 1, 1, 1] is a polygon of too many corners");
+  EXPECT_EQ(first_fault(polygon({{1, 1}, {5, 1}, {NAN, 4}})),
+            "surface 4 at [1, 1, 5, 4] has a corner that is not finite");
+  EXPECT_EQ(first_fault([](const Box&, Solids& s) {
+              s.take_box({{3, 3}, {3, 5}}, 0);
+            }),
+            "surface 0 at [3, 3, 3, 5] is a box without an inside");
+  EXPECT_EQ(first_fault([](const Box&, Solids& s) {
+              s.take_box({{3, 3}, {4, 5}}, kNoSurface);
+            }),
+            "surface 4294967295 at [3, 3, 4, 5] has no surface");
+  // One that only looks at the middle of a region.
+  EXPECT_THAT(first_fault([](const Box& region, Solids& s) {
+                const Vec middle = (region.lo + region.hi) * 0.5;
+                const Box box{{3, 3}, {6, 5}};
+                const bool there = middle.x > 3 && middle.x < 6 && middle.y > 3 && middle.y < 5;
+                if (there) s.take_box(box, 0);
+              }),
+              ::testing::HasSubstr("is handed over for"));
+  // One that counts how often it was asked.
+  int asked = 0;
+  EXPECT_THAT(first_fault([&asked](const Box&, Solids& s) {
+                s.take_box({{3, 3}, {4, 5.0 + ++asked}}, 0);
+              }),
+              ::testing::HasSubstr("it answers anew"));
+}
+
+TEST(CheckWorld, FindsNothingInALevel) {
+  std::mt19937_64 random(5);
+  Level level;
+  for (const Box& box : random_boxes(random, 200)) level.solids.push_back({"", box});
+  for (Solid& solid : level.solids) {
+    if (random() % 3 != 0) continue;
+    const Box box = solid.box;
+    solid.corners = {box.lo, {box.hi.x, box.lo.y}, {(box.lo.x + box.hi.x) / 2, box.hi.y}};
+  }
+  EXPECT_EQ(check_world(LevelWorld(level), {{-40, -40}, {40, 40}}), std::vector<std::string>{});
 }
 
 }  // namespace

@@ -1,4 +1,5 @@
-// Footing that slopes: the pace along it, crests and valleys, landings, what is too steep, and rest.
+// Footing that slopes: the pace along it, crests and valleys, landings, what is too steep, and
+// rest.
 #include <cmath>
 
 #include <gtest/gtest.h>

@@ -119,9 +119,7 @@ double barred_until(Tick& tick, const Path& path) noexcept {
 // Puts the body beside a face that is no farther away than what counts as flush, if there is room.
 bool set_aside(Tick& tick, const Meeting& meeting) noexcept {
   const Margins margins = margins_of(tick.rules);
-  // It stays flush with the face that it met.
-  const double off = meeting.aside_by * dot(meeting.aside, meeting.normal);
-  if (meeting.aside_by > margins.step || off > margins.rest) return false;
+  if (meeting.aside_by > margins.step) return false;
   const Vec feet = add(tick.mover.feet, scale(meeting.aside, larger(meeting.aside_by, 0)));
   if (nearest_lie(feet, tick.rules.body, margins.guard, margins.rest, tick.nearby).gap < 0) {
     return false;

@@ -372,11 +372,13 @@ double comes_back_at(const Path& path, Vec normal) noexcept {
   return bend < 0 ? -2 * dot(path.velocity, normal) / bend : kInfinite;
 }
 
-// The way aside from a place within the region, along another face than the one that is met.
+// The way aside from a place within the region, along a face that is well turned against the one that
+// is met: aside by that, the body stays flush with both.
 void find_way_aside(const Course& course, Vec place, Meeting& meeting) noexcept {
   meeting.aside_by = kInfinite;
   for (const Face& face : course.faces) {
-    if (face.normal == meeting.normal) continue;
+    constexpr double kWellTurned = 0.5;  // the cosine of 60 degrees
+    if (dot(face.normal, meeting.normal) > kWellTurned) continue;
     const double by = -course.gap_at(face, place);
     if (by < meeting.aside_by) {
       meeting.aside_by = by;

@@ -1,0 +1,25 @@
+// A test for a `World` of your own: asks it what the motion step asks, and tells what it gets
+// wrong.
+//
+//     for (const std::string& fault : check_world(my_world, {{0, 0}, {200, 40}})) report(fault);
+#pragma once
+
+#include <string>
+#include <vector>
+
+#include <bushbaby/core/shape/shapes.h>
+#include <bushbaby/core/world/world.h>
+
+namespace bushbaby {
+
+/// What is wrong with a world's answers within `where` (u), in words, at most `most` of them; none
+/// if nothing was found. Asks `questions` times, for regions of many sizes that are the same at
+/// every call, and holds that
+/// - every part is a box or a convex polygon as `Solids` wants it, of finite numbers;
+/// - the same question gets the same answer, and a surface the same traits;
+/// - whatever reaches into a region is handed over for it, be it asked for a smaller or a larger
+/// one.
+[[nodiscard]] std::vector<std::string> check_world(const World& world, const Box& where,
+                                                   int questions = 2000, std::size_t most = 10);
+
+}  // namespace bushbaby

@@ -1,0 +1,181 @@
+#include "bushbaby/core/world/check_world.h"
+
+#include <algorithm>
+#include <cmath>
+#include <cstdint>
+#include <sstream>
+
+#include "core/shape/arithmetic.h"
+
+namespace bushbaby {
+namespace {
+
+using namespace detail;  // NOLINT(google-build-using-namespace): this is the same subject
+
+// A part as it was handed over, with corners of its own: none if it is a box.
+struct HandedOver {
+  Box bounds;
+  std::vector<Vec> corners;
+  SurfaceId surface = kNoSurface;
+
+  bool operator==(const HandedOver& other) const {
+    return surface == other.surface && bounds == other.bounds && corners == other.corners;
+  }
+};
+
+class Collected final : public Solids {
+ public:
+  void take(const Convex& part, SurfaceId surface) noexcept override {
+    parts.push_back({part.bounds, {}, surface});
+    if (part.corners != nullptr && part.count <= kMostCorners) {
+      parts.back().corners.assign(part.corners, part.corners + part.count);
+    }
+    parts.back().corners.resize(part.count > kMostCorners ? kMostCorners + 1 : part.count);
+  }
+
+  std::vector<HandedOver> parts;
+};
+
+std::string text_of(const Box& box) {
+  std::ostringstream text;
+  text << "[" << box.lo.x << ", " << box.lo.y << ", " << box.hi.x << ", " << box.hi.y << "]";
+  return text.str();
+}
+
+bool all_finite(Vec v) { return std::isfinite(v.x) && std::isfinite(v.y); }
+
+// What is wrong with a part; empty if nothing is.
+std::string fault_of(const HandedOver& part) {
+  if (part.surface == kNoSurface) return "has no surface";
+  if (!all_finite(part.bounds.lo) || !all_finite(part.bounds.hi)) return "has bounds not finite";
+  const std::vector<Vec>& corners = part.corners;
+  if (corners.empty()) {
+    const bool valid = part.bounds.lo.x < part.bounds.hi.x && part.bounds.lo.y < part.bounds.hi.y;
+    return valid ? "" : "is a box without an inside";
+  }
+  if (corners.size() < 2) return "is a polygon of one corner";
+  if (corners.size() > kMostCorners) return "is a polygon of too many corners";
+  for (std::size_t i = 0; i < corners.size(); ++i) {
+    const Vec a = corners[i];
+    const Vec b = corners[(i + 1) % corners.size()];
+    const Vec c = corners[(i + 2) % corners.size()];
+    if (!all_finite(a)) return "has a corner that is not finite";
+    if (a == b) return "has the same corner twice";
+    const bool inside = a.x >= part.bounds.lo.x && a.x <= part.bounds.hi.x &&
+                        a.y >= part.bounds.lo.y && a.y <= part.bounds.hi.y;
+    if (!inside) return "has a corner beyond its bounds";
+    const Vec ab = subtract(b, a);
+    const Vec bc = subtract(c, b);
+    const double turn = ab.x * bc.y - ab.y * bc.x;
+    if (corners.size() > 2 && !(turn >= 0)) return "is not convex and counter-clockwise";
+  }
+  return "";
+}
+
+// Numbers between 0 and 1 that are the same at every call.
+class Numbers {
+ public:
+  double next() {
+    state_ = state_ * 6364136223846793005u + 1442695040888963407u;
+    return static_cast<double>(state_ >> 11) / 9007199254740992.0;
+  }
+
+ private:
+  std::uint64_t state_ = 20;
+};
+
+// Asks one world, and collects what is wrong.
+class Examiner {
+ public:
+  Examiner(const World& world, const Box& where, std::size_t most)
+      : world_(world), where_(where), most_(most) {}
+
+  [[nodiscard]] bool is_done() const { return faults_.size() >= most_; }
+  [[nodiscard]] std::vector<std::string> faults() const { return faults_; }
+
+  void ask(Numbers& numbers) {
+    const Box region = some_region(numbers);
+    const std::vector<HandedOver> parts = parts_in(region);
+    for (const HandedOver& part : parts) {
+      const std::string fault = fault_of(part);
+      if (!fault.empty()) tell(name_of(part) + " " + fault);
+      if (&world_.surface(part.surface) != &world_.surface(part.surface)) {
+        tell(name_of(part) + " has other traits each time it is asked for");
+      }
+    }
+    if (parts_in(region) != parts) tell("asked again for " + text_of(region) + ", it answers anew");
+    const Box inner = part_of(region, numbers);
+    compare(parts, region, parts_in(inner), inner);
+  }
+
+ private:
+  static std::string name_of(const HandedOver& part) {
+    return "surface " + std::to_string(part.surface) + " at " + text_of(part.bounds);
+  }
+
+  void tell(std::string fault) {
+    const bool is_new = std::find(faults_.begin(), faults_.end(), fault) == faults_.end();
+    if (is_new && !is_done()) faults_.push_back(std::move(fault));
+  }
+
+  [[nodiscard]] std::vector<HandedOver> parts_in(const Box& region) const {
+    Collected collected;
+    world_.find_solids(region, 0, collected);
+    return std::move(collected.parts);
+  }
+
+  // From a hundred-thousandth of the whole to all of it, and beyond its edges.
+  [[nodiscard]] Box some_region(Numbers& numbers) const {
+    const Vec extent = subtract(where_.hi, where_.lo);
+    const auto size = [&numbers] { return std::pow(10.0, -5 * numbers.next()); };
+    const Vec half{extent.x * size() / 2, extent.y * size() / 2};
+    const Vec centre{where_.lo.x + extent.x * (1.2 * numbers.next() - 0.1),
+                     where_.lo.y + extent.y * (1.2 * numbers.next() - 0.1)};
+    return {subtract(centre, half), add(centre, half)};
+  }
+
+  [[nodiscard]] static Box part_of(const Box& region, Numbers& numbers) {
+    const Vec extent = subtract(region.hi, region.lo);
+    const double left = numbers.next();
+    const double bottom = numbers.next();
+    const Vec lo{region.lo.x + extent.x * left * 0.7, region.lo.y + extent.y * bottom * 0.7};
+    return {lo, {lo.x + extent.x * 0.3, lo.y + extent.y * 0.3}};
+  }
+
+  // What either answer has within the smaller region must be in the other.
+  void compare(const std::vector<HandedOver>& large, const Box& region,
+               const std::vector<HandedOver>& small, const Box& inner) {
+    const auto has = [](const std::vector<HandedOver>& parts, const HandedOver& part) {
+      return std::find(parts.begin(), parts.end(), part) != parts.end();
+    };
+    for (const HandedOver& part : large) {
+      if (touch(part.bounds, inner) && !has(small, part)) {
+        tell(name_of(part) + " is handed over for " + text_of(region) + ", but not for " +
+             text_of(inner) + " within it, which it reaches");
+      }
+    }
+    for (const HandedOver& part : small) {
+      if (touch(part.bounds, inner) && !has(large, part)) {
+        tell(name_of(part) + " is handed over for " + text_of(inner) + ", but not for " +
+             text_of(region) + " around it");
+      }
+    }
+  }
+
+  const World& world_;
+  Box where_;
+  std::size_t most_;
+  std::vector<std::string> faults_;
+};
+
+}  // namespace
+
+std::vector<std::string> check_world(const World& world, const Box& where, int questions,
+                                     std::size_t most) {
+  Examiner examiner(world, where, most);
+  Numbers numbers;
+  for (int i = 0; i < questions && !examiner.is_done(); ++i) examiner.ask(numbers);
+  return examiner.faults();
+}
+
+}  // namespace bushbaby
