@@ -372,8 +372,8 @@ double comes_back_at(const Path& path, Vec normal) noexcept {
   return bend < 0 ? -2 * dot(path.velocity, normal) / bend : kInfinite;
 }
 
-// The way aside from a place within the region, along a face that is well turned against the one that
-// is met: aside by that, the body stays flush with both.
+// The way aside from a place within the region, along a face that is well turned against the one
+// that is met: aside by that, the body stays flush with both.
 void find_way_aside(const Course& course, Vec place, Meeting& meeting) noexcept {
   meeting.aside_by = kInfinite;
   for (const Face& face : course.faces) {
