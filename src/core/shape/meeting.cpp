@@ -90,7 +90,7 @@ Lie lie_in(const Box& places, Vec place) noexcept {
 }
 
 // A path against a box.
-struct BoxCourse {
+struct BoxApproach {
   const Path& path;
   Vec to;      // where it ends
   Box places;  // nearer than rest
@@ -140,54 +140,57 @@ struct BoxCourse {
 };
 
 // A path that begins or ends beyond a corner, or within the box.
-bool meet_box_anyhow(const BoxCourse& course, Meeting& meeting) noexcept {
-  const Path& path = course.path;
-  const Box& inner = course.inner;
-  const Between in_x = between(course.way_x(), inner.lo.x, inner.hi.x);
-  const Between in_y = between(course.way_y(), inner.lo.y, inner.hi.y);
+bool meet_box_anyhow(const BoxApproach& approach, Meeting& meeting) noexcept {
+  const Path& path = approach.path;
+  const Box& inner = approach.inner;
+  const Between in_x = between(approach.way_x(), inner.lo.x, inner.hi.x);
+  const Between in_y = between(approach.way_y(), inner.lo.y, inner.hi.y);
   if (in_x.enter < 0 && in_y.enter < 0) {
-    const Lie lie = lie_in(course.places, path.from);
+    const Lie lie = lie_in(approach.places, path.from);
     if (!closes(dot(path.velocity, lie.normal), dot(path.acceleration, lie.normal))) return false;
-    course.write(0, lie.normal, meeting);
+    approach.write(0, lie.normal, meeting);
     return true;
   }
   const double enter = larger(in_x.enter, in_y.enter);
   if (enter < smaller(in_x.leave, in_y.leave)) {
     // Of a corner, the side that faces up.
     const bool is_corner = in_x.enter == in_y.enter;
-    course.write_entry(is_corner ? course.normal_of(true).y > 0 : in_y.enter > in_x.enter, meeting);
+    approach.write_entry(is_corner ? approach.normal_of(true).y > 0 : in_y.enter > in_x.enter,
+                         meeting);
     return true;
   }
   // It may end between the two distances, head on against one face.
-  const Lie last = lie_in(course.places, course.to);
+  const Lie last = lie_in(approach.places, approach.to);
   const bool by_y = last.normal.y != 0;
-  const bool beside = by_y ? course.is_beside_y(course.to) : course.is_beside_x(course.to);
-  if (!beside || last.gap > 0 || last.normal != course.normal_of(by_y)) return false;
+  const bool beside = by_y ? approach.is_beside_y(approach.to) : approach.is_beside_x(approach.to);
+  if (!beside || last.gap > 0 || last.normal != approach.normal_of(by_y)) return false;
   if (!closes(dot(velocity_at(path, path.duration), last.normal),
               dot(path.acceleration, last.normal))) {
     return false;
   }
-  course.write_entry(by_y, meeting);
+  approach.write_entry(by_y, meeting);
   return true;
 }
 
 bool meet_box(const Path& path, const Box& solid, const Box& body, const Berth& berth,
               Meeting& meeting) noexcept {
   const Box places = places_near(solid, body, berth.rest);
-  const BoxCourse course{path, place_at(path, path.duration), places, grown(places, -berth.slack)};
+  const BoxApproach approach{path, place_at(path, path.duration), places,
+                             grown(places, -berth.slack)};
   // Most bodies are beside a face all along, and come to it head on or not at all.
-  const bool beside_y = course.is_beside_y(path.from) && course.is_beside_y(course.to);
-  const bool beside_x = course.is_beside_x(path.from) && course.is_beside_x(course.to);
+  const bool beside_y = approach.is_beside_y(path.from) && approach.is_beside_y(approach.to);
+  const bool beside_x = approach.is_beside_x(path.from) && approach.is_beside_x(approach.to);
   if (beside_y != beside_x) {
-    const double time = beside_y ? comes_to(course.way_y(), places.lo.y, places.hi.y, berth.slack)
-                                 : comes_to(course.way_x(), places.lo.x, places.hi.x, berth.slack);
+    const double time = beside_y
+                            ? comes_to(approach.way_y(), places.lo.y, places.hi.y, berth.slack)
+                            : comes_to(approach.way_x(), places.lo.x, places.hi.x, berth.slack);
     if (time == kInfinite) return false;
     if (time != kWithin) {
-      course.write(time, course.normal_of(beside_y), meeting);
+      approach.write(time, approach.normal_of(beside_y), meeting);
       return true;
     }
   }
-  return meet_box_anyhow(course, meeting);
+  return meet_box_anyhow(approach, meeting);
 }
 
 // ---- polygons -----------------------------------------------------------------------------------
@@ -299,13 +302,13 @@ Negative negative_times(double start, double speed, double bend) noexcept {
 }
 
 // A path against a region: for each face, how far the path starts beyond it, and when it is within.
-struct Course {
+struct Approach {
   const Path& path;
   const Faces& faces;
   double rest;
   std::array<Negative, kMostCorners + 4> times;
 
-  Course(const Path& p, const Faces& f, double r) noexcept : path(p), faces(f), rest(r) {
+  Approach(const Path& p, const Faces& f, double r) noexcept : path(p), faces(f), rest(r) {
     for (std::size_t i = 0; i < faces.count; ++i) {
       const Face& face = faces.list[i];
       times[i] = negative_times(gap_at(face, path.from), dot(path.velocity, face.normal),
@@ -374,12 +377,12 @@ double comes_back_at(const Path& path, Vec normal) noexcept {
 
 // The way aside from a place within the region, along a face that is well turned against the one
 // that is met: aside by that, the body stays flush with both.
-void find_way_aside(const Course& course, Vec place, Meeting& meeting) noexcept {
+void find_way_aside(const Approach& approach, Vec place, Meeting& meeting) noexcept {
   meeting.aside_by = kInfinite;
-  for (const Face& face : course.faces) {
+  for (const Face& face : approach.faces) {
     constexpr double kWellTurned = 0.5;  // the cosine of 60 degrees
     if (dot(face.normal, meeting.normal) > kWellTurned) continue;
-    const double by = -course.gap_at(face, place);
+    const double by = -approach.gap_at(face, place);
     if (by < meeting.aside_by) {
       meeting.aside_by = by;
       meeting.aside = face.normal;
@@ -387,55 +390,63 @@ void find_way_aside(const Course& course, Vec place, Meeting& meeting) noexcept 
   }
 }
 
+// When, and by which face, a path goes in farther than what may be passed.
+struct Entrance {
+  double time = kInfinite;
+  Vec normal{0, 0};
+  bool starts_near = false;  // it was nearer than rest all the time until then
+};
+
+// A path that ends between the two distances, head on against one face, goes in by that.
+Entrance end_of(const Approach& near, const Approach& inner, double slack) noexcept {
+  const Path& path = near.path;
+  const Vec to = place_at(path, path.duration);
+  const Lie lie = near.lie_at(to);
+  int outside_of = 0;
+  for (const Face& face : inner.faces) outside_of += inner.gap_at(face, to) >= 0 ? 1 : 0;
+  if (lie.gap > 0 || outside_of != 1) return {};
+  constexpr double kNoticeable = 1e-6;  // by more than rounding may do
+  if (!(dot(subtract(path.from, to), lie.normal) > kNoticeable * slack)) return {};
+  const Vec last = velocity_at(path, path.duration);
+  if (!closes(dot(last, lie.normal), dot(path.acceleration, lie.normal))) return {};
+  return {path.duration, lie.normal, false};
+}
+
+Entrance entrance_of(const Approach& near, const Approach& inner, double slack) noexcept {
+  const Path& path = near.path;
+  const Lie start = inner.lie_at(path.from);
+  double from = 0;
+  if (start.gap < 0) {
+    if (closes(dot(path.velocity, start.normal), dot(path.acceleration, start.normal))) {
+      return {0, start.normal, true};
+    }
+    // It goes out, or turns back first.
+    from = inner.leaves(0);
+    const double back_at = comes_back_at(path, start.normal);
+    if (back_at < from) return {back_at, start.normal, true};
+  }
+  const Approach::Entry entry = inner.enters(from);
+  if (entry.time > path.duration) return end_of(near, inner, slack);
+  const bool passes_face = entry.face < inner.faces.count;
+  return {entry.time, passes_face ? inner.faces.list[entry.face].normal : start.normal, false};
+}
+
+// From when on a path is nearer than rest, until `time`.
+double near_since(const Approach& near, double time) noexcept {
+  double since = near.enters(0).time;
+  while (since < time && near.leaves(since) < time) since = near.enters(near.leaves(since)).time;
+  return smaller(since, time);
+}
+
 bool meet_polygon(const Path& path, const Convex& solid, const Box& body, const Berth& berth,
                   Meeting& meeting) noexcept {
-  const Vec to = place_at(path, path.duration);
   const Faces faces = faces_of(solid, body);
-  const Course near(path, faces, berth.rest);
-  const Course inner(path, faces, berth.rest - berth.slack);
-  const Lie start = inner.lie_at(path.from);
-  if (start.gap < 0 &&
-      closes(dot(path.velocity, start.normal), dot(path.acceleration, start.normal))) {
-    meeting.time = 0;
-    meeting.normal = start.normal;
-  } else {
-    const double outside_from = start.gap < 0 ? inner.leaves(0) : 0;
-    const double back_at = start.gap < 0 ? comes_back_at(path, start.normal) : kInfinite;
-    const Course::Entry entry = inner.enters(outside_from);
-    double time = entry.time;
-    if (back_at < outside_from) {
-      if (back_at > path.duration) return false;
-      meeting.normal = start.normal;
-      time = back_at;
-    } else if (time <= path.duration) {
-      meeting.normal = entry.face < faces.count ? faces.list[entry.face].normal : start.normal;
-    } else {
-      // It may end between the two distances, head on against one face.
-      const Lie lie = near.lie_at(to);
-      std::size_t outside_of = 0;
-      for (const Face& face : faces)
-        outside_of += static_cast<std::size_t>(inner.gap_at(face, to) >= 0);
-      const Vec last = velocity_at(path, path.duration);
-      if (lie.gap > 0 || outside_of != 1) return false;
-      // By more than rounding may do.
-      constexpr double kNoticeable = 1e-6;
-      if (!(dot(subtract(path.from, to), lie.normal) > kNoticeable * berth.slack)) return false;
-      if (!closes(dot(last, lie.normal), dot(path.acceleration, lie.normal))) return false;
-      meeting.normal = lie.normal;
-      time = path.duration;
-    }
-    meeting.time = time;
-    if (back_at < outside_from) {
-      // It is near all the time.
-    } else {
-      // The latest time from which on it is near until then.
-      double since = near.enters(outside_from).time;
-      while (since < time && near.leaves(since) < time) {
-        since = near.enters(near.leaves(since)).time;
-      }
-      meeting.time = smaller(since, time);
-    }
-  }
+  const Approach near(path, faces, berth.rest);
+  const Approach inner(path, faces, berth.rest - berth.slack);
+  const Entrance entrance = entrance_of(near, inner, berth.slack);
+  if (entrance.time > path.duration) return false;
+  meeting.time = entrance.starts_near ? entrance.time : near_since(near, entrance.time);
+  meeting.normal = entrance.normal;
   for (const Face& face : faces) {
     if (face.normal == meeting.normal) meeting.gap = near.gap_at(face, path.from);
   }
@@ -455,7 +466,7 @@ Lie lie_of(Vec feet, const Convex& solid, const Box& body, double rest) noexcept
   if (solid.is_box()) return lie_in(places_near(solid.bounds, body, rest), feet);
   const Faces faces = faces_of(solid, body);
   const Path still{feet};
-  return Course(still, faces, rest).lie_at(feet);
+  return Approach(still, faces, rest).lie_at(feet);
 }
 
 double gap_along(Vec normal, Vec feet, const Convex& solid, const Box& body, double rest) noexcept {
@@ -465,7 +476,7 @@ double gap_along(Vec normal, Vec feet, const Convex& solid, const Box& body, dou
 double leaves_at(const Path& path, const Convex& solid, const Box& body, double rest) noexcept {
   if (!solid.is_box()) {
     const Faces faces = faces_of(solid, body);
-    return Course(path, faces, rest).leaves(0);
+    return Approach(path, faces, rest).leaves(0);
   }
   const Box places = places_near(solid.bounds, body, rest);
   const Vec to = place_at(path, path.duration);

@@ -55,11 +55,13 @@ std::string fault_of(const HandedOver& part) {
   }
   if (corners.size() < 2) return "is a polygon of one corner";
   if (corners.size() > kMostCorners) return "is a polygon of too many corners";
+  for (const Vec corner : corners) {
+    if (!all_finite(corner)) return "has a corner that is not finite";
+  }
   for (std::size_t i = 0; i < corners.size(); ++i) {
     const Vec a = corners[i];
     const Vec b = corners[(i + 1) % corners.size()];
     const Vec c = corners[(i + 2) % corners.size()];
-    if (!all_finite(a)) return "has a corner that is not finite";
     if (a == b) return "has the same corner twice";
     const bool inside = a.x >= part.bounds.lo.x && a.x <= part.bounds.hi.x &&
                         a.y >= part.bounds.lo.y && a.y <= part.bounds.hi.y;
