@@ -228,59 +228,77 @@ double end_speed(const Stretch& stretch, double speed, double time, bool barred,
   return time == stretch.lasts ? stretch.ends_at : speed + stretch.rate * time;
 }
 
+// What lies ahead in the exact loop: a path on which nothing changes but by contact.
+struct Leg {
+  Stretch across;
+  Stretch along;
+  // A speed that a surface holds back does not change, whatever drives it.
+  bool run_barred = false;
+  bool rise_barred = false;
+  Path path;
+};
+
+Leg next_leg(Tick& tick, double remaining) noexcept {
+  Leg leg;
+  leg.across = run_stretch(tick, remaining);
+  leg.along = {0, remaining, tick.rise};
+  if (tick.bars.count > 0) lift_bars(tick);
+  if (!tick.on_footing) leg.along = gravity_stretch(tick.rise, tick.phase, tick.rules);
+  const Vec wanted = moving_at(tick, leg.across.rate, leg.along.rate);
+  const Vec acceleration = tick.bars.count > 0 ? unbarred(tick, wanted) : wanted;
+  leg.run_barred = acceleration.x != wanted.x;
+  leg.rise_barred = acceleration.y != wanted.y;
+  double time = remaining;
+  if (!leg.run_barred) time = smaller(time, leg.across.lasts);
+  if (!leg.rise_barred) time = smaller(time, leg.along.lasts);
+  leg.path = {tick.mover.feet, moving_at(tick, tick.run, tick.rise), acceleration, time};
+  if (tick.bars.count > 0) leg.path.duration = barred_until(tick, leg.path);
+  return leg;
+}
+
+// Goes to where the leg meets something, with `left` of the tick still to go there.
+void go_to_meeting(Tick& tick, const Leg& leg, FirstMeeting& meeting, double left) noexcept {
+  const Vec arriving = velocity_at(leg.path, meeting.time);
+  tick.mover.feet = place_at(leg.path, meeting.time);
+  tick.run = tick.on_footing ? dot(arriving, tick.run_axis) : arriving.x;
+  if (!tick.on_footing) tick.rise = arriving.y;
+  if (passes_step(tick, meeting, arriving, leg.path.acceleration)) return;
+  const double fraction = (tick.rules.dt - left) / tick.rules.dt;
+  const double rebound = take_contact(tick, meeting, arriving, fraction);
+  stop(tick, tick.run, tick.rise);
+  if (rebound > 0) bounce(tick, rebound, fraction, meeting.surface);
+}
+
+// Goes to the end of the leg, with `left` of the tick still to go there.
+void go_to_end(Tick& tick, const Leg& leg, double left) noexcept {
+  const bool rose = tick.rise > 0;
+  const double time = leg.path.duration;
+  const Vec slides = leg.path.acceleration;
+  tick.mover.feet = place_at(leg.path, time);
+  tick.run = end_speed(leg.across, tick.run, time, leg.run_barred, slides.x);
+  tick.rise = end_speed(leg.along, tick.rise, time, leg.rise_barred, slides.y);
+  if (rose && tick.rise <= 0) note_apex(tick, (tick.rules.dt - left) / tick.rules.dt);
+}
+
 // The exact loop: closed form from change to change of either speed, and from contact to contact.
 void move_exact(Tick& tick) noexcept {
-  Character& character = tick.mover;
-  const double dt = tick.rules.dt;
-  double remaining = dt;
+  double remaining = tick.rules.dt;
   int stretches = 0;
   int contacts = 0;
   while (remaining > 0 && stretches < kMostStretches && contacts < kMostContacts) {
-    const bool rose = tick.rise > 0;
-    const Stretch across = run_stretch(tick, remaining);
-    Stretch along{0, remaining, tick.rise};
-    if (tick.bars.count > 0) lift_bars(tick);
-    if (!tick.on_footing) along = gravity_stretch(tick.rise, tick.phase, tick.rules);
-    Vec acceleration = moving_at(tick, across.rate, along.rate);
-    // A speed that a surface holds back does not change, whatever drives it.
-    bool run_barred = false;
-    bool rise_barred = false;
-    if (tick.bars.count > 0) {
-      const Vec wanted = acceleration;
-      acceleration = unbarred(tick, wanted);
-      run_barred = acceleration.x != wanted.x;
-      rise_barred = acceleration.y != wanted.y;
-    }
-    double time = remaining;
-    if (!run_barred) time = smaller(time, across.lasts);
-    if (!rise_barred) time = smaller(time, along.lasts);
-    Path path{character.feet, moving_at(tick, tick.run, tick.rise), acceleration, time};
-    if (tick.bars.count > 0) time = path.duration = barred_until(tick, path);
-
-    FirstMeeting meeting = first_meeting(path, tick.rules, tick.nearby);
+    const Leg leg = next_leg(tick, remaining);
+    const double time = leg.path.duration;
+    FirstMeeting meeting = first_meeting(leg.path, tick.rules, tick.nearby);
     if (meeting.met()) {
-      ++contacts;
-      const Vec arriving = velocity_at(path, meeting.time);
-      character.feet = place_at(path, meeting.time);
       remaining = remaining - meeting.time;
-      const double run = tick.on_footing ? dot(arriving, tick.run_axis) : arriving.x;
-      tick.run = run;
-      if (!tick.on_footing) tick.rise = arriving.y;
-      if (passes_step(tick, meeting, arriving, acceleration)) continue;
-      const double fraction = (dt - remaining) / dt;
-      const double rebound = take_contact(tick, meeting, arriving, fraction);
-      stop(tick, tick.run, tick.rise);
-      if (rebound > 0) bounce(tick, rebound, fraction, meeting.surface);
+      go_to_meeting(tick, leg, meeting, remaining);
     } else {
-      character.feet = place_at(path, time);
       remaining = time == remaining ? 0 : remaining - time;
-      tick.run = end_speed(across, tick.run, time, run_barred, acceleration.x);
-      tick.rise = end_speed(along, tick.rise, time, rise_barred, acceleration.y);
-      if (rose && tick.rise <= 0) note_apex(tick, (dt - remaining) / dt);
-      const bool changes = time == across.lasts || time == along.lasts;
-      ++(changes ? stretches : contacts);
+      go_to_end(tick, leg, remaining);
     }
-    if (tick.rise <= 0 && character.cut_heavy) character.cut_heavy = tick.phase.heavy = false;
+    const bool changes = !meeting.met() && (time == leg.across.lasts || time == leg.along.lasts);
+    ++(changes ? stretches : contacts);
+    if (tick.rise <= 0 && tick.mover.cut_heavy) tick.mover.cut_heavy = tick.phase.heavy = false;
   }
 }
 
