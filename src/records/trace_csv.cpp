@@ -40,10 +40,9 @@ std::optional<Event> event_of(std::string_view text) {
   for (const EventMeaning& meaning : event_meanings()) {
     if (meaning.name != text.substr(0, colon)) continue;
     event.kind = meaning.kind;
-    const auto word = std::find(meaning.words.begin(), meaning.words.end(), detail);
-    if (word == meaning.words.end()) break;
-    event.detail = static_cast<std::uint8_t>(word - meaning.words.begin());
-    return event;
+    for (event.detail = 0; event.detail < kEventDetails; ++event.detail) {
+      if (meaning.words[event.detail] == detail) return event;
+    }
   }
   return std::nullopt;
 }
