@@ -313,6 +313,42 @@ TEST_P(AmongPolygons, NeverInsideAndAlwaysFlushInAllLoops) {
 
 INSTANTIATE_TEST_SUITE_P(Shards, AmongPolygons, ::testing::Range<std::uint64_t>(0, 4));
 
+// Hands over every solid thirty times: more than the step keeps, so that it asks for every look.
+class Insistent final : public World {
+ public:
+  explicit Insistent(const World& world) : world_(world) {}
+  void find_solids(const Box& region, std::int64_t tick, Solids& solids) const noexcept override {
+    for (int i = 0; i < 30; ++i) world_.find_solids(region, tick, solids);
+  }
+
+ private:
+  const World& world_;
+};
+
+TEST(Worlds, WhatIsHandedOverManyTimesChangesNoBit) {
+  for (std::uint64_t seed = 0; seed < 40; ++seed) {
+    Dice dice(seed);
+    const LevelWorld world(random_level(dice));
+    const Insistent insistent(world);
+    const Rules rules = rules_of(test::with_loop(
+        test::pip(), {test::all_integrators()[static_cast<std::size_t>(seed % 4)], 60, true}));
+    Character a;
+    Character b;
+    if (!place(a, {dice.between(-9, 9), 9}, rules, world)) continue;
+    ASSERT_TRUE(place(b, a.feet, rules, insistent));
+    b = a;
+    Controls held;
+    for (int tick = 0; tick < 300; ++tick) {
+      if (dice.below(12) == 0) {
+        held = {static_cast<std::int8_t>(127 * (dice.below(3) - 1)), 0, dice.below(3) == 0, false};
+      }
+      advance(a, held, rules, world);
+      advance(b, held, rules, insistent);
+      ASSERT_TRUE(a == b) << "seed " << seed << ", tick " << tick;
+    }
+  }
+}
+
 // ---- seams, steps, corners ----------------------------------------------------------------------
 
 // Floors and walls of many pieces: what stands out by less than counts as flush stops nothing.

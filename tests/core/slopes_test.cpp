@@ -1,6 +1,8 @@
 // Footing that slopes: the pace along it, crests and valleys, landings, what is too steep, and
 // rest.
+#include <algorithm>
 #include <cmath>
+#include <random>
 
 #include <gtest/gtest.h>
 
@@ -241,6 +243,69 @@ TEST(Slopes, JumpsFromThemAreWholeJumps) {
       EXPECT_GE(highest - from, 3.25 - 1e-6) << degrees;
     }
   }
+}
+
+// The highest ground under the base, told from the profile alone.
+double ground_under(const std::vector<Vec>& profile, double left, double right) {
+  const auto height = [&profile](double x) {
+    std::size_t i = 1;
+    while (i + 1 < profile.size() && profile[i].x < x) ++i;
+    const Vec a = profile[i - 1];
+    const Vec b = profile[i];
+    return a.y + (b.y - a.y) * (x - a.x) / (b.x - a.x);
+  };
+  double highest = std::max(height(left), height(right));
+  for (const Vec p : profile) {
+    if (p.x > left && p.x < right) highest = std::max(highest, p.y);
+  }
+  return highest;
+}
+
+// An account of walking on hills: wherever no jump is asked for the body stands, on the highest
+// ground under its base, and its pace is tick by tick what the same inputs give on level ground.
+TEST(Slopes, OnHillsThePaceIsThatOfLevelGroundTickByTick) {
+  std::mt19937_64 random(12);
+  const auto between = [&random](double lo, double hi) {
+    return std::uniform_real_distribution<double>(lo, hi)(random);
+  };
+  const LevelWorld level(test::flat_floor());
+  std::int64_t ticks = 0;
+  for (int round = 0; round < 400; ++round) {
+    std::vector<Vec> profile{{-400, 0}, {-300, 0}};
+    while (profile.back().x < 300) {
+      const double wide = between(0.3, 6);
+      const double slope = std::tan(radians(between(-48, 48)));
+      profile.push_back({profile.back().x + wide, profile.back().y + wide * slope});
+    }
+    profile.push_back({500, profile.back().y});
+    const LevelWorld hills = ground_along(profile);
+    const double rates[] = {32, 64, 128};
+    const Rules rules = rules_of(
+        with_loop(test::pip(), {test::all_integrators()[random() % 4], rates[random() % 3], true}));
+    Character walker;
+    const double under = ground_under(profile, -0.4, 0.4);
+    ASSERT_TRUE(place(walker, {0, under + rules.flush_gap / 2}, rules, hills));
+    Character flat;
+    ASSERT_TRUE(place(flat, {0, rules.flush_gap / 2}, rules, level));
+    if (!walker.grounded()) continue;
+    Controls held;
+    for (int tick = 0; tick < 600; ++tick) {
+      if (random() % 20 == 0) held.x = static_cast<std::int8_t>(127 * (random() % 3) - 127);
+      // From the same pace: a rounding decides whether a speed next to 0 brakes or turns.
+      flat.velocity.x = std::copysign(speed_of(walker), walker.velocity.x);
+      advance(walker, held, rules, hills);
+      advance(flat, held, rules, level);
+      const double pace = speed_of(walker);
+      ASSERT_TRUE(walker.grounded()) << "round " << round << ", tick " << tick;
+      ASSERT_NEAR(pace, std::abs(flat.velocity.x), 1e-7) << "round " << round << ", tick " << tick;
+      const double above =
+          walker.feet.y - ground_under(profile, walker.feet.x - 0.4, walker.feet.x + 0.4);
+      ASSERT_GT(above, 0) << "round " << round << ", tick " << tick;
+      ASSERT_LT(above, 2 * rules.flush_gap) << "round " << round << ", tick " << tick;
+      ++ticks;
+    }
+  }
+  EXPECT_GT(ticks, 150000);
 }
 
 }  // namespace

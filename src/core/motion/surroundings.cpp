@@ -73,27 +73,24 @@ void lose_footing(Tick& tick) noexcept {
   if (character.coyote_left == 0) pay_for_walking_off(tick);
 }
 
-// How far a footing falls along up for each unit across in the direction of a run.
-double fall_of(Vec normal, double run) noexcept {
-  const double slope = normal.x / normal.y;
-  return run > 0 ? slope : -slope;
-}
-
 // The footing that goes on below a body that walked over a crest, or down a slope that got steeper:
-// as far down as the two slopes say. What lies lower is beyond a ledge.
+// as far down as it climbed and, to footing that slopes, as the steepest one falls. What lies lower
+// is beyond a ledge, and so is level ground below level ground.
 GroundCheck hug(Tick& tick) noexcept {
   const Character& character = tick.mover;
   const double across = magnitude(character.feet.x - tick.start.x);
+  const bool right = character.feet.x > tick.start.x;
   const double tangent = std::sqrt(1 / (tick.rules.footing_slope * tick.rules.footing_slope) - 1);
   const Vec axis = tick.run_axis;
-  const double climbed = larger(axis.y / axis.x * (tick.run > 0 ? 1 : -1), 0);
+  const double climbed = larger(axis.y / axis.x * (right ? 1 : -1), 0);
   if (across == 0) return {};
   const GroundCheck ground =
       look_underfoot(character, tick.rules, tick.nearby, across * (climbed + tangent));
   if (ground.reason != Footing::footing) return {};
   const Margins margins = margins_of(tick.rules);
   const double drop = (ground.gap - margins.rest) / ground.normal.y;
-  const double explained = across * (climbed + larger(fall_of(ground.normal, tick.run), 0));
+  const double falls = ground.normal.x != 0 ? tangent : 0;
+  const double explained = across * (climbed + falls);
   return drop <= explained + margins.probe ? ground : GroundCheck{};
 }
 
@@ -127,6 +124,11 @@ void check_ground(Tick& tick) noexcept {
   }
   if (ground.reason == Footing::none && character.coyote_left > 0) ground.reason = Footing::grace;
   character.ground = ground;
+  // On a slope the run is put together from two parts in every tick: what came to 0 may be some
+  // roundings away from it, and would count as a run against the held direction.
+  constexpr double kRounding = 1e-11;
+  const bool sloped = along_footing(tick.footing).y != 0 || ground.normal.x != 0;
+  if (sloped && magnitude(tick.run) <= kRounding * tick.rules.top_speed) tick.run = 0;
   // It leaves level, and stands along its footing.
   tick.run_axis = character.grounded() ? along_footing(ground.normal) : kAcross;
 }

@@ -3,6 +3,8 @@
 // used for arithmetic; what stands here is compiled by the core alone.
 #pragma once
 
+#include <cstddef>
+
 #include "bushbaby/core/shape/shapes.h"
 
 namespace bushbaby::detail {
@@ -19,6 +21,16 @@ inline double magnitude(double a) noexcept { return a < 0 ? -a : a; }
 // A box grown by `margin` on every side.
 inline Box grown(const Box& box, double margin) noexcept {
   return {{box.lo.x - margin, box.lo.y - margin}, {box.hi.x + margin, box.hi.y + margin}};
+}
+
+// The bounds of one corner or more.
+inline Box bounds_of(const Vec* corners, std::size_t count) noexcept {
+  Box bounds{corners[0], corners[0]};
+  for (std::size_t i = 1; i < count; ++i) {
+    bounds.lo = {smaller(bounds.lo.x, corners[i].x), smaller(bounds.lo.y, corners[i].y)};
+    bounds.hi = {larger(bounds.hi.x, corners[i].x), larger(bounds.hi.y, corners[i].y)};
+  }
+  return bounds;
 }
 
 // Whether two boxes have a point in common, be it of their edges.

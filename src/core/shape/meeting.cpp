@@ -480,14 +480,9 @@ double leaves_at(const Path& path, const Convex& solid, const Box& body, double 
   }
   const Box places = places_near(solid.bounds, body, rest);
   const Vec to = place_at(path, path.duration);
-  const auto leave = [&path](double from, double end, double speed, double acceleration, double lo,
-                             double hi) -> double {
-    if (!(from > lo && from < hi)) return 0;
-    return between({from, end, speed, acceleration, path.duration}, lo, hi).leave;
-  };
-  return smaller(
-      leave(path.from.x, to.x, path.velocity.x, path.acceleration.x, places.lo.x, places.hi.x),
-      leave(path.from.y, to.y, path.velocity.y, path.acceleration.y, places.lo.y, places.hi.y));
+  const auto& [from, v, a, duration] = path;
+  return smaller(between({from.x, to.x, v.x, a.x, duration}, places.lo.x, places.hi.x).leave,
+                 between({from.y, to.y, v.y, a.y, duration}, places.lo.y, places.hi.y).leave);
 }
 
 Vec slide_along(Vec vector, Vec normal) noexcept {

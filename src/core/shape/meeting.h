@@ -50,8 +50,8 @@ Lie lie_of(Vec feet, const Convex& solid, const Box& body, double rest) noexcept
 // How far a body is from a solid along a normal, beyond `rest`.
 double gap_along(Vec normal, Vec feet, const Convex& solid, const Box& body, double rest) noexcept;
 
-// When a path leaves the region of places nearer to a solid than `rest`; infinite if it does not,
-// 0 if it starts outside.
+// When a path that starts in the region of places nearer to a solid than `rest` leaves it; infinite
+// if it does not.
 double leaves_at(const Path& path, const Convex& solid, const Box& body, double rest) noexcept;
 
 // A vector without its part into a face: the result never points into it, not by a rounding.

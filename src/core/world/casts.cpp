@@ -125,12 +125,7 @@ Overlap overlap(const World& world, const Box& shape, Vec feet, std::int64_t tic
 }
 
 void Solids::take_polygon(const Vec* corners, std::uint32_t count, SurfaceId surface) noexcept {
-  Box bounds{corners[0], corners[0]};
-  for (std::uint32_t i = 1; i < count; ++i) {
-    bounds.lo = {smaller(bounds.lo.x, corners[i].x), smaller(bounds.lo.y, corners[i].y)};
-    bounds.hi = {larger(bounds.hi.x, corners[i].x), larger(bounds.hi.y, corners[i].y)};
-  }
-  take({bounds, corners, count}, surface);
+  take({bounds_of(corners, count), corners, count}, surface);
 }
 
 }  // namespace bushbaby

@@ -10,20 +10,13 @@ using namespace detail;  // NOLINT(google-build-using-namespace): this is the sa
 
 namespace {
 
-Box bounds_of(const Solid& solid) {
-  if (solid.corners.empty()) return solid.box;
-  Box bounds{solid.corners[0], solid.corners[0]};
-  for (const Vec corner : solid.corners) {
-    bounds.lo = {smaller(bounds.lo.x, corner.x), smaller(bounds.lo.y, corner.y)};
-    bounds.hi = {larger(bounds.hi.x, corner.x), larger(bounds.hi.y, corner.y)};
-  }
-  return bounds;
-}
-
 std::vector<Box> boxes_of(const Level& level) {
   std::vector<Box> boxes;
   boxes.reserve(level.solids.size());
-  for (const Solid& solid : level.solids) boxes.push_back(bounds_of(solid));
+  for (const Solid& solid : level.solids) {
+    const std::vector<Vec>& corners = solid.corners;
+    boxes.push_back(corners.empty() ? solid.box : bounds_of(corners.data(), corners.size()));
+  }
   return boxes;
 }
 
