@@ -86,7 +86,8 @@ std::vector<Problem> no_room(const std::string& level_path, const Level& level, 
                         units.text(Dimension::length, inside.depth));
   }
   const Vec size = rules.body.hi - rules.body.lo;
-  const FilePlace place = place_of_start(level_path);
+  const auto file = load_level_file(level_path);
+  const FilePlace place = file ? file->start : FilePlace{};
   return {{ProblemCode::contradiction, level_path, place.line, place.column, "start",
            std::move(found),
            fmt::format("room for a body of {:.6g} by {}", units.told(Dimension::length, size.x),

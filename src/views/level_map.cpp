@@ -65,8 +65,9 @@ Box neighbourhood_of(const Level& level, double body_height) {
   const double room = 3 * body_height;
   Box all{level.start, level.start};
   for (const Solid& solid : level.solids) {
-    all.lo = {std::min(all.lo.x, solid.box.lo.x), std::min(all.lo.y, solid.box.lo.y)};
-    all.hi = {std::max(all.hi.x, solid.box.hi.x), std::max(all.hi.y, solid.box.hi.y)};
+    const Box bounds = bounds_of(solid);
+    all.lo = {std::min(all.lo.x, bounds.lo.x), std::min(all.lo.y, bounds.lo.y)};
+    all.hi = {std::max(all.hi.x, bounds.hi.x), std::max(all.hi.y, bounds.hi.y)};
   }
   return {{all.lo.x - room, all.lo.y - room}, {all.hi.x + room, all.hi.y + room}};
 }

@@ -1,6 +1,7 @@
 #include "terrain.h"
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 
 #include <fmt/format.h>
@@ -10,11 +11,24 @@
 namespace bushbaby::detail {
 namespace {
 
-// The edges of a box on the sheet, px.
-struct Seen {
-  Vec lo;
-  Vec hi;
+// An edge of a solid on the sheet, px, from its left end; what it bears stands on its outer side.
+struct Edge {
+  Vec from;
+  Vec to;
+  Vec along;  // unit vectors
+  Vec out;
+
+  [[nodiscard]] double length() const { return std::hypot(to.x - from.x, to.y - from.y); }
+  // The place so far along it, and so far out.
+  [[nodiscard]] Vec at(double way, double away) const { return from + along * way + out * away; }
 };
+
+Edge edge_between(Vec from, Vec to, Vec outside) {
+  Edge edge{from, to, {1, 0}, outside};
+  const double length = edge.length();
+  if (length > 0) edge.along = (to - from) / length;
+  return edge;
+}
 
 void add_line(Panel& panel, const std::vector<Vec>& px, Ink ink, double width,
               Stroke stroke = Stroke::solid) {
@@ -24,55 +38,56 @@ void add_line(Panel& panel, const std::vector<Vec>& px, Ink ink, double width,
 }
 
 // A zigzag over the edge: it throws back.
-void add_bounce(Panel& panel, const Seen& seen) {
+void add_bounce(Panel& panel, const Edge& edge) {
   constexpr double kPitch = 6;
   constexpr double kRise = 5;
   std::vector<Vec> points;
-  for (int i = 0; seen.lo.x + i * kPitch <= seen.hi.x; ++i) {
-    points.emplace_back(seen.lo.x + i * kPitch, seen.hi.y + (i % 2 == 0 ? 1 : kRise));
+  for (int i = 0; i * kPitch <= edge.length(); ++i) {
+    points.push_back(edge.at(i * kPitch, i % 2 == 0 ? 1 : kRise));
   }
   add_line(panel, points, Ink::terrain_edge, 1.6);
 }
 
 // Chevrons over the edge, the way it carries.
-void add_belt(Panel& panel, const Seen& seen, bool right) {
+void add_belt(Panel& panel, const Edge& edge, bool right) {
   constexpr double kPitch = 16;
   const double way = right ? 1 : -1;
-  for (double x = seen.lo.x + kPitch / 2; x < seen.hi.x; x += kPitch) {
-    add_line(
-        panel,
-        {{x - 3 * way, seen.hi.y + 8}, {x + 2 * way, seen.hi.y + 5}, {x - 3 * way, seen.hi.y + 2}},
-        Ink::terrain_edge, 1.6);
+  for (double x = kPitch / 2; x < edge.length(); x += kPitch) {
+    add_line(panel, {edge.at(x - 3 * way, 8), edge.at(x + 2 * way, 5), edge.at(x - 3 * way, 2)},
+             Ink::terrain_edge, 1.6);
   }
 }
 
 // Bristles on the edge: nobody jumps from it.
-void add_bristles(Panel& panel, const Seen& seen) {
+void add_bristles(Panel& panel, const Edge& edge) {
   constexpr double kPitch = 6;
-  for (double x = seen.lo.x + kPitch / 2; x < seen.hi.x; x += kPitch) {
-    add_line(panel, {{x, seen.hi.y}, {x, seen.hi.y + 5}}, Ink::terrain_edge, 1.4);
+  for (double x = kPitch / 2; x < edge.length(); x += kPitch) {
+    add_line(panel, {edge.at(x, 0), edge.at(x, 5)}, Ink::terrain_edge, 1.4);
   }
 }
 
-void add_top(Panel& panel, const SurfaceTraits& traits, const Seen& seen) {
-  const std::vector<Vec> edge{{seen.lo.x, seen.hi.y}, seen.hi};
+// An edge that faces up.
+void add_top(Panel& panel, const SurfaceTraits& traits, const Edge& edge) {
+  const std::vector<Vec> line{edge.from, edge.to};
   if (!traits.footing) {
-    add_line(panel, edge, Ink::terrain_edge, 3, Stroke::dotted);
+    add_line(panel, line, Ink::terrain_edge, 3, Stroke::dotted);
   } else if (traits.grip < 1) {
     // Slippery: a gloss between two thin lines.
-    add_line(panel, {{seen.lo.x, seen.hi.y - 2.5}, {seen.hi.x, seen.hi.y - 2.5}}, Ink::paper, 3);
-    add_line(panel, {{seen.lo.x, seen.hi.y - 5}, {seen.hi.x, seen.hi.y - 5}}, Ink::terrain_edge, 1);
-    add_line(panel, edge, Ink::terrain_edge, 1.5);
+    const double length = edge.length();
+    add_line(panel, {edge.at(0, -2.5), edge.at(length, -2.5)}, Ink::paper, 3);
+    add_line(panel, {edge.at(0, -5), edge.at(length, -5)}, Ink::terrain_edge, 1);
+    add_line(panel, line, Ink::terrain_edge, 1.5);
   } else {
-    add_line(panel, edge, Ink::terrain_edge, 3);
+    add_line(panel, line, Ink::terrain_edge, 3);
   }
-  if (traits.bounces()) add_bounce(panel, seen);
-  if (traits.belt != 0) add_belt(panel, seen, traits.belt > 0);
-  if (!traits.jump) add_bristles(panel, seen);
+  if (traits.bounces()) add_bounce(panel, edge);
+  if (traits.belt != 0) add_belt(panel, edge, traits.belt > 0);
+  if (!traits.jump) add_bristles(panel, edge);
 }
 
 // What a surface does, in words; empty for plain ground.
-std::string deeds_of(const SurfaceTraits& traits, const Units& units) {
+std::string deeds_of(const Solid& solid, const Units& units) {
+  const SurfaceTraits& traits = solid.traits;
   const auto speed = [&units](double value) { return units.text(Dimension::speed, value, 3); };
   std::vector<std::string> deeds;
   if (traits.grip != 1) deeds.push_back(fmt::format("grip {:.3g}", traits.grip));
@@ -99,6 +114,12 @@ std::string deeds_of(const SurfaceTraits& traits, const Units& units) {
   return fmt::format("{}", fmt::join(deeds, ", "));
 }
 
+// What a part of a solid covers on the sheet, px.
+struct Seen {
+  Vec lo;
+  Vec hi;
+};
+
 // In the solid where there is room, else under it.
 Label name_label(const Panel& panel, const Seen& seen, const std::string& text) {
   constexpr double kSize = 13;
@@ -115,25 +136,186 @@ Label name_label(const Panel& panel, const Seen& seen, const std::string& text) 
   return {text, panel.off_sheet({middle, inside ? seen.hi.y : seen.lo.y}), Side::below, kSize};
 }
 
+// ---- outlines -----------------------------------------------------------------------------------
+
+// A direction in which something counts as inside, with the bound there.
+struct HalfPlane {
+  Vec normal;
+  double bound;
+
+  [[nodiscard]] double beyond(Vec at) const { return at.x * normal.x + at.y * normal.y - bound; }
+};
+
+std::array<HalfPlane, 4> sides_of(const Panel& panel) {
+  return {
+      {{{-1, 0}, -panel.x.lo}, {{1, 0}, panel.x.hi}, {{0, -1}, -panel.y.lo}, {{0, 1}, panel.y.hi}}};
+}
+
+// What of a closed outline lies in the panel (Sutherland and Hodgman, 1974).
+std::vector<Vec> clipped(std::vector<Vec> outline, const Panel& panel) {
+  for (const HalfPlane& side : sides_of(panel)) {
+    std::vector<Vec> kept;
+    for (std::size_t i = 0; i < outline.size(); ++i) {
+      const Vec a = outline[i];
+      const Vec b = outline[(i + 1) % outline.size()];
+      const double from = side.beyond(a);
+      const double to = side.beyond(b);
+      if (from <= 0) kept.push_back(a);
+      if ((from <= 0) != (to <= 0)) kept.push_back(a + (b - a) * (from / (from - to)));
+    }
+    outline = std::move(kept);
+  }
+  return outline;
+}
+
+// What of a straight line lies in the panel; false if nothing does.
+bool clip(Vec& a, Vec& b, const Panel& panel) {
+  for (const HalfPlane& side : sides_of(panel)) {
+    const double from = side.beyond(a);
+    const double to = side.beyond(b);
+    if (from > 0 && to > 0) return false;
+    const Vec at = a + (b - a) * (from == to ? 0 : from / (from - to));
+    if (from > 0) a = at;
+    if (to > 0) b = at;
+  }
+  return true;
+}
+
+// The way in which a solid of one side stops what comes; {0, 0}: it stops everything.
+Vec side_of(Blocks blocks) {
+  switch (blocks) {
+    case Blocks::everything: break;
+    case Blocks::from_above: return {0, 1};
+    case Blocks::from_below: return {0, -1};
+    case Blocks::from_left: return {-1, 0};
+    case Blocks::from_right: return {1, 0};
+  }
+  return {0, 0};
+}
+
+// Draws the edges of one solid.
+class EdgeDrawer {
+ public:
+  EdgeDrawer(Panel& panel, const Solid& solid) : panel_(panel), solid_(solid) {}
+
+  // An edge whose outer side is on the right of the way from a to b.
+  void add(Vec a, Vec b) {
+    if (!clip(a, b, panel_)) return;
+    Vec from = panel_.on_sheet(a);
+    Vec to = panel_.on_sheet(b);
+    const double length = std::hypot(to.x - from.x, to.y - from.y);
+    if (!(length > 0)) return;
+    const Vec out{(to.y - from.y) / length, (from.x - to.x) / length};
+    if (from.x > to.x) std::swap(from, to);
+    add_edge(edge_between(from, to, out));
+  }
+
+ private:
+  void add_edge(const Edge& edge) {
+    constexpr double kFacesUp = 0.05;
+    constexpr double kFacesDown = -0.5;
+    const Vec side = side_of(solid_.blocks);
+    const bool passes = side != Vec{0, 0} && !(edge.out.x * side.x + edge.out.y * side.y > 0);
+    if (passes) {
+      // Whatever comes from here goes through.
+      if (!solid_.is_line)
+        add_line(panel_, {edge.from, edge.to}, Ink::terrain_edge, 1.4, Stroke::dotted);
+    } else if (solid_.traits.has_touch) {
+      if (edge.out.y > kFacesDown) {
+        add_line(panel_, {edge.from, edge.to}, Ink::missed, 2.5, Stroke::dashed);
+      }
+    } else if (edge.out.y > kFacesUp) {
+      add_top(panel_, solid_.traits, edge);
+    } else if (solid_.is_line || side != Vec{0, 0}) {
+      add_line(panel_, {edge.from, edge.to}, Ink::terrain_edge, 3);
+    }
+    if (!passes && solid_.is_line && side != Vec{0, 0}) {
+      add_line(panel_, {edge.at(0, -5), edge.at(edge.length(), -5)}, Ink::terrain_edge, 1.4,
+               Stroke::dotted);
+    }
+  }
+
+  Panel& panel_;
+  const Solid& solid_;
+};
+
+// How far an outline reaches up and down where its middle is.
+Seen middle_of(const std::vector<Vec>& outline, const Panel& panel) {
+  Vec lo = panel.on_sheet(outline.front());
+  Vec hi = lo;
+  for (const Vec& corner : outline) {
+    const Vec at = panel.on_sheet(corner);
+    lo = {std::min(lo.x, at.x), std::min(lo.y, at.y)};
+    hi = {std::max(hi.x, at.x), std::max(hi.y, at.y)};
+  }
+  const double middle = (lo.x + hi.x) / 2;
+  Seen seen{{lo.x, hi.y}, {hi.x, lo.y}};
+  for (std::size_t i = 0; i < outline.size(); ++i) {
+    const Vec a = panel.on_sheet(outline[i]);
+    const Vec b = panel.on_sheet(outline[(i + 1) % outline.size()]);
+    if ((a.x < middle) == (b.x < middle) || a.x == b.x) continue;
+    const double y = a.y + (b.y - a.y) * (middle - a.x) / (b.x - a.x);
+    seen.lo.y = std::min(seen.lo.y, y);
+    seen.hi.y = std::max(seen.hi.y, y);
+  }
+  if (seen.lo.y > seen.hi.y) seen = {lo, hi};
+  return seen;
+}
+
+// The outline of a solid; a polygon's counter-clockwise.
+std::vector<Vec> drawn_outline(const Solid& solid) {
+  if (solid.corners.empty()) return outline_of(solid.box);
+  std::vector<Vec> outline = solid.corners;
+  double twice = 0;  // its area
+  for (std::size_t i = 0; i < outline.size(); ++i) {
+    const Vec a = outline[i] - outline[0];
+    const Vec b = outline[(i + 1) % outline.size()] - outline[0];
+    twice += a.x * b.y - a.y * b.x;
+  }
+  if (twice < 0) std::reverse(outline.begin(), outline.end());
+  return outline;
+}
+
+void add_line_solid(Panel& panel, const Solid& solid) {
+  const Vec side = side_of(solid.blocks);
+  EdgeDrawer edges(panel, solid);
+  for (std::size_t i = 0; i + 1 < solid.corners.size(); ++i) {
+    Vec a = solid.corners[i];
+    Vec b = solid.corners[i + 1];
+    // Its outer side is the one that stops, or the upper one.
+    const Vec right{b.y - a.y, a.x - b.x};
+    const double faces = side != Vec{0, 0} ? right.x * side.x + right.y * side.y : right.y;
+    if (faces < 0) std::swap(a, b);
+    edges.add(a, b);
+  }
+}
+
 }  // namespace
 
 void add_solid(Panel& panel, const Solid& solid, const Units& units) {
-  const Box box{{std::max(solid.box.lo.x, panel.x.lo), std::max(solid.box.lo.y, panel.y.lo)},
-                {std::min(solid.box.hi.x, panel.x.hi), std::min(solid.box.hi.y, panel.y.hi)}};
-  if (!(box.lo.x < box.hi.x && box.lo.y < box.hi.y)) return;
-  const SurfaceTraits& traits = solid.traits;
-  panel.areas.push_back({outline_of(box), Ink::terrain});
-  const Seen seen{panel.on_sheet(box.lo), panel.on_sheet(box.hi)};
-  const bool hurts = traits.has_touch;
-  if (hurts) {
-    add_line(panel, {seen.lo, {seen.lo.x, seen.hi.y}, seen.hi, {seen.hi.x, seen.lo.y}}, Ink::missed,
-             2.5, Stroke::dashed);
+  std::vector<Vec> seen;
+  if (solid.is_line || solid.corners.size() == 2) {
+    for (std::size_t i = 0; i + 1 < solid.corners.size(); ++i) {
+      Vec a = solid.corners[i];
+      Vec b = solid.corners[i + 1];
+      if (clip(a, b, panel)) seen.insert(seen.end(), {a, b});
+    }
+    if (seen.empty()) return;
+    add_line_solid(panel, solid);
+  } else {
+    const std::vector<Vec> outline = drawn_outline(solid);
+    seen = clipped(outline, panel);
+    if (seen.size() < 3) return;
+    panel.areas.push_back({seen, solid.blocks == Blocks::everything ? Ink::terrain : Ink::paper});
+    EdgeDrawer edges(panel, solid);
+    for (std::size_t i = 0; i < outline.size(); ++i) {
+      edges.add(outline[i], outline[(i + 1) % outline.size()]);
+    }
   }
-  if (solid.box.hi.y <= panel.y.hi && !hurts) add_top(panel, traits, seen);
-  const std::string deeds = deeds_of(traits, units);
+  const std::string deeds = deeds_of(solid, units);
   std::string text = short_name(solid.name);
   if (!deeds.empty()) text += (text.empty() ? "" : ": ") + deeds;
-  if (!text.empty()) panel.labels.push_back(name_label(panel, seen, text));
+  if (!text.empty()) panel.labels.push_back(name_label(panel, middle_of(seen, panel), text));
 }
 
 }  // namespace bushbaby::detail

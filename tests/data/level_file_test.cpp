@@ -49,6 +49,24 @@ TEST(LevelFile, ReadsSurfacesAndTouchesInTheFilesConvention) {
   EXPECT_EQ(surface.touch.slow_fall_share, 0.25);
 }
 
+TEST(LevelFile, ReadsPolygonsLinesAndWhatTheyBlock) {
+  const auto level = parse_level(
+      "format = \"bushbaby-level/1\"\nstart = [0, 0]\n[convention]\none_unit = \"10 px\"\n"
+      "vertical = \"down\"\n[[solid]]\npolygon = [[0, 0], [40, -20], [40, 0]]\n"
+      "[[solid]]\nline = [[0, -50], [\"3 u\", -50], [60, -40]]\nblocks = \"from above\"\n",
+      "c");
+  ASSERT_TRUE(level) << describe(level.error().front());
+  const Solid& polygon = level->solids.at(0);
+  EXPECT_EQ(polygon.corners, (std::vector<Vec>{{0, 0}, {4, 2}, {4, 0}}));
+  EXPECT_EQ(bounds_of(polygon), (Box{{0, 0}, {4, 2}}));
+  EXPECT_FALSE(polygon.is_line);
+  EXPECT_EQ(polygon.blocks, Blocks::everything);
+  const Solid& line = level->solids.at(1);
+  EXPECT_EQ(line.corners, (std::vector<Vec>{{0, 5}, {3, 5}, {6, 4}}));
+  EXPECT_TRUE(line.is_line);
+  EXPECT_EQ(line.blocks, Blocks::from_above);
+}
+
 struct Bad {
   std::string text;
   const char* message;
@@ -80,7 +98,31 @@ TEST(LevelFile, SaysWhatIsWrongAndWhere) {
       {kHead + "[[solid]]\nbox = [0, 0, nan, 1]\n",
        "c:4:14: solid.box: found nan, expected a coordinate of -1e+07 to 1e+07 u"},
       {kHead + "[[solid]]\nname = \"bare\"\n",
-       "c:3:1: solid: found no box, expected box = [left, bottom, right, top] in u"},
+       "c:3:1: solid: found no shape, expected one of box = [left, bottom, right, top] in u, "
+       "polygon = [[x, y], [x, y], ...] in u or line = [[x, y], [x, y], ...] in u"},
+      {kHead + "[[solid]]\nbox = [0, 0, 1, 1]\nline = [[0, 0], [1, 1]]\n",
+       "c:3:1: solid: found box and line, expected one of box = [left, bottom, right, top] in u, "
+       "polygon = [[x, y], [x, y], ...] in u or line = [[x, y], [x, y], ...] in u"},
+      {kHead + "[[solid]]\npolygon = [[0, 0], [4, 0]]\n",
+       "c:4:11: solid.polygon: found 2 corners, expected 3 corners or more (two are a line)"},
+      {kHead + "[[solid]]\npolygon = [[0, 0], [4, 0], 3]\n",
+       "c:4:28: solid.polygon: found 3, expected [[x, y], [x, y], ...] in u"},
+      {kHead + "[[solid]]\npolygon = [[0, 0], [4, 0], [4, 0], [0, 2]]\n",
+       "c:4:11: solid.polygon: found [4, 0] twice in a row, expected every corner once"},
+      {kHead + "[[solid]]\npolygon = [[0, 0], [4, 4], [4, 0], [0, 4]]\n",
+       "c:4:11: solid.polygon: found an edge from [0, 0] to [4, 4] that meets the edge from [4, 0] "
+       "to [0, 4], expected an outline that neither crosses nor touches itself"},
+      {kHead + "[convention]\none_unit = \"10 px\"\nvertical = \"down\"\n[[solid]]\n"
+               "polygon = [[0, 0], [40, 0], [80, 0]]\n",
+       "c:7:11: solid.polygon: found an edge from [0, 0] to [40, 0] that meets the edge from "
+       "[80, 0] to [0, 0], expected an outline that neither crosses nor touches itself"},
+      {kHead + "[[solid]]\nline = [[0, 0]]\n",
+       "c:4:8: solid.line: found 1 points, expected 2 points or more"},
+      {kHead + "[[solid]]\nline = [[0, 0], [1, 1], [1, 1]]\n",
+       "c:4:8: solid.line: found [1, 1] twice in a row, expected every point once"},
+      {kHead + "[[solid]]\nbox = [0, 0, 1, 1]\nblocks = \"from abve\"\n",
+       "c:5:10: solid.blocks: found \"from abve\", expected one of everything, from above, from "
+       "below, from left, from right; did you mean from above?"},
       {kHead + "[[solid]]\nbix = [0, 0, 1, 1]\nbox = [0, 0, 1, 1]\n",
        "c:4:1: found unknown key bix; did you mean box?"},
       {kHead + "solids = 3\n", "c:3:1: found unknown key solids; did you mean solid?"},

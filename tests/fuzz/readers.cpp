@@ -32,7 +32,13 @@ extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size
   const auto tuning = bushbaby::parse_tuning(text, path);
   expect_sense(tuning);
   if (tuning) expect_sense(bushbaby::check_tuning(*tuning));
-  expect_sense(bushbaby::parse_level(text, path));
+  for (const auto& level :
+       {bushbaby::parse_level(text, path), bushbaby::parse_level_drawing(text, path)}) {
+    expect_sense(level);
+    if (!level) continue;
+    const bushbaby::LevelWorld world(*level);
+    (void)bushbaby::overlap(world, {{-0.5, 0}, {0.5, 1}}, level->start, 0);
+  }
   expect_sense(bushbaby::parse_targets(text, path));
   expect_sense(bushbaby::parse_curve(text, path));
   expect_sense(bushbaby::parse_trace(text, path));

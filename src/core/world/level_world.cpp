@@ -1,6 +1,7 @@
 #include <algorithm>
 
 #include "bushbaby/core/world/level.h"
+#include "bushbaby/core/world/outline.h"
 
 #include "box_index.h"
 
@@ -9,16 +10,6 @@ namespace bushbaby {
 using namespace detail;  // NOLINT(google-build-using-namespace): this is the same subject
 
 namespace {
-
-std::vector<Box> boxes_of(const Level& level) {
-  std::vector<Box> boxes;
-  boxes.reserve(level.solids.size());
-  for (const Solid& solid : level.solids) {
-    const std::vector<Vec>& corners = solid.corners;
-    boxes.push_back(corners.empty() ? solid.box : bounds_of(corners.data(), corners.size()));
-  }
-  return boxes;
-}
 
 std::vector<Entry> entries_of(const std::vector<Box>& boxes) {
   std::vector<Entry> entries;
@@ -43,28 +34,43 @@ std::shared_ptr<const std::vector<SurfaceTraits>> traits_of(const Level& level) 
 
 }  // namespace
 
+// The convex parts of a level's solids, in order.
 struct LevelWorld::Index {
-  // The corners of a part: of none if it is a box.
-  struct Corners {
-    std::uint32_t first = 0;
-    std::uint32_t count = 0;
+  // What a part is besides its bounds; a level of nothing but ordinary boxes keeps none.
+  struct Part {
+    SurfaceId surface = 0;
+    std::uint32_t first_corner = 0;
+    std::uint8_t corner_count = 0;  // 0: a box
+    Blocks blocks = Blocks::everything;
   };
 
-  explicit Index(const std::vector<Entry>& entries) : Index(entries, {}) {}
-  Index(const std::vector<Entry>& entries, std::vector<Entry> rest)
-      : grid(entries, rest), large(std::move(rest)), all(entries) {}
+  // The parts of some solids, as they are gathered.
+  struct Parts {
+    std::vector<Entry> entries;
+    std::vector<Part> parts;
+    std::vector<Vec> corners;
 
-  void keep_corners(const Level& level) {
-    const auto has_corners = [](const Solid& solid) { return !solid.corners.empty(); };
-    if (std::none_of(level.solids.begin(), level.solids.end(), has_corners)) return;
-    for (const Solid& solid : level.solids) {
-      polygons.push_back({static_cast<std::uint32_t>(corners.size()),
-                          static_cast<std::uint32_t>(solid.corners.size())});
-      corners.insert(corners.end(), solid.corners.begin(), solid.corners.end());
+    void take(const Vec* first, std::size_t count, SurfaceId surface, Blocks blocks) {
+      add(bounds_of(first, count), {surface, static_cast<std::uint32_t>(corners.size()),
+                                    static_cast<std::uint8_t>(count), blocks});
+      corners.insert(corners.end(), first, first + count);
     }
-  }
+    void add(const Box& bounds, const Part& part) {
+      entries.push_back({bounds, static_cast<std::uint32_t>(entries.size())});
+      parts.push_back(part);
+    }
+    void take(const Solid& solid, SurfaceId surface);
+  };
 
-  // Visits all boxes that the region touches.
+  explicit Index(Parts&& gathered) : Index(std::move(gathered), {}) {}
+  Index(Parts&& gathered, std::vector<Entry> rest)
+      : grid(gathered.entries, rest),
+        large(std::move(rest)),
+        all(std::move(gathered.entries)),
+        parts(std::move(gathered.parts)),
+        corners(std::move(gathered.corners)) {}
+
+  // Visits all parts whose bounds the region touches.
   template <class Visit>
   void walk(const Box& region, const Visit& visit) const {
     if (grid.walk(region, visit)) {
@@ -74,28 +80,56 @@ struct LevelWorld::Index {
     }
   }
 
-  [[nodiscard]] Convex shape_of(const Entry& entry) const noexcept {
-    if (polygons.empty() || polygons[entry.part].count == 0) return {entry.box};
-    const Corners& polygon = polygons[entry.part];
-    return {entry.box, &corners[polygon.first], polygon.count};
+  void hand_over(const Entry& entry, Solids& solids) const noexcept {
+    if (parts.empty()) {
+      solids.take_box(entry.box, entry.part);
+      return;
+    }
+    const Part& part = parts[entry.part];
+    const Vec* first = part.corner_count > 0 ? &corners[part.first_corner] : nullptr;
+    solids.take({entry.box, first, part.corner_count, part.blocks}, part.surface);
   }
 
-  BoxGrid grid;                   // the boxes of ordinary size, for small regions
-  BoxTree large;                  // the others, for small regions
-  BoxTree all;                    // every box, for large regions
-  std::vector<Corners> polygons;  // by part; none if all are boxes
+  BoxGrid grid;             // the parts of ordinary size, for small regions
+  BoxTree large;            // the others, for small regions
+  BoxTree all;              // every part, for large regions
+  std::vector<Part> parts;  // by number; none if every solid is a box that blocks everything
   std::vector<Vec> corners;
 };
 
+void LevelWorld::Index::Parts::take(const Solid& solid, SurfaceId surface) {
+  const std::vector<Vec>& outline = solid.corners;
+  if (outline.empty()) {
+    add(solid.box, {surface, 0, 0, solid.blocks});
+  } else if (solid.is_line || outline.size() == 2) {
+    for (std::size_t i = 0; i + 1 < outline.size(); ++i)
+      take(&outline[i], 2, surface, solid.blocks);
+  } else {
+    for (const std::vector<Vec>& part : convex_parts(outline)) {
+      take(part.data(), part.size(), surface, solid.blocks);
+    }
+  }
+}
+
+Box bounds_of(const Solid& solid) noexcept {
+  const std::vector<Vec>& corners = solid.corners;
+  return corners.empty() ? solid.box : bounds_of(corners.data(), corners.size());
+}
+
 LevelWorld::LevelWorld(const Level& level) {
-  auto index = std::make_shared<Index>(entries_of(boxes_of(level)));
-  index->keep_corners(level);
-  index_ = std::move(index);
+  const auto is_plain = [](const Solid& solid) {
+    return solid.corners.empty() && solid.blocks == Blocks::everything;
+  };
+  Index::Parts parts;
+  SurfaceId surface = 0;
+  for (const Solid& solid : level.solids) parts.take(solid, surface++);
+  if (std::all_of(level.solids.begin(), level.solids.end(), is_plain)) parts.parts.clear();
+  index_ = std::make_shared<const Index>(std::move(parts));
   traits_ = traits_of(level);
 }
 
 LevelWorld::LevelWorld(const std::vector<Box>& solids)
-    : index_(std::make_shared<const Index>(entries_of(solids))) {}
+    : index_(std::make_shared<const Index>(Index::Parts{entries_of(solids), {}, {}})) {}
 
 const SurfaceTraits& World::surface(SurfaceId /*surface*/) const noexcept {
   static constexpr SurfaceTraits kPlain{};
@@ -110,7 +144,7 @@ const SurfaceTraits& LevelWorld::surface(SurfaceId surface) const noexcept {
 void LevelWorld::find_solids(const Box& region, std::int64_t /*tick*/,
                              Solids& solids) const noexcept {
   index_->walk(region, [&](const Entry& entry) {
-    if (touch(entry.box, region)) solids.take(index_->shape_of(entry), entry.part);
+    if (touch(entry.box, region)) index_->hand_over(entry, solids);
   });
 }
 

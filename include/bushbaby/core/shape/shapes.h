@@ -25,12 +25,22 @@ struct Box {
 }
 [[nodiscard]] constexpr bool operator!=(const Box& a, const Box& b) noexcept { return !(a == b); }
 
+/// What a solid stops.
+enum class Blocks : std::uint8_t {
+  everything,  ///< whatever comes to it
+  from_above,  ///< what comes to it from above, and so on: one-way platforms and doors
+  from_below,
+  from_left,
+  from_right,
+};
+
 /// A convex part of a solid: a box, or a polygon of 2 (a thin segment) to `kMostCorners` corners.
 /// It looks at corners that somebody else keeps.
 struct Convex {
   Box bounds;                    ///< u, of the corners; of a box, the box itself
   const Vec* corners = nullptr;  ///< u, counter-clockwise; none: a box
   std::uint32_t count = 0;       ///< of corners; 0: a box
+  Blocks blocks = Blocks::everything;
 
   [[nodiscard]] constexpr bool is_box() const noexcept { return count == 0; }
 };

@@ -13,12 +13,16 @@ namespace bushbaby {
 
 struct Solid {
   std::string name;  ///< may be empty
-  Box box;           ///< u
+  Box box;           ///< u; counts if there are no corners
   SurfaceTraits traits{};
-  /// u, of a polygon in the place of the box: convex, counter-clockwise, at most `kMostCorners`;
-  /// two are a thin segment.
+  /// u, of a polygon: a simple outline, either way round (see `find_fault`); or of a line.
   std::vector<Vec> corners{};
+  bool is_line = false;  ///< the corners are those of a line without thickness; two always are
+  Blocks blocks = Blocks::everything;
 };
+
+/// What a solid reaches over, u.
+[[nodiscard]] Box bounds_of(const Solid& solid) noexcept;
 
 /// A level as it is written down. Surface ids of a level are indices into `solids`.
 struct Level {
