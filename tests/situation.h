@@ -42,6 +42,7 @@ struct Situation {
       for (Solid& solid : level.solids) solid.traits = random_surface();
     }
     hold_things(moves);
+    if (moves) choose_one_ways();
   }
 
   double uniform(double lo, double hi) {
@@ -210,6 +211,16 @@ struct Situation {
     tuning.dash.restore_on_bounce = one_in(3);
     tuning.push.share = uniform(0, 2);
     tuning.push.lock = ticks(10);
+  }
+
+  void choose_one_ways() {
+    for (std::size_t i = 1; i < level.solids.size(); ++i) {
+      if (!one_in(4)) continue;
+      level.solids[i].blocks =
+          one_in(3) ? static_cast<Blocks>(1 + random() % 4) : Blocks::from_above;
+    }
+    tuning.drop.by = static_cast<DropBy>(random() % 3);
+    tuning.drop.window = {static_cast<double>(1 + random() % 20), Duration::Unit::ticks};
   }
 
   SurfaceTraits random_surface() {

@@ -159,9 +159,11 @@ class Follower {
 
   // What a press of the button did in a tick; `later` asks for one that was remembered.
   [[nodiscard]] const Trial* deed(const Explanation& why, bool later) const {
-    static constexpr Candidate kOfJump[] = {Candidate::ground_jump, Candidate::coyote_jump,
-                                            Candidate::wall_exit, Candidate::air_jump};
-    static constexpr Candidate kOfDown[] = {Candidate::wall_exit, Candidate::fast_fall};
+    static constexpr Candidate kOfJump[] = {Candidate::drop, Candidate::ground_jump,
+                                            Candidate::coyote_jump, Candidate::wall_exit,
+                                            Candidate::air_jump};
+    static constexpr Candidate kOfDown[] = {Candidate::drop, Candidate::wall_exit,
+                                            Candidate::fast_fall};
     static constexpr Candidate kOfDash[] = {Candidate::dash};
     const auto find = [&](const Candidate* first, const Candidate* last) -> const Trial* {
       for (; first != last; ++first) {
@@ -180,8 +182,10 @@ class Follower {
     return find(std::begin(kOfDash), std::end(kOfDash));
   }
 
-  // Whether the row of a wall exit needs this button; other candidates do.
+  // Whether the row of a wall exit, or a drop, needs this button; other candidates do.
   [[nodiscard]] bool asks_for(const Trial& trial) const {
+    const bool drops_by_jump = subject_.rules().drop_by == DropBy::down_jump;
+    if (trial.candidate == Candidate::drop) return drops_by_jump == (button_ == Button::jump);
     if (trial.candidate != Candidate::wall_exit) return true;
     const WallExitRules& row = subject_.rules().exits[static_cast<std::size_t>(trial.row)];
     return button_ == Button::jump ? row.jump : row.along < 0;
@@ -229,7 +233,12 @@ class Follower {
 
   [[nodiscard]] Trial refusal(const Controls& held, const Explanation& why) const {
     if (button_ == Button::dash) return why.of(Candidate::dash);
-    if (button_ == Button::down) return why.of(Candidate::fast_fall);
+    if (button_ == Button::down) {
+      // On the ground a press of down asks for a drop, in the air for a fast fall.
+      const Trial& drop = why.of(Candidate::drop);
+      const bool asks = drop.hurdle != Hurdle::off && drop.hurdle != Hurdle::not_asked;
+      return asks && drop.hurdle != Hurdle::not_standing ? drop : why.of(Candidate::fast_fall);
+    }
     return subject_.jump_now(held).trial;
   }
 

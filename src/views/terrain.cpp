@@ -181,18 +181,6 @@ bool clip(Vec& a, Vec& b, const Panel& panel) {
   return true;
 }
 
-// The way in which a solid of one side stops what comes; {0, 0}: it stops everything.
-Vec side_of(Blocks blocks) {
-  switch (blocks) {
-    case Blocks::everything: break;
-    case Blocks::from_above: return {0, 1};
-    case Blocks::from_below: return {0, -1};
-    case Blocks::from_left: return {-1, 0};
-    case Blocks::from_right: return {1, 0};
-  }
-  return {0, 0};
-}
-
 // Draws the edges of one solid.
 class EdgeDrawer {
  public:

@@ -35,7 +35,13 @@ class Account {
     in_grace_ = coyote_ > 0;
     if (in_grace_) --coyote_;
     if (is_held(x_, before.wall) && hold_across_ == 1) let_go_ = false;
-    decide_jump();
+    dropped_ = may_drop();
+    if (dropped_) drop();
+    if (dropped_ && r_.drop_by == DropBy::down_jump) {
+      buffer_ = wall_buffer_ = 0;  // the press is used
+    } else {
+      decide_jump();
+    }
     decide_cut();
     decide_fast_fall();
     decide_dash();
@@ -169,6 +175,27 @@ class Account {
     launch_tick_ = before_.tick;
   }
 
+  // Whether nothing but platforms of one side lies underfoot, and the body is to fall through them.
+  [[nodiscard]] bool may_drop() const {
+    const bool down = is_held(held_.y, -1);
+    const bool asked = r_.drop_by == DropBy::down ? down && !is_held(last_.y, -1)
+                                                  : down && (pressed_ || buffer_ > 0);
+    if (r_.drop_by == DropBy::nothing || !asked || !stands_ || locked_ || dashing_) return false;
+    // The ground check leaves a body a quarter of the gap of room beside it.
+    const double beside = r_.flush_gap / 4;
+    const Box soles{{r_.body.lo.x - beside, -2 * r_.flush_gap},
+                    {r_.body.hi.x + beside, -r_.flush_gap / 4}};
+    return overlap(w_, soles, before_.feet, before_.tick).surface == kNoSurface;
+  }
+
+  void drop() {
+    say("left_ground:dropped");
+    if (charge_ > 0) say("charge_lost");
+    charge_ = 0;
+    stands_ = false;
+    pay();
+  }
+
   void decide_jump() {
     const bool surface_lets = w_.surface(before_.ground.surface).jump;
     if (charge_ > 0) {
@@ -288,7 +315,8 @@ class Account {
 
   void decide_fast_fall() {
     const bool has = r_.fast_speed > 0 || r_.fast_factor != 1;
-    if (!has || !down_pressed_ || stands_ || launched_ || locked_ || dashing_ || fast_) return;
+    if (!has || !down_pressed_ || stands_ || dropped_ || launched_ || locked_ || dashing_ || fast_)
+      return;
     if (is_held_at_wall() && (rise_ <= 0 || may_climb())) return;
     if (r_.fast_only_falling && rise_ > 0) return;
     fast_ = true;
@@ -365,6 +393,7 @@ class Account {
   int x_ = 0, y_ = 0, counted_x_ = 0;
   bool locked_ = false, stands_ = false, launched_ = false, dashing_ = false, pressed_ = false;
   bool in_grace_ = false, down_pressed_ = false, lost_wall_ = false;
+  bool dropped_ = false;
   bool stopped_ = false;  // a dash, at the end of the tick
   bool climbs_ = false, second_ = false;
   std::int64_t climbed_ = 0;
@@ -385,6 +414,7 @@ std::multiset<std::string> decided_in(const Events& events) {
       case EventKind::jumped: names.insert("jumped:" + std::string(detail_of(event))); break;
       case EventKind::left_ground:
         if (detail_of(event) == "climbed") names.insert("left_ground:climbed");
+        if (detail_of(event) == "dropped") names.insert("left_ground:dropped");
         break;
       case EventKind::pace_started:
       case EventKind::pace_ended:

@@ -23,6 +23,9 @@ struct Deeds {
       switch (event.kind) {
         case EventKind::coyote_used: graceful = true; break;
         case EventKind::charge_started: charge_started = true; break;
+        case EventKind::left_ground:
+          if (detail_of(event) == "dropped") ++done[at(Candidate::drop)];
+          break;
         case EventKind::let_go: ++done[at(Candidate::wall_exit)]; break;
         case EventKind::cut: ++done[at(Candidate::cut)]; break;
         case EventKind::fast_fell: ++done[at(Candidate::fast_fall)]; break;
@@ -57,7 +60,7 @@ struct Deeds {
 struct Count {
   std::int64_t ticks = 0, presses = 0, possible = 0;
   std::array<std::int64_t, kCandidates> happened{};
-  std::array<std::int64_t, static_cast<std::size_t>(Hurdle::launching) + 1> hurdles{};
+  std::array<std::int64_t, static_cast<std::size_t>(Hurdle::drops) + 1> hurdles{};
 };
 
 void check_book(const Explanation& told, const Explanation& written, const Events& events,

@@ -45,6 +45,11 @@ RC_GTEST_PROP(Law, MirrorSymmetry, (std::uint32_t seed)) {
   for (Solid& solid : mirrored.solids) {
     const Box box = solid.box;
     solid.box = {{-box.hi.x, box.lo.y}, {-box.lo.x, box.hi.y}};
+    if (solid.blocks == Blocks::from_left) {
+      solid.blocks = Blocks::from_right;
+    } else if (solid.blocks == Blocks::from_right) {
+      solid.blocks = Blocks::from_left;
+    }
     solid.traits.belt = -solid.traits.belt;
     Push& push = solid.traits.touch.push;
     if (push.frame == PushFrame::world) push.velocity.x = -push.velocity.x;

@@ -230,6 +230,7 @@ std::size_t Referee::pushes = 0;
 // Plays one situation; returns false as soon as the referee objects.
 bool play(std::uint32_t seed) {
   Situation situation(seed);
+  situation.tuning.drop.by = DropBy::nothing;  // it would use presses of its own
   const Rules rules = test::rules_of(situation.tuning);
   const LevelWorld world(situation.level);
   const auto entered = situation.enter(rules, world);

@@ -169,10 +169,13 @@ bool near(double a, double b) { return std::abs(a - b) <= 1e-7 * (1 + std::abs(b
 bool climbs_as_told(const Seen& seen) {
   const double told = climbing(seen);
   const double reach = 2 * seen.r.flush_gap * (told > 0 ? 1 : -1);
-  const Vec ahead = {seen.after.feet.x, seen.after.feet.y + reach};
-  const bool stopped =
-      seen.after.velocity.y == 0 && overlap(seen.w, seen.r.body, ahead, 0).depth > 0;
-  return near(seen.after.velocity.y, told) || stopped;
+  const Sweep ahead{seen.r.body, seen.after.feet, {0, reach}, {0, 1}, 0};
+  const bool stopped = seen.after.velocity.y == 0 && cast(seen.w, ahead).met();
+  // One that has turned by the end of the tick may have met a ceiling on its way.
+  const double way = seen.rise * seen.r.dt + 2 * seen.r.flush_gap;
+  const bool turned = seen.rise > 0 && seen.after.velocity.y <= 0 &&
+                      cast(seen.w, {seen.r.body, seen.before.feet, {0, way}, {0, 1}, 0}).met();
+  return near(seen.after.velocity.y, told) || stopped || turned;
 }
 
 // Whether nothing of this tick is left to others: contacts, dashes, blows, rows of wall.exit.
@@ -232,6 +235,8 @@ void play(std::uint32_t seed, std::map<Integrator, std::int64_t>& ticks, std::in
         seen.launched = true;
         seen.stands = false;
         seen.rise = event.value;
+      } else if (detail_of(event) == "dropped") {
+        seen.stands = false;
       } else if (event.kind == EventKind::cut) {
         seen.cut = true;
         if (rules.cut_style == CutStyle::stop) seen.rise = 0;

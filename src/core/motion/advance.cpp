@@ -124,6 +124,7 @@ void finish_timers(Tick& tick) noexcept {
   if (tick.clung) count_down(character.cling_left);
   if (tick.climbed && !character.grounded()) ++character.climb_used;
   count_down(character.sustain_left);
+  count_down(character.drop_left);
 }
 
 // The touch of a surface works once, until the body has been away from it.

@@ -129,10 +129,29 @@ bool leave_wall_if_possible(Tick& tick, bool first) noexcept {
   return tick.launched || row.jump;
 }
 
+// Falls through the platform that it stands on.
+void decide_drop(Tick& tick) noexcept {
+  Character& character = tick.mover;
+  if (tick.rules.drop_by == DropBy::nothing && tick.book == nullptr) return;
+  if (look(tick, Candidate::drop).hurdle != Hurdle::none) return;
+  lose_charge(tick);
+  leave_ground(tick, LeaveReason::dropped, 0);
+  tick.supported = false;
+  tick.dropped = true;
+  pay_for_walking_off(tick);
+  character.drop_left = tick.rules.drop_window;
+  character.drop_from = character.feet;
+  tick.nearby.let_through(dropped_from(character.feet, tick.rules));
+}
+
 // The first jump that is possible, by a press or by one remembered; or the press is remembered.
 void decide_jump(Tick& tick) noexcept {
   Character& character = tick.mover;
   if (tick.book != nullptr) look_ahead(tick);
+  if (tick.dropped && tick.rules.drop_by == DropBy::down_jump) {
+    character.buffer_left = character.wall_buffer_left = 0;  // the press is used
+    return;
+  }
   if (character.charge_held > 0) {
     go_on_charging(tick);
     return;
@@ -300,6 +319,7 @@ void set_forces(Tick& tick) noexcept {
 }  // namespace
 
 void decide(Tick& tick) noexcept {
+  decide_drop(tick);
   decide_jump(tick);
   decide_cut(tick);
   decide_fast_fall(tick);

@@ -111,6 +111,42 @@ Trial consider_coyote_jump(const Moment& moment) noexcept {
   return verdict(kThis, Hurdle::shut, "jump.coyote", ago, moment.rules.coyote_ticks);
 }
 
+// A surface underfoot that goes on to hold a body that drops; kNoSurface if there is none.
+SurfaceId holder_of(const Moment& moment) noexcept {
+  Nearby nearby(moment.world, moment.character.tick);
+  nearby.let_through(dropped_from(moment.character.feet, moment.rules));
+  const GroundCheck left = look_underfoot(moment.character, moment.rules, nearby);
+  return left.reason == Footing::too_steep ? kNoSurface : left.surface;
+}
+
+Trial consider_drop(const Moment& moment) noexcept {
+  constexpr Candidate kThis = Candidate::drop;
+  if (moment.rules.drop_by == DropBy::nothing) return verdict(kThis, Hurdle::off, "drop.by");
+  const bool by_down = moment.rules.drop_by == DropBy::down;
+  const bool with_down = is_held(moment.held.y, -1);
+  if (by_down ? !moment.down_pressed : !(with_down && jump_is_asked(moment))) {
+    return verdict(kThis, Hurdle::not_asked);
+  }
+  if (!moment.supported) return verdict(kThis, Hurdle::not_standing);
+  if (moment.locked) return find_ban(kThis, moment, false);
+  if (moment.character.dash_left > 0) return verdict(kThis, Hurdle::dashing);
+  const SurfaceId holder = holder_of(moment);
+  if (holder != kNoSurface) return at_surface(verdict(kThis, Hurdle::surface), holder);
+  Trial trial = verdict(kThis, Hurdle::none, "drop.by");
+  trial.remembered = !by_down && !moment.jump_pressed;
+  return trial;
+}
+
+// The first surface that a sweep meets as things are for the body now.
+Contact cast_now(const Moment& moment, const Sweep& sweep) noexcept {
+  Nearby nearby(moment.world, sweep.tick);
+  const Character& character = moment.character;
+  if (character.drop_left > 0) {
+    nearby.let_through(dropped_from(character.drop_from, moment.rules));
+  }
+  return cast(nearby, sweep);
+}
+
 // Whether the wall at that side ends below the upper half of the body.
 bool is_at_top(const Moment& moment, int side) noexcept {
   const Margins margins = margins_of(moment.rules);
@@ -121,7 +157,7 @@ bool is_at_top(const Moment& moment, int side) noexcept {
                     {side * (margins.probe - margins.guard), 0},
                     kUp,
                     moment.character.tick};
-  return !cast(moment.world, sweep).met();
+  return !cast_now(moment, sweep).met();
 }
 
 bool row_fits(const WallExitRules& row, const Moment& moment, int side, bool touched) noexcept {
@@ -191,8 +227,8 @@ bool lands_in_buffer(const Moment& moment) noexcept {
   }
   const Vec move{moment.run * time, -drop};
   const Contact contact =
-      cast(moment.world, {grown(rules.body, margins_of(rules).guard), moment.character.feet, move,
-                          kUp, moment.character.tick});
+      cast_now(moment, {grown(rules.body, margins_of(rules).guard), moment.character.feet, move,
+                        kUp, moment.character.tick});
   return contact.met() && dot(contact.normal, kUp) >= rules.footing_slope &&
          moment.world.surface(contact.surface).footing;
 }
@@ -248,6 +284,7 @@ Trial consider_fast_fall(const Moment& moment) noexcept {
   if (moment.supported) return verdict(kThis, Hurdle::standing);
   if (moment.locked) return find_ban(kThis, moment, false);
   if (moment.launched) return verdict(kThis, Hurdle::launching);
+  if (moment.dropped) return verdict(kThis, Hurdle::beaten);  // the press is used
   if (moment.character.dash_left > 0) return verdict(kThis, Hurdle::dashing);
   if (moment.character.fast_falling) return verdict(kThis, Hurdle::under_way);
   if (held_at_wall(moment) && (moment.rise <= 0 || climbs(moment))) {
@@ -450,6 +487,7 @@ Trial find_ban(Candidate candidate, const Moment& moment, bool jump) noexcept {
 
 Trial consider(Candidate candidate, const Moment& moment) noexcept {
   switch (candidate) {
+    case Candidate::drop: return consider_drop(moment);
     case Candidate::ground_jump: return consider_ground_jump(moment);
     case Candidate::coyote_jump: return consider_coyote_jump(moment);
     case Candidate::wall_exit: return consider_wall_exit(moment);

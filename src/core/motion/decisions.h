@@ -30,6 +30,7 @@ struct Moment {
   bool locked = false;     // by a status: nothing that is held or pressed counts
   bool supported = false;  // stands, and does not launch: no gravity, no speed along up
   bool in_grace = false;   // ground was lost, and a ground jump may still be taken
+  bool dropped = false;    // through a platform, in this tick
   bool launched = false;   // jumped in this tick
   bool jump_pressed = false;
   bool dash_pressed = false;

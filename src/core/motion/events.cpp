@@ -8,7 +8,8 @@ using Words = std::array<std::string_view, kEventDetails>;
 constexpr Words kNoWords{};
 constexpr Words kSides{"left", "right"};
 constexpr Words kJumps{"ground", "air", "wall", "charged"};
-constexpr Words kReasons{"jumped", "walked_off", "lifted", "pushed", "dashed", "climbed"};
+constexpr Words kReasons{"jumped", "walked_off", "lifted", "pushed",
+                         "dashed", "climbed",    "dropped"};
 constexpr Words kDashEnds{"done", "blocked", "jumped", "pushed"};
 constexpr Words kStatuses{"no_control", "stun", "no_jump", "slow", "no_cling", "slow_fall"};
 static_assert(kStatusKinds <= kEventDetails);

@@ -19,20 +19,6 @@ void settle(Character& character, GroundCheck& ground, const Rules& rules,
   ground.gap = margins.rest;
 }
 
-GroundCheck look_underfoot(const Character& character, const Rules& rules, Nearby& nearby,
-                           double farther) noexcept {
-  const Probe below = probe(character.feet, scale(kUp, -1), rules, nearby, farther);
-  if (!below.met()) return {};
-  Footing reason = Footing::too_steep;
-  if (dot(below.normal, kUp) >= rules.footing_slope) {
-    reason = nearby.world().surface(below.surface).footing ? Footing::footing : Footing::refused;
-  }
-  return {reason, below.surface, below.normal, below.gap};
-}
-
-namespace {
-
-// Walking off past the time of grace uses an air jump up, if the tuning says so.
 void pay_for_walking_off(Tick& tick) noexcept {
   Character& character = tick.mover;
   const bool finite = tick.rules.air_jumps != kUnlimited;
@@ -40,6 +26,8 @@ void pay_for_walking_off(Tick& tick) noexcept {
     ++character.air_jumps_used;
   }
 }
+
+namespace {
 
 // What ground underfoot gives back, and what it ends, be it left again in the same tick.
 void touch_down(Tick& tick) noexcept {

@@ -27,7 +27,9 @@ struct Bars {
 struct Tick : Moment {
   Tick(Character& c, const Controls& controls, const Rules& r, const World& w,
        Events& happened) noexcept
-      : Moment(c, controls, r, w), mover(c), events(happened), nearby(w, c.tick) {}
+      : Moment(c, controls, r, w), mover(c), events(happened), nearby(w, c.tick) {
+    if (c.drop_left > 0) nearby.let_through(dropped_from(c.drop_from, r));
+  }
 
   Character& mover;  // the character that is looked at, to be written to
   Events& events;
@@ -87,6 +89,10 @@ inline bool skips_gravity(const Tick& tick) noexcept {
 // Notes that the body stands no more, and by what.
 void leave_ground(Tick& tick, LeaveReason reason, double fraction) noexcept;
 
+// Losing the ground other than by a jump, past the time of grace, uses an air jump up, if the
+// tuning says so.
+void pay_for_walking_off(Tick& tick) noexcept;
+
 // Ends a dash, if one is under way.
 void end_dash(Tick& tick, DashEnd how, double fraction) noexcept;
 
@@ -113,10 +119,6 @@ void move(Tick& tick) noexcept;
 // What surrounds the body where it has come to.
 void check_ground(Tick& tick) noexcept;
 void check_wall(Tick& tick) noexcept;
-
-// What lies under a body within the probe's reach, and `farther` (u).
-GroundCheck look_underfoot(const Character& character, const Rules& rules, Nearby& nearby,
-                           double farther = 0) noexcept;
 
 // Brings a standing body to rest distance from its footing, if it stands noticeably nearer or
 // farther; never through a ceiling.

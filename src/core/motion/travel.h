@@ -1,6 +1,7 @@
 // Following a path until it meets a surface, and looking for surfaces close by.
 #pragma once
 
+#include "bushbaby/core/motion/character.h"
 #include "bushbaby/core/motion/rules.h"
 #include "bushbaby/core/world/world.h"
 
@@ -30,6 +31,12 @@ inline Margins margins_of(const Rules& rules) noexcept {
   return {gap / 2, gap / 8, gap / 4, gap * 2, gap};
 }
 
+// The platforms that let a body through which dropped from there.
+inline Nearby::Drop dropped_from(Vec feet, const Rules& rules) noexcept {
+  const Margins margins = margins_of(rules);
+  return {feet, rules.body, margins.rest, margins.probe - margins.rest};
+}
+
 // Where a path first comes to rest distance from a surface while moving into it.
 FirstMeeting first_meeting(const Path& path, const Rules& rules, Nearby& nearby) noexcept;
 
@@ -45,5 +52,9 @@ struct Probe {
 
 Probe probe(Vec feet, Vec direction, const Rules& rules, Nearby& nearby,
             double farther = 0) noexcept;
+
+// What lies under a body within the probe's reach, and `farther` (u).
+GroundCheck look_underfoot(const Character& character, const Rules& rules, Nearby& nearby,
+                           double farther = 0) noexcept;
 
 }  // namespace bushbaby::detail

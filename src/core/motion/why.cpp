@@ -5,8 +5,15 @@
 namespace bushbaby {
 namespace {
 
-constexpr Candidate kJumpsInOrder[] = {Candidate::ground_jump, Candidate::coyote_jump,
-                                       Candidate::wall_exit, Candidate::air_jump};
+// The jumps in the order in which they are tried, and what each is when it happens.
+struct JumpCandidate {
+  Candidate candidate;
+  JumpKind kind;
+};
+constexpr JumpCandidate kJumpsInOrder[] = {{Candidate::ground_jump, JumpKind::ground},
+                                           {Candidate::coyote_jump, JumpKind::ground},
+                                           {Candidate::wall_exit, JumpKind::wall},
+                                           {Candidate::air_jump, JumpKind::air}};
 
 std::string ticks_text(std::int64_t ticks) {
   return std::to_string(ticks) + (ticks == 1 ? " tick" : " ticks");
@@ -19,6 +26,7 @@ std::string left_text(LeaveReason reason) {
     case LeaveReason::pushed: return "the body was pushed off the ground";
     case LeaveReason::dashed: return "the ground was left by a dash";
     case LeaveReason::climbed: return "the ground was left by climbing";
+    case LeaveReason::dropped: return "the ground was dropped through";
     case LeaveReason::walked_off: break;
   }
   return "the ground was walked off";
@@ -32,6 +40,7 @@ std::string reason_text(const Trial& trial, const std::string& surface) {
     case Hurdle::none: return "";
     case Hurdle::not_asked:
       if (trial.candidate == Candidate::climb) return "neither up nor down is held";
+      if (trial.candidate == Candidate::drop) return "nothing that is pressed asks for it";
       return trial.candidate == Candidate::fast_fall ? "down was not pressed"
                                                      : "no press, now or remembered";
     case Hurdle::still_held: return "held since an earlier press: a new press is needed";
@@ -44,7 +53,9 @@ std::string reason_text(const Trial& trial, const std::string& surface) {
     case Hurdle::off: return "the tuning has none";
     case Hurdle::standing: return "the body stands";
     case Hurdle::not_standing: return "the body does not stand";
-    case Hurdle::surface: return surface + " does not let it";
+    case Hurdle::surface:
+      return surface +
+             (trial.candidate == Candidate::drop ? " lets nothing through" : " does not let it");
     case Hurdle::dashing: return "a dash is under way";
     case Hurdle::charging:
       return trial.need > 0
@@ -70,6 +81,7 @@ std::string reason_text(const Trial& trial, const std::string& surface) {
     case Hurdle::not_armed: return "no jump is under way that could be cut";
     case Hurdle::under_way: return "it is under way";
     case Hurdle::at_wall: return "the body is held at a wall";
+    case Hurdle::drops: return "the press drops through the platform";
     case Hurdle::launching: break;
   }
   return trial.candidate == Candidate::dash
@@ -81,6 +93,7 @@ std::string reason_text(const Trial& trial, const std::string& surface) {
 
 std::string_view name_of(Candidate candidate) noexcept {
   switch (candidate) {
+    case Candidate::drop: return "drop through";
     case Candidate::ground_jump: return "ground jump";
     case Candidate::coyote_jump: return "coyote jump";
     case Candidate::wall_exit: return "wall exit";
@@ -126,11 +139,13 @@ Availability available(const Character& character, const Controls& held, const R
   pressed.jump = true;
   pressed.dash = false;
   const Explanation book = explain(ready, pressed, rules, world);
-  static constexpr JumpKind kKinds[] = {JumpKind::ground, JumpKind::ground, JumpKind::wall,
-                                        JumpKind::air};
   Availability answer;
+  if (rules.drop_by == DropBy::down_jump && book.happens(Candidate::drop)) {
+    answer.trial.hurdle = Hurdle::drops;
+    return answer;
+  }
   int rank = -1;
-  for (const Candidate candidate : kJumpsInOrder) {
+  for (const auto& [candidate, kind] : kJumpsInOrder) {
     Trial trial = book.of(candidate);
     if (candidate == Candidate::wall_exit && trial.hurdle == Hurdle::none) {
       // A row that only lets go is no jump; if it is pressed for, nothing else is.
@@ -141,7 +156,7 @@ Availability available(const Character& character, const Controls& held, const R
     const bool charges = trial.hurdle == Hurdle::charging;
     answer.possible = trial.hurdle == Hurdle::none || charges;
     if (answer.possible) {
-      answer.kind = charges ? JumpKind::charged : kKinds[static_cast<std::size_t>(candidate)];
+      answer.kind = charges ? JumpKind::charged : kind;
       answer.trial = trial;
       return answer;
     }

@@ -263,6 +263,10 @@ struct Negative {
     }
     return kInfinite;
   }
+  // When the span that holds `time` begins.
+  [[nodiscard]] double begin_of(double time) const noexcept {
+    return time < spans[0].end ? spans[0].begin : spans[1].begin;
+  }
   // When the span that holds `time` ends.
   [[nodiscard]] double end_from(double time) const noexcept {
     return time < spans[0].end ? spans[0].end : spans[1].end;
@@ -412,23 +416,35 @@ Entrance end_of(const Approach& near, const Approach& inner, double slack) noexc
   return {path.duration, lie.normal, false};
 }
 
-Entrance entrance_of(const Approach& near, const Approach& inner, double slack) noexcept {
+// `counts` says of a face, and a time at which it is passed or a body lies beside it, whether it
+// stops anything.
+template <class Counts>
+Entrance entrance_of(const Approach& near, const Approach& inner, double slack,
+                     const Counts& counts) noexcept {
   const Path& path = near.path;
   const Lie start = inner.lie_at(path.from);
   double from = 0;
   if (start.gap < 0) {
-    if (closes(dot(path.velocity, start.normal), dot(path.acceleration, start.normal))) {
+    const bool stops = counts(start, 0);
+    if (stops && closes(dot(path.velocity, start.normal), dot(path.acceleration, start.normal))) {
       return {0, start.normal, true};
     }
     // It goes out, or turns back first.
     from = inner.leaves(0);
     const double back_at = comes_back_at(path, start.normal);
-    if (back_at < from) return {back_at, start.normal, true};
+    if (stops && back_at < from) return {back_at, start.normal, true};
   }
-  const Approach::Entry entry = inner.enters(from);
-  if (entry.time > path.duration) return end_of(near, inner, slack);
-  const bool passes_face = entry.face < inner.faces.count;
-  return {entry.time, passes_face ? inner.faces.list[entry.face].normal : start.normal, false};
+  while (from <= path.duration) {
+    const Approach::Entry entry = inner.enters(from);
+    if (entry.time > path.duration) break;
+    const bool passes_face = entry.face < inner.faces.count;
+    const Vec normal = passes_face ? inner.faces.list[entry.face].normal : start.normal;
+    if (counts(Lie{0, normal}, entry.time)) return {entry.time, normal, false};
+    from = inner.leaves(entry.time);
+  }
+  const Entrance end = end_of(near, inner, slack);
+  if (end.time > path.duration || !counts(Lie{0, end.normal}, end.time)) return {};
+  return end;
 }
 
 // From when on a path is nearer than rest, until `time`.
@@ -438,14 +454,59 @@ double near_since(const Approach& near, double time) noexcept {
   return smaller(since, time);
 }
 
+// Whether a face of a solid stops what comes to it.
+bool stops(const Convex& solid, Vec normal) noexcept {
+  constexpr double kNoticeable = 1e-9;
+  return solid.blocks == Blocks::everything || dot(normal, side_of(solid.blocks)) > kNoticeable;
+}
+
+// Whether a solid of one side holds what lies beside its nearest face like that: from inside, by
+// more than half the distance of rest, it holds nothing.
+bool holds(const Convex& solid, const Lie& lie, double nearer_than, double rest) noexcept {
+  return stops(solid, lie.normal) && lie.gap + nearer_than >= -rest / 2;
+}
+
+// Whether a place lies so little below a face that stops that a body is lifted over it.
+bool is_step(const Approach& near, const Convex& solid, Vec place, double step) noexcept {
+  for (const Face& face : near.faces) {
+    const double gap = near.gap_at(face, place);
+    if (stops(solid, face.normal) && gap < 0 && gap >= -step) return true;
+  }
+  return false;
+}
+
+// The same for the one face of a solid that may be passed otherwise; `time` for a path that was
+// nearer than rest all along, since it comes from inside.
+double near_face_since(const Approach& near, Vec normal, double time) noexcept {
+  for (std::size_t i = 0; i < near.faces.count; ++i) {
+    if (near.faces.list[i].normal != normal) continue;
+    const double since = near.times[i].begin_of(time);
+    return since > 0 ? smaller(since, time) : time;
+  }
+  return time;
+}
+
 bool meet_polygon(const Path& path, const Convex& solid, const Box& body, const Berth& berth,
                   Meeting& meeting) noexcept {
   const Faces faces = faces_of(solid, body);
   const Approach near(path, faces, berth.rest);
   const Approach inner(path, faces, berth.rest - berth.slack);
-  const Entrance entrance = entrance_of(near, inner, berth.slack);
+  const bool one_sided = solid.blocks != Blocks::everything;
+  Entrance entrance;
+  if (!one_sided) {
+    entrance = entrance_of(near, inner, berth.slack, [](const Lie&, double) { return true; });
+  } else {
+    entrance = entrance_of(near, inner, berth.slack, [&](const Lie& lie, double time) {
+      if (stops(solid, lie.normal)) return holds(solid, lie, inner.rest, berth.rest);
+      return lie.gap + inner.rest >= 0 && is_step(near, solid, place_at(path, time), berth.step);
+    });
+  }
   if (entrance.time > path.duration) return false;
-  meeting.time = entrance.starts_near ? entrance.time : near_since(near, entrance.time);
+  meeting.time = entrance.time;
+  if (!entrance.starts_near) {
+    meeting.time = one_sided ? near_face_since(near, entrance.normal, entrance.time)
+                             : near_since(near, entrance.time);
+  }
   meeting.normal = entrance.normal;
   for (const Face& face : faces) {
     if (face.normal == meeting.normal) meeting.gap = near.gap_at(face, path.from);
@@ -454,19 +515,27 @@ bool meet_polygon(const Path& path, const Convex& solid, const Box& body, const 
   return true;
 }
 
-}  // namespace
-
-bool meet(const Path& path, const Convex& solid, const Box& body, const Berth& berth,
-          Meeting& meeting) noexcept {
-  return solid.is_box() ? meet_box(path, solid.bounds, body, berth, meeting)
-                        : meet_polygon(path, solid, body, berth, meeting);
-}
-
-Lie lie_of(Vec feet, const Convex& solid, const Box& body, double rest) noexcept {
+Lie nearest_face(Vec feet, const Convex& solid, const Box& body, double rest) noexcept {
   if (solid.is_box()) return lie_in(places_near(solid.bounds, body, rest), feet);
   const Faces faces = faces_of(solid, body);
   const Path still{feet};
   return Approach(still, faces, rest).lie_at(feet);
+}
+
+}  // namespace
+
+bool meet(const Path& path, const Convex& solid, const Box& body, const Berth& berth,
+          Meeting& meeting) noexcept {
+  return solid.is_box() && solid.blocks == Blocks::everything
+             ? meet_box(path, solid.bounds, body, berth, meeting)
+             : meet_polygon(path, solid, body, berth, meeting);
+}
+
+Lie lie_of(Vec feet, const Convex& solid, const Box& body, double rest) noexcept {
+  Lie lie = nearest_face(feet, solid, body, rest);
+  const bool everywhere = solid.blocks == Blocks::everything;
+  if (!everywhere && !holds(solid, lie, rest, rest)) lie.gap = kInfinite;
+  return lie;
 }
 
 double gap_along(Vec normal, Vec feet, const Convex& solid, const Box& body, double rest) noexcept {

@@ -12,11 +12,12 @@
 
 namespace bushbaby::detail {
 
-// The distance at which a body comes to lie at a solid, along the normal of a face, and by how much
-// less it passes the solid without meeting it. Both in u.
+// The distance at which a body comes to lie at a solid, along the normal of a face; by how much
+// less it passes the solid without meeting it; and how high a step it is lifted over. All in u.
 struct Berth {
   double rest = 0;
   double slack = 0;
+  double step = 0;
 };
 
 // Where a path first meets a solid: it comes to the distance of rest while it goes into it.
@@ -41,7 +42,9 @@ bool meet(const Path& path, const Convex& solid, const Box& body, const Berth& b
 
 // How a body lies to a solid: the face nearest to it.
 struct Lie {
-  double gap = 0;    // u along the normal, beyond `rest`; negative: within it, or in the solid
+  // u along the normal, beyond `rest`; negative: within it, or in the solid; infinite for a solid
+  // that lets the body through where it is.
+  double gap = 0;
   Vec normal{0, 0};  // of ties, the one most along up
 };
 

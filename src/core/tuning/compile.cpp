@@ -30,6 +30,7 @@ class Compiler {
     compile_wall();
     compile_climb();
     compile_dash();
+    compile_drop();
     rules().push_share = tuning_.push.share;
     rules().push_lock = ticks(tuning_.push.lock, "push.lock");
     return result_;
@@ -298,6 +299,12 @@ class Compiler {
     compiled.restore = exit.restore;
     compiled.same_wall = exit.same_wall;
     return compiled;
+  }
+
+  void compile_drop() {
+    if (tuning_.drop.by == DropBy::nothing) return;
+    rules().drop_by = tuning_.drop.by;
+    rules().drop_window = lock_ticks(tuning_.drop.window, "drop.window");
   }
 
   void compile_dash() {

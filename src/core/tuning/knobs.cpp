@@ -39,6 +39,7 @@ constexpr std::array<std::string_view, 2> kChargeCurveNames{"height", "speed"};
 constexpr std::array<std::string_view, 2> kNearGroundNames{"air_jump", "buffer"};
 constexpr std::array<std::string_view, 2> kWallHoldNames{"push", "touch"};
 constexpr std::array<std::string_view, 2> kWallPlaceNames{"anywhere", "top"};
+constexpr std::array<std::string_view, 3> kDropByNames{"nothing", "down", "down_jump"};
 constexpr std::array<std::string_view, 4> kDashDirectionNames{"facing", "sideways", "eight",
                                                               "free"};
 
@@ -424,6 +425,15 @@ std::vector<Knob> make_table() {
        {},
        BUSHBABY_AT(dash.restore_on_bounce),
        "Whether bouncing gives dashes back."},
+
+      {"drop.by",
+       D::number,
+       {},
+       BUSHBABY_CHOICE(drop.by, kDropByNames),
+       "What drops the body through a platform of one side that it stands on: a press of down, or "
+       "of jump with down held."},
+      {"drop.window", D::time, more_than(0), BUSHBABY_AT(drop.window),
+       "For how long that platform then lets it through."},
 
       {"push.share", D::ratio, at_least(0), BUSHBABY_AT(push.share),
        "The share of a push's speed that the character takes."},

@@ -111,6 +111,10 @@ NearestLie detail::nearest_lie(Vec feet, const Box& body, double rest, double re
 
 Contact cast(const World& world, const Sweep& sweep) noexcept {
   Nearby nearby(world, sweep.tick);
+  return detail::cast(nearby, sweep);
+}
+
+Contact detail::cast(Nearby& nearby, const Sweep& sweep) noexcept {
   const Path path{sweep.from, sweep.move, {0, 0}, 1};
   const FirstMeeting first = first_meeting(path, sweep.shape, {}, sweep.up, nearby);
   if (!first.met()) return {};
@@ -124,8 +128,9 @@ Overlap overlap(const World& world, const Box& shape, Vec feet, std::int64_t tic
   return {-nearest.gap, nearest.normal, nearest.surface};
 }
 
-void Solids::take_polygon(const Vec* corners, std::uint32_t count, SurfaceId surface) noexcept {
-  take({bounds_of(corners, count), corners, count}, surface);
+void Solids::take_polygon(const Vec* corners, std::uint32_t count, SurfaceId surface,
+                          Blocks blocks) noexcept {
+  take({bounds_of(corners, count), corners, count, blocks}, surface);
 }
 
 }  // namespace bushbaby

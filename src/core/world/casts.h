@@ -26,6 +26,9 @@ struct NearestLie : Lie {
 NearestLie nearest_lie(Vec feet, const Box& body, double rest, double reach,
                        Nearby& nearby) noexcept;
 
+// `cast` with what is near known.
+Contact cast(Nearby& nearby, const Sweep& sweep) noexcept;
+
 // Everything that a body passes on a path whose components keep their signs.
 inline Box region_of(const Path& path, const Box& body) noexcept {
   const Vec to = place_at(path, path.duration);

@@ -17,16 +17,18 @@ struct HandedOver {
   Box bounds;
   std::vector<Vec> corners;
   SurfaceId surface = kNoSurface;
+  Blocks blocks = Blocks::everything;
 
   bool operator==(const HandedOver& other) const {
-    return surface == other.surface && bounds == other.bounds && corners == other.corners;
+    return surface == other.surface && bounds == other.bounds && corners == other.corners &&
+           blocks == other.blocks;
   }
 };
 
 class Collected final : public Solids {
  public:
   void take(const Convex& part, SurfaceId surface) noexcept override {
-    parts.push_back({part.bounds, {}, surface});
+    parts.push_back({part.bounds, {}, surface, part.blocks});
     if (part.corners != nullptr && part.count <= kMostCorners) {
       parts.back().corners.assign(part.corners, part.corners + part.count);
     }

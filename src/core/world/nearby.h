@@ -6,6 +6,7 @@
 #include "bushbaby/core/world/world.h"
 
 #include "core/shape/arithmetic.h"
+#include "core/shape/meeting.h"
 
 namespace bushbaby::detail {
 
@@ -26,12 +27,25 @@ class Nearby final : private Solids {
 
   [[nodiscard]] const World& world() const noexcept { return world_; }
 
+  // From now on leaves out the platforms of one side that a body with its feet there would stand
+  // on: what faces up within `reach` beyond `rest` of it.
+  struct Drop {
+    Vec feet{0, 0};
+    Box body;
+    double rest = 0;
+    double reach = -1;  // negative: leaves out nothing
+  };
+  void let_through(const Drop& drop) noexcept {
+    drop_ = drop;
+    region_ = kNowhere;
+  }
+
   // Visits every part that reaches into `region`, and perhaps others.
   template <class Visit>
   void visit(const Box& region, const Visit& visit) noexcept {
     if (!covers(region)) gather(region);
     if (overflowed_) {
-      Passing<Visit> passing(visit);
+      Passing<Visit> passing(visit, drop_);
       world_.find_solids(region, tick_, passing);
       return;
     }
@@ -45,14 +59,21 @@ class Nearby final : private Solids {
   template <class Visit>
   class Passing final : public Solids {
    public:
-    explicit Passing(const Visit& visit) noexcept : visit_(visit) {}
+    Passing(const Visit& visit, const Drop& drop) noexcept : visit_(visit), drop_(drop) {}
     void take(const Convex& part, SurfaceId surface) noexcept override {
-      visit_(Part{part, surface});
+      if (!is_let_through(part, drop_)) visit_(Part{part, surface});
     }
 
    private:
     const Visit& visit_;
+    const Drop& drop_;
   };
+
+  [[nodiscard]] static bool is_let_through(const Convex& part, const Drop& drop) noexcept {
+    if (part.blocks == Blocks::everything || drop.reach < 0) return false;
+    const Lie lie = lie_of(drop.feet, part, drop.body, drop.rest);
+    return lie.normal.y > 0 && lie.gap <= drop.reach;
+  }
 
   [[nodiscard]] bool covers(const Box& region) const noexcept {
     return region.lo.x >= region_.lo.x && region.hi.x <= region_.hi.x &&
@@ -70,7 +91,7 @@ class Nearby final : private Solids {
   }
 
   void take(const Convex& part, SurfaceId surface) noexcept override {
-    if (!touch(part.bounds, region_)) return;
+    if (!touch(part.bounds, region_) || is_let_through(part, drop_)) return;
     overflowed_ =
         overflowed_ || count_ == kMostParts || corner_count_ + part.count > kMostCornersKept;
     if (overflowed_) return;
@@ -83,7 +104,9 @@ class Nearby final : private Solids {
 
   const World& world_;
   std::int64_t tick_;
-  Box region_{{1, 1}, {-1, -1}};  // covers nothing
+  static constexpr Box kNowhere{{1, 1}, {-1, -1}};  // covers nothing
+  Box region_ = kNowhere;
+  Drop drop_;
   std::size_t count_ = 0;
   std::size_t corner_count_ = 0;
   bool overflowed_ = false;

@@ -113,6 +113,10 @@ struct Character {
   Ticks dash_cooldown_left = 0;
   Ticks dash_buffer_left = 0;
 
+  // Dropping through a platform.
+  Ticks drop_left = 0;  ///< ticks for which what it stood on lets it through
+  Vec drop_from{0, 0};  ///< u, the feet when it dropped
+
   // What comes from outside.
   std::array<Status, kStatusKinds> status{};  ///< by StatusKind
   std::uint8_t status_seen = 0;               ///< a bit for each that an event has told of

@@ -47,7 +47,15 @@ enum class EventKind : std::uint8_t {
 inline constexpr std::size_t kEventKinds = 30;
 
 enum class JumpKind : std::uint8_t { ground, air, wall, charged };
-enum class LeaveReason : std::uint8_t { jumped, walked_off, lifted, pushed, dashed, climbed };
+enum class LeaveReason : std::uint8_t {
+  jumped,
+  walked_off,
+  lifted,
+  pushed,
+  dashed,
+  climbed,
+  dropped,
+};
 enum class DashEnd : std::uint8_t { done, blocked, jumped, pushed };
 
 /// "jumped", "walked_off", …
@@ -87,7 +95,7 @@ enum class EventValue : std::uint8_t {
 };
 
 /// Details of an event are less than this.
-inline constexpr std::size_t kEventDetails = 6;
+inline constexpr std::size_t kEventDetails = 7;
 
 /// What a kind of event tells.
 struct EventMeaning {

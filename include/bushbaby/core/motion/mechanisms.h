@@ -74,6 +74,13 @@ enum class DashDirection {
   free,      ///< exactly the held direction, or the way it faces
 };
 
+/// What lets a body down through a platform that it stands on.
+enum class DropBy {
+  nothing,
+  down,       ///< a press of down
+  down_jump,  ///< a press of jump, or one remembered, with down held
+};
+
 /// Another gravity around the apex of a jump: below `below_speed` (u/s, 0 or more) along up or
 /// down, gravity is multiplied by `gravity` (more than 0). No band by default.
 struct Hang {

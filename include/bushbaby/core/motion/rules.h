@@ -142,6 +142,9 @@ struct Rules {
   bool dash_restore_on_wall = false;
   bool dash_restore_on_bounce = false;
 
+  DropBy drop_by = DropBy::nothing;
+  Ticks drop_window = 1;
+
   double push_share = 1;
   Ticks push_lock = 0;
 };

@@ -25,6 +25,7 @@ namespace bushbaby {
 
 /// What a tick may decide, in the order in which it is tried.
 enum class Candidate : std::uint8_t {
+  drop,
   ground_jump,
   coyote_jump,
   wall_exit,
@@ -34,7 +35,7 @@ enum class Candidate : std::uint8_t {
   dash,
   climb,
 };
-inline constexpr std::size_t kCandidates = 8;
+inline constexpr std::size_t kCandidates = 9;
 
 /// What stands in a candidate's way. In brackets what `have` and `need` of a trial count.
 enum class Hurdle : std::uint8_t {
@@ -68,6 +69,7 @@ enum class Hurdle : std::uint8_t {
   under_way,     ///< it is already
   at_wall,       ///< the body slides down a wall
   launching,     ///< the body jumps in this tick; the press waits for the next
+  drops,         ///< the press drops through the platform
 };
 
 /// How a candidate fared.

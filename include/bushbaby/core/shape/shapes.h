@@ -25,7 +25,8 @@ struct Box {
 }
 [[nodiscard]] constexpr bool operator!=(const Box& a, const Box& b) noexcept { return !(a == b); }
 
-/// What a solid stops.
+/// What a solid stops. One that stops what comes from one side lets everything else through, and
+/// whatever is in it.
 enum class Blocks : std::uint8_t {
   everything,  ///< whatever comes to it
   from_above,  ///< what comes to it from above, and so on: one-way platforms and doors
@@ -33,6 +34,18 @@ enum class Blocks : std::uint8_t {
   from_left,
   from_right,
 };
+
+/// The way in which faces look that stop what comes; {0, 0} if all of them do.
+[[nodiscard]] inline Vec side_of(Blocks blocks) noexcept {
+  switch (blocks) {
+    case Blocks::everything: break;
+    case Blocks::from_above: return {0, 1};
+    case Blocks::from_below: return {0, -1};
+    case Blocks::from_left: return {-1, 0};
+    case Blocks::from_right: return {1, 0};
+  }
+  return {0, 0};
+}
 
 /// A convex part of a solid: a box, or a polygon of 2 (a thin segment) to `kMostCorners` corners.
 /// It looks at corners that somebody else keeps.

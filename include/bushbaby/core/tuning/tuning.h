@@ -230,6 +230,12 @@ struct Tuning {
     bool restore_on_bounce = false;
   } dash;
 
+  /// Falling through a platform of one side that it stands on.
+  struct Drop {
+    DropBy by = DropBy::nothing;
+    Duration window{0.2};  ///< how long the platform lets the body through
+  } drop;
+
   /// How the character takes a push from outside.
   struct Push {
     double share = 1;  ///< of the push's speed that it takes

@@ -44,10 +44,13 @@ class Solids {
   virtual void take(const Convex& part, SurfaceId surface) noexcept = 0;
 
   /// A box of a solid; valid as `Box` is.
-  void take_box(const Box& box, SurfaceId surface) noexcept { take({box}, surface); }
+  void take_box(const Box& box, SurfaceId surface, Blocks blocks = Blocks::everything) noexcept {
+    take({box, nullptr, 0, blocks}, surface);
+  }
 
   /// A convex polygon of 3 to `kMostCorners` corners, counter-clockwise, or a thin segment of 2.
-  void take_polygon(const Vec* corners, std::uint32_t count, SurfaceId surface) noexcept;
+  void take_polygon(const Vec* corners, std::uint32_t count, SurfaceId surface,
+                    Blocks blocks = Blocks::everything) noexcept;
 
  protected:
   Solids() = default;
