@@ -113,6 +113,10 @@ TEST(Presses, AccountForEveryDeedOfRandomPlay) {
         happened.insert({event.tick, Button::jump});
       }
       if (event.kind == EventKind::dash_started) happened.insert({event.tick, Button::dash});
+      if (detail_of(event) == "dropped") {
+        const bool by_jump = rules.drop_by == DropBy::down_jump;
+        happened.insert({event.tick, by_jump ? Button::jump : Button::down});
+      }
       if (event.kind == EventKind::fast_fell) happened.insert({event.tick, Button::down});
     }
     std::multiset<std::pair<std::int64_t, Button>> told;

@@ -33,9 +33,10 @@ class Nearby final : private Solids {
     Vec feet{0, 0};
     Box body;
     double rest = 0;
-    double reach = -1;  // negative: leaves out nothing
+    double reach = 0;
   };
   void let_through(const Drop& drop) noexcept {
+    drops_ = true;
     drop_ = drop;
     region_ = kNowhere;
   }
@@ -45,7 +46,7 @@ class Nearby final : private Solids {
   void visit(const Box& region, const Visit& visit) noexcept {
     if (!covers(region)) gather(region);
     if (overflowed_) {
-      Passing<Visit> passing(visit, drop_);
+      Passing<Visit> passing(visit, *this);
       world_.find_solids(region, tick_, passing);
       return;
     }
@@ -59,20 +60,20 @@ class Nearby final : private Solids {
   template <class Visit>
   class Passing final : public Solids {
    public:
-    Passing(const Visit& visit, const Drop& drop) noexcept : visit_(visit), drop_(drop) {}
+    Passing(const Visit& visit, const Nearby& nearby) noexcept : visit_(visit), nearby_(nearby) {}
     void take(const Convex& part, SurfaceId surface) noexcept override {
-      if (!is_let_through(part, drop_)) visit_(Part{part, surface});
+      if (!nearby_.lets_through(part)) visit_(Part{part, surface});
     }
 
    private:
     const Visit& visit_;
-    const Drop& drop_;
+    const Nearby& nearby_;
   };
 
-  [[nodiscard]] static bool is_let_through(const Convex& part, const Drop& drop) noexcept {
-    if (part.blocks == Blocks::everything || drop.reach < 0) return false;
-    const Lie lie = lie_of(drop.feet, part, drop.body, drop.rest);
-    return lie.normal.y > 0 && lie.gap <= drop.reach;
+  [[nodiscard]] bool lets_through(const Convex& part) const noexcept {
+    if (!drops_ || part.blocks == Blocks::everything) return false;
+    const Lie lie = lie_of(drop_.feet, part, drop_.body, drop_.rest);
+    return lie.normal.y > 0 && lie.gap <= drop_.reach;
   }
 
   [[nodiscard]] bool covers(const Box& region) const noexcept {
@@ -91,7 +92,7 @@ class Nearby final : private Solids {
   }
 
   void take(const Convex& part, SurfaceId surface) noexcept override {
-    if (!touch(part.bounds, region_) || is_let_through(part, drop_)) return;
+    if (!touch(part.bounds, region_) || lets_through(part)) return;
     overflowed_ =
         overflowed_ || count_ == kMostParts || corner_count_ + part.count > kMostCornersKept;
     if (overflowed_) return;
@@ -106,11 +107,14 @@ class Nearby final : private Solids {
   std::int64_t tick_;
   static constexpr Box kNowhere{{1, 1}, {-1, -1}};  // covers nothing
   Box region_ = kNowhere;
-  Drop drop_;
+  bool drops_ = false;
   std::size_t count_ = 0;
   std::size_t corner_count_ = 0;
   bool overflowed_ = false;
   // Places that hold nothing are never written.
+  union {
+    Drop drop_;
+  };
   union {
     std::array<Part, kMostParts> parts_;
   };
