@@ -87,6 +87,14 @@ std::vector<Step> steps_in(const fs::path& folder) {
           "--set "
           "run.pace.in_air=changes: he misses the roots, and climbs out of the gap.",
       },
+      {"Roots, lianas and a round limb, drawn as a picture",
+       {"run", at("pip.tuning.toml"), "--level", at("moonlit-roots.svg"), "--inputs",
+        at("over-the-roots.inputs"), "--plot", at("pip-roots.png")},
+       "The level is a drawing, open to any editor of vector pictures. He runs up and down at one "
+       "pace and hops off no crest; slides down what is too steep; comes up through the lianas and "
+       "drops through them, one a press.",
+       "--set run.steepest_footing=65: the steep root is ground. --set drop.by=nothing: the lianas "
+       "hold him. Move a root in the drawing."},
       {"Why did he (not) jump just then?",
        {"why", at("pip.tuning.toml"), "--level", at("hollow-trunk.level.toml"), "--inputs",
         at("moonlit-climb.inputs"), "--tick", "240", "--tick", "272"},
@@ -158,7 +166,7 @@ int demo(const Call& call) {
   }
   print(
       fmt::format("\nThe pictures are {0}/pip-jumps.png, {0}/pip-verdict.png, {0}/pip-run.png, "
-                  "{0}/pip-climb.png and {0}/pip-bark.png.\n",
+                  "{0}/pip-climb.png, {0}/pip-bark.png and {0}/pip-roots.png.\n",
                   out));
   return kDone;
 }

@@ -3,6 +3,7 @@
 #include "bushbaby/data/level_file.h"
 #include "bushbaby/data/tuning_file.h"
 #include "bushbaby/lab/subject.h"
+#include "bushbaby/records/level_reports.h"
 #include "bushbaby/records/reports.h"
 #include "bushbaby/records/trace_csv.h"
 #include "bushbaby/views/level_map.h"
@@ -21,7 +22,43 @@ int write_run(const Call& call, const Trace& trace, const Units& units) {
   return kDone;
 }
 
+// Looks through the level instead of running on it.
+int check(const Call& call) {
+  const auto file = load_tuning(call.text("TUNING"), settings_of(call));
+  const auto level = load_level_file(call.text("--level"));
+  const auto units = units_of(call, file ? *file : TuningFile{});
+  std::vector<Problem> problems;
+  if (!units) append(problems, units.error());
+  if (!file) append(problems, file.error());
+  if (!level) append(problems, level.error());
+  if (!problems.empty()) return fail(problems);
+  const auto compiled = check_tuning(*file);
+  if (!compiled) return fail(compiled.error());
+  const LevelReport report{file->tuning.name, call.text("--level"), *level,
+                           check_level(level->level, compiled->rules), *units};
+  print(call.has("--json") ? level_json(report) : level_text(report));
+  return report.check.findings.empty() ? kDone : kFindings;
+}
+
+std::vector<Problem> find_gaps(const Call& call) {
+  std::vector<Problem> problems;
+  if (call.has("--check")) {
+    for (const char* other : {"--inputs", "--trace", "--plot", "--save"}) {
+      if (call.has(other)) {
+        problems.push_back(call_problem("--check", other, "--check without it: nothing is run"));
+      }
+    }
+  } else if (!call.has("--inputs")) {
+    problems.push_back(
+        call_problem("", "no --inputs", "--inputs INPUTS, the inputs file, or --check"));
+  }
+  return problems;
+}
+
 int run(const Call& call) {
+  const auto gaps = find_gaps(call);
+  if (!gaps.empty()) return fail(gaps);
+  if (call.has("--check")) return check(call);
   const auto clashes =
       find_clashes(call, {call.text("TUNING"), call.text("--level"), call.text("--inputs")});
   if (!clashes.empty()) return fail(clashes);
@@ -67,8 +104,11 @@ Verb run_verb() {
   return {"run",
           "run inputs on a level: every arc and every event, as a table, a trace or a map",
           {tuning_parameter(),
-           {"--level", "LEVEL", "the level file", Role::needs},
-           {"--inputs", "INPUTS", "the inputs file: what is held, and for how long", Role::needs},
+           {"--level", "LEVEL", "the level file, or a drawing (*.svg)", Role::needs},
+           {"--inputs", "INPUTS", "the inputs file: what is held, and for how long"},
+           {"--check", "",
+            "run nothing: say what the level is made of, and what in it looks like a mistake for "
+            "this character; the exit code is 1 if anything does"},
            set_parameter(),
            save_parameter(),
            units_parameter(),
@@ -76,7 +116,7 @@ Verb run_verb() {
            knobs_parameter(),
            plot_parameter("the way through the level, events marked"),
            json_parameter()},
-          "",
+          "Give --inputs INPUTS, or --check.",
           "Pip on the first limbs",
           "bushbaby run demo/pip.tuning.toml --level demo/first-limbs.level.toml \\\n"
           "             --inputs demo/first-leaps.inputs --trace pip.csv --plot pip.png",

@@ -5,6 +5,8 @@
 
 #include <nlohmann/json.hpp>
 
+#include "bushbaby/data/units.h"
+
 namespace bushbaby::detail {
 
 using Json = nlohmann::ordered_json;
@@ -13,6 +15,12 @@ using Json = nlohmann::ordered_json;
 // be, so that what is not becomes the sign for that.
 inline std::string json_text(const Json& json) {
   return json.dump(2, ' ', false, Json::error_handler_t::replace) + "\n";
+}
+
+// A place in the units: [x, y].
+inline Json place_json(Vec place, const Units& units) {
+  const Vec told = units.told(Dimension::length, place);
+  return Json::array({told.x, told.y});
 }
 
 }  // namespace bushbaby::detail

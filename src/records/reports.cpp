@@ -14,6 +14,7 @@ namespace {
 
 using detail::Json;
 using detail::json_text;
+using detail::place_json;
 
 std::string name_of_integrator(const Tuning& tuning) {
   return std::get<std::string>(get_knob(tuning, *find_knob("loop.integrator")));
@@ -129,11 +130,6 @@ std::string advice_text(const MissAdvice& miss, const Units& units) {
     text += fmt::format("  and {} more (--json lists all)\n", miss.remedies.size() - kMost);
   }
   return text;
-}
-
-Json place_json(Vec place, const Units& units) {
-  const Vec told = units.told(Dimension::length, place);
-  return Json::array({told.x, told.y});
 }
 
 // What an arc begins with.

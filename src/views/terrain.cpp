@@ -250,20 +250,6 @@ Seen middle_of(const std::vector<Vec>& outline, const Panel& panel) {
   return seen;
 }
 
-// The outline of a solid; a polygon's counter-clockwise.
-std::vector<Vec> drawn_outline(const Solid& solid) {
-  if (solid.corners.empty()) return outline_of(solid.box);
-  std::vector<Vec> outline = solid.corners;
-  double twice = 0;  // its area
-  for (std::size_t i = 0; i < outline.size(); ++i) {
-    const Vec a = outline[i] - outline[0];
-    const Vec b = outline[(i + 1) % outline.size()] - outline[0];
-    twice += a.x * b.y - a.y * b.x;
-  }
-  if (twice < 0) std::reverse(outline.begin(), outline.end());
-  return outline;
-}
-
 void add_line_solid(Panel& panel, const Solid& solid) {
   const Vec side = side_of(solid.blocks);
   EdgeDrawer edges(panel, solid);
@@ -282,7 +268,7 @@ void add_line_solid(Panel& panel, const Solid& solid) {
 
 void add_solid(Panel& panel, const Solid& solid, const Units& units) {
   std::vector<Vec> seen;
-  if (solid.is_line || solid.corners.size() == 2) {
+  if (is_thin(solid)) {
     for (std::size_t i = 0; i + 1 < solid.corners.size(); ++i) {
       Vec a = solid.corners[i];
       Vec b = solid.corners[i + 1];
@@ -291,7 +277,7 @@ void add_solid(Panel& panel, const Solid& solid, const Units& units) {
     if (seen.empty()) return;
     add_line_solid(panel, solid);
   } else {
-    const std::vector<Vec> outline = drawn_outline(solid);
+    const std::vector<Vec> outline = corners_of(solid);
     seen = clipped(outline, panel);
     if (seen.size() < 3) return;
     panel.areas.push_back({seen, solid.blocks == Blocks::everything ? Ink::terrain : Ink::paper});

@@ -58,7 +58,8 @@ int main(int count, char** values) {
                            "first-leaps.inputs",
                            {frozen / "first-pip.tuning.toml", pip, dorro}},
                           {"hollow-trunk.level.toml", "moonlit-climb.inputs", {pip, dorro}},
-                          {"old-bark.level.toml", "up-the-bark.inputs", {pip, dorro}}};
+                          {"old-bark.level.toml", "up-the-bark.inputs", {pip, dorro}},
+                          {"moonlit-roots.svg", "over-the-roots.inputs", {pip, dorro}}};
   for (const Scene& scene : scenes) {
     for (const fs::path& tuning : scene.tunings) {
       if (!print_runs(scene, demo, tuning)) return 2;

@@ -28,7 +28,7 @@ std::vector<Vec> corners_of(const Box& box) {
   return {box.lo, {box.hi.x, box.lo.y}, box.hi, {box.lo.x, box.hi.y}};
 }
 
-std::vector<Vec> corners_of(const Solid& solid) {
+std::vector<Vec> points_of(const Solid& solid) {
   return solid.corners.empty() ? corners_of(solid.box) : solid.corners;
 }
 
@@ -70,7 +70,7 @@ Separation separation_of(const std::vector<Vec>& body, const std::vector<Vec>& s
 }
 
 Separation separation_at(const Box& body, Vec feet, const Solid& solid) {
-  return separation_of(corners_of(Box{body.lo + feet, body.hi + feet}), corners_of(solid));
+  return separation_of(corners_of(Box{body.lo + feet, body.hi + feet}), points_of(solid));
 }
 
 // ---- made-up solids -----------------------------------------------------------------------------

@@ -40,6 +40,17 @@ LevelWorld ground_along(const std::vector<Vec>& profile) {
   return LevelWorld(level);
 }
 
+// The same ground as one outline, which a level cuts into parts as it likes.
+LevelWorld ground_in_one(const std::vector<Vec>& profile) {
+  Level level;
+  Solid solid;
+  solid.corners = profile;
+  solid.corners.push_back({profile.back().x, -2000});
+  solid.corners.push_back({profile.front().x, -2000});
+  level.solids.push_back(std::move(solid));
+  return LevelWorld(level);
+}
+
 // The profile mirrored: what holds to the right holds to the left.
 std::vector<Vec> mirrored(std::vector<Vec> profile) {
   std::vector<Vec> turned;
@@ -105,6 +116,36 @@ TEST(Slopes, CrestsValleysAndSteeperDescentsAreWalkedWithoutAHop) {
       if (::testing::Test::HasFatalFailure()) return;
       EXPECT_GT(std::abs(run.character.feet.x), 33) << "past all hills";
       EXPECT_NEAR(speed_of(run.character), 7, 1e-9);
+    }
+  }
+}
+
+// As a drawing has it: a circle is a polygon of many corners, in several parts.
+TEST(Slopes, ARoundLimbIsWalkedOverWithoutAHop) {
+  for (const JumpLoop& loop : test::all_loops({30, 60, 144})) {
+    for (const double radius : {1.0, 3.5, 12.0}) {
+      Solid limb;
+      for (int i = 0; i < 64; ++i) {
+        const double angle = radians(360.0 * i / 64);
+        limb.corners.push_back({radius * std::cos(angle), radius * std::sin(angle)});
+      }
+      Level level;
+      level.solids = {limb};
+      const LevelWorld world(level);
+      for (const double speed : {2.0, 7.0, 11.0}) {
+        Tuning tuning = with_loop(test::pip(), loop);
+        tuning.run.top_speed = speed;
+        const Rules rules = rules_of(tuning);
+        Mover run(rules, world, {0, radius + rules.flush_gap / 2});
+        // Until the end that leads down is at 46 degrees: then it is nearly too steep.
+        while (run.character.feet.x - 0.4 < radius * std::sin(radians(46))) {
+          run.advance(kRight);
+          ASSERT_TRUE(run.character.grounded())
+              << text_of(loop) << ", radius " << radius << ", at " << run.character.feet.x;
+          ASSERT_LT(run.character.tick, 2000);
+          if (run.character.feet.x - 0.4 + speed * rules.dt > radius * std::sin(radians(46))) break;
+        }
+      }
     }
   }
 }
@@ -278,7 +319,7 @@ TEST(Slopes, OnHillsThePaceIsThatOfLevelGroundTickByTick) {
       profile.push_back({profile.back().x + wide, profile.back().y + wide * slope});
     }
     profile.push_back({500, profile.back().y});
-    const LevelWorld hills = ground_along(profile);
+    const LevelWorld hills = round % 2 == 0 ? ground_along(profile) : ground_in_one(profile);
     const double rates[] = {32, 64, 128};
     const Rules rules = rules_of(
         with_loop(test::pip(), {test::all_integrators()[random() % 4], rates[random() % 3], true}));

@@ -4,6 +4,7 @@
 #include <sstream>
 
 #include <fmt/format.h>
+#include <gmock/gmock.h>
 #include <gtest/gtest.h>
 #include <nlohmann/json.hpp>
 
@@ -141,6 +142,65 @@ TEST_F(Tool, RunWritesTheTraceItReports) {
             "tick,time s,x u,y u,vx u/s,vy u/s,stance,grounded,held,events");
   const auto rows = std::count(trace.begin(), trace.end(), '\n');
   EXPECT_EQ(rows, json["ticks"].get<long>() + 2);  // the header, and the state before the first
+}
+
+TEST_F(Tool, RunPlaysADrawnLevel) {
+  const auto json =
+      json_of("run pip.tuning.toml --level moonlit-roots.svg --inputs over-the-roots.inputs");
+  int dropped = 0;
+  int walked_off = 0;
+  for (const auto& event : json["events"]) {
+    dropped += event["detail"] == "dropped" ? 1 : 0;
+    walked_off += event["detail"] == "walked_off" ? 1 : 0;
+    EXPECT_NE(event["kind"], "bumped_head") << "the lianas let him up";
+  }
+  EXPECT_EQ(dropped, 2);
+  EXPECT_EQ(walked_off, 2) << "the end of the steep root and of the limb; no crest, no slope";
+  EXPECT_EQ(json["arcs"].size(), 8U);
+  std::string drawing = text_of("moonlit-roots.svg");
+  drawing.replace(drawing.find("192,0 352,-92"), 13, "192,0 350,200");
+  put("moonlit-roots.svg", drawing);
+  EXPECT_THAT(
+      run("run pip.tuning.toml --level moonlit-roots.svg --inputs over-the-roots.inputs").err,
+      testing::HasSubstr(
+          "moonlit-roots.svg:10:5: <polygon>: found an edge from [192, 0] to [350, 200] that meets "
+          "the edge from [526, 96] to [192, 96]"));
+}
+
+TEST_F(Tool, RunChecksALevel) {
+  const Outcome fine = run("run pip.tuning.toml --level moonlit-roots.svg --check");
+  EXPECT_EQ(fine.code, 0);
+  EXPECT_THAT(fine.out, testing::HasSubstr("8 solids (3 boxes, 3 polygons, 2 lines)"));
+  EXPECT_THAT(fine.out, testing::HasSubstr("the start is at x -3 u, y 0 u, on \"moss\""));
+  EXPECT_THAT(fine.out, testing::HasSubstr("nothing found"));
+  put("slips.level.toml",
+      "format = \"bushbaby-level/1\"\nname = \"Slips\"\nstart = [-30, 30]\n[convention]\n"
+      "one_unit = \"10 px\"\n[[solid]]\nname = \"a\"\nbox = [-100, -10, -40, 0]\n[[solid]]\n"
+      "name = \"a\"\nbox = [-40, -10, 0, 0.2]\n[[solid]]\nbox = [50, 0, 60, 10]\n[[solid]]\n"
+      "polygon = [[60, 10], [50, 10], [50, 0], [60, 0]]\n[[solid]]\n"
+      "line = [[0, 0.19], [5, 9]]\n");
+  const Outcome slips =
+      run("run pip.tuning.toml --level slips.level.toml --check --units 'one_unit=10 px'");
+  EXPECT_EQ(slips.code, 1);
+  for (const char* line :
+       {"the start is at x -30 px, y 30 px, 29.8 px above \"a\"\n",
+        "0 slopes give footing, 1 edge is too steep for it\n",
+        "slips.level.toml:9:1: \"a\" is the name of solids 1 and 2\n",
+        "slips.level.toml:14:1: solids 3 and 4 are the same shape in the same place\n",
+        "slips.level.toml:6:1: \"a\" and \"a\" meet with a step of 0.2 px at x -40 px, y 0 px: too "
+        "high to be walked over\n"}) {
+    EXPECT_THAT(slips.out, testing::HasSubstr(line));
+  }
+  EXPECT_EQ(run("run pip.tuning.toml --level slips.level.toml --check --json").code, 1);
+  put("nowhere.level.toml",
+      "format = \"bushbaby-level/1\"\nstart = [9, 9]\n[[solid]]\nbox = [0, 0, 1, 1]\n");
+  EXPECT_THAT(run("run pip.tuning.toml --level nowhere.level.toml --check").out,
+              testing::HasSubstr("nowhere.level.toml:2:9: nothing lies under the start"));
+  put("inside.level.toml",
+      "format = \"bushbaby-level/1\"\nstart = [0, 0]\n[[solid]]\nbox = [-9, -1, 9, 0.5]\n");
+  EXPECT_THAT(run("run pip.tuning.toml --level inside.level.toml --check").out,
+              testing::HasSubstr("at the start the body is inside solid 1, 0.5 u deep"));
+  EXPECT_EQ(run("run pip.tuning.toml --level inside.level.toml --check --plot x.png").code, 2);
 }
 
 TEST_F(Tool, TracesComeOutInTheConventionAskedFor) {

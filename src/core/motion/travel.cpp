@@ -7,18 +7,24 @@ FirstMeeting first_meeting(const Path& path, const Rules& rules, Nearby& nearby)
   return first_meeting(path, rules.body, {margins.rest, margins.slack, margins.step}, kUp, nearby);
 }
 
-Probe probe(Vec feet, Vec direction, const Rules& rules, Nearby& nearby, double farther) noexcept {
+Probe probe(Vec feet, Vec direction, const Rules& rules, Nearby& nearby, double farther,
+            double least_up) noexcept {
   const Margins margins = margins_of(rules);
   const Path path{feet, direction, {0, 0}, margins.probe - margins.guard + farther};
-  const FirstMeeting first = first_on_short(path, rules.body, {margins.guard, 0, 0}, kUp, nearby);
+  const FirstMeeting first = first_on_short(path, rules.body, {margins.guard, 0, 0}, kUp, nearby, least_up);
   if (!first.met()) return {};
   return {first.normal, margins.guard + first.gap, first.surface};
 }
 
 GroundCheck look_underfoot(const Character& character, const Rules& rules, Nearby& nearby,
                            double farther) noexcept {
-  const Probe below = probe(character.feet, scale(kUp, -1), rules, nearby, farther);
+  const Vec down = scale(kUp, -1);
+  Probe below = probe(character.feet, down, rules, nearby, farther);
   if (!below.met()) return {};
+  if (dot(below.normal, kUp) < rules.footing_slope) {
+    const Probe flatter = probe(character.feet, down, rules, nearby, farther, rules.footing_slope);
+    if (flatter.met()) below = flatter;
+  }
   Footing reason = Footing::too_steep;
   if (dot(below.normal, kUp) >= rules.footing_slope) {
     reason = nearby.world().surface(below.surface).footing ? Footing::footing : Footing::refused;

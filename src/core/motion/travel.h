@@ -50,10 +50,11 @@ struct Probe {
   [[nodiscard]] bool met() const noexcept { return surface != kNoSurface; }
 };
 
-Probe probe(Vec feet, Vec direction, const Rules& rules, Nearby& nearby,
-            double farther = 0) noexcept;
+Probe probe(Vec feet, Vec direction, const Rules& rules, Nearby& nearby, double farther = 0,
+            double least_up = -2) noexcept;
 
-// What lies under a body within the probe's reach, and `farther` (u).
+// What lies under a body within the probe's reach, and `farther` (u): a surface that gives footing,
+// if there is one, be it that the corner where it begins belongs to a steeper one as well.
 GroundCheck look_underfoot(const Character& character, const Rules& rules, Nearby& nearby,
                            double farther = 0) noexcept;
 

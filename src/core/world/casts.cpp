@@ -28,13 +28,14 @@ bool counts_before(const Meeting& a, SurfaceId surface, const FirstMeeting& b, V
 }  // namespace
 
 FirstMeeting detail::first_on_short(const Path& path, const Box& body, const Berth& berth, Vec up,
-                                    Nearby& nearby) noexcept {
+                                    Nearby& nearby, double least_up) noexcept {
   FirstMeeting first;
   const Box region = grown(region_of(path, body), berth.rest);
   nearby.visit(region, [&](const Nearby::Part& part) {
     if (!touch(region, part.shape.bounds)) return;
     Meeting meeting;
     if (!meet(path, part.shape, body, berth, meeting)) return;
+    if (dot(meeting.normal, up) < least_up) return;
     if (!counts_before(meeting, part.surface, first, up)) return;
     static_cast<Meeting&>(first) = meeting;
     first.surface = part.surface;

@@ -15,9 +15,10 @@ struct FirstMeeting : Meeting {
 FirstMeeting first_meeting(const Path& path, const Box& body, const Berth& berth, Vec up,
                            Nearby& nearby) noexcept;
 
-// The same for a short path whose components keep their signs.
+// The same for a short path whose components keep their signs, among faces that are at least so
+// much along `up`.
 FirstMeeting first_on_short(const Path& path, const Box& body, const Berth& berth, Vec up,
-                            Nearby& nearby) noexcept;
+                            Nearby& nearby, double least_up = -2) noexcept;
 
 // The solid nearest to a body among those within `reach` of it; its gap is beyond `rest`.
 struct NearestLie : Lie {

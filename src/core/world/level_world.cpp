@@ -101,7 +101,7 @@ void LevelWorld::Index::Parts::take(const Solid& solid, SurfaceId surface) {
   const std::vector<Vec>& outline = solid.corners;
   if (outline.empty()) {
     add(solid.box, {surface, 0, 0, solid.blocks});
-  } else if (solid.is_line || outline.size() == 2) {
+  } else if (is_thin(solid)) {
     for (std::size_t i = 0; i + 1 < outline.size(); ++i)
       take(&outline[i], 2, surface, solid.blocks);
   } else {
@@ -114,6 +114,16 @@ void LevelWorld::Index::Parts::take(const Solid& solid, SurfaceId surface) {
 Box bounds_of(const Solid& solid) noexcept {
   const std::vector<Vec>& corners = solid.corners;
   return corners.empty() ? solid.box : bounds_of(corners.data(), corners.size());
+}
+
+bool is_thin(const Solid& solid) noexcept { return solid.is_line || solid.corners.size() == 2; }
+
+std::vector<Vec> corners_of(const Solid& solid) {
+  const Box& box = solid.box;
+  std::vector<Vec> corners = solid.corners;
+  if (corners.empty()) return {box.lo, {box.hi.x, box.lo.y}, box.hi, {box.lo.x, box.hi.y}};
+  if (!is_thin(solid) && area_of(corners) < 0) std::reverse(corners.begin(), corners.end());
+  return corners;
 }
 
 LevelWorld::LevelWorld(const Level& level) {

@@ -179,6 +179,8 @@ class Joiner {
   std::map<Edge, std::size_t> owners_;
 };
 
+}  // namespace
+
 double area_of(const std::vector<Vec>& outline) noexcept {
   double twice = 0;
   for (std::size_t i = 1; i + 1 < outline.size(); ++i) {
@@ -188,8 +190,6 @@ double area_of(const std::vector<Vec>& outline) noexcept {
   }
   return twice / 2;
 }
-
-}  // namespace
 
 std::optional<FaultyOutline> find_fault(const std::vector<Vec>& outline) {
   const std::size_t count = outline.size();

@@ -24,6 +24,12 @@ struct Solid {
 /// What a solid reaches over, u.
 [[nodiscard]] Box bounds_of(const Solid& solid) noexcept;
 
+/// Whether a solid is a line.
+[[nodiscard]] bool is_thin(const Solid& solid) noexcept;
+
+/// The corners of a box or a polygon, counter-clockwise; the points of a line as they are drawn.
+[[nodiscard]] std::vector<Vec> corners_of(const Solid& solid);
+
 /// A level as it is written down. Surface ids of a level are indices into `solids`.
 struct Level {
   std::string name;

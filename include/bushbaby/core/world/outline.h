@@ -27,6 +27,9 @@ struct FaultyOutline {
 /// finite. Compares every edge with every other.
 [[nodiscard]] std::optional<FaultyOutline> find_fault(const std::vector<Vec>& outline);
 
+/// The area within a simple outline, u²; negative if it goes round clockwise.
+[[nodiscard]] double area_of(const std::vector<Vec>& outline) noexcept;
+
 /// Whether a closed outline is convex and goes round counter-clockwise.
 [[nodiscard]] bool is_convex(const std::vector<Vec>& outline) noexcept;
 
