@@ -85,7 +85,7 @@ std::vector<Problem> no_room(const std::string& level_path, const Level& level, 
     found = fmt::format("a place where the body is inside {}, {} deep", solid,
                         units.text(Dimension::length, inside.depth));
   }
-  const Vec size = rules.body.hi - rules.body.lo;
+  const Vec size = rules.body.box.hi - rules.body.box.lo;
   const auto file = load_level_file(level_path);
   const FilePlace place = file ? file->start : FilePlace{};
   return {{ProblemCode::contradiction, level_path, place.line, place.column, "start",

@@ -91,8 +91,9 @@ int run(const Call& call) {
     if (const int code = write_run(call, *trace, *units); code != kDone) return code;
   }
   if (call.has("--plot")) {
-    const RunMap map{file->tuning.name,  *level, *trace, traits.body_width,
-                     traits.body_height, *units};
+    const RunMap map{
+        file->tuning.name, *level, *trace, traits.body_width, traits.body_height, *units,
+        traits.body_radius};
     if (const int code = draw_to(draw(map), call.text("--plot")); code != kDone) return code;
   }
   return save_if_asked(call, *file);

@@ -95,7 +95,7 @@ class Checker {
   // The right end of one top and the left end of another, side by side.
   void find_steps() {
     const double least = rules_.flush_gap;
-    const double most = 0.1 * (rules_.body.hi.x - rules_.body.lo.x);
+    const double most = 0.1 * (rules_.body.box.hi.x - rules_.body.box.lo.x);
     std::multimap<double, const UpperEdge*> left_ends;
     for (const UpperEdge& edge : footing_) left_ends.emplace(edge.from.x, &edge);
     for (const UpperEdge& edge : footing_) {

@@ -53,8 +53,9 @@ SubjectTraits CharacterSubject::traits() const {
   SubjectTraits traits;
   traits.name = name_;
   traits.tick_rate = rules_.tick_rate;
-  traits.body_width = rules_.body.hi.x - rules_.body.lo.x;
-  traits.body_height = rules_.body.hi.y - rules_.body.lo.y;
+  traits.body_width = rules_.body.box.hi.x - rules_.body.box.lo.x;
+  traits.body_height = rules_.body.box.hi.y - rules_.body.box.lo.y;
+  traits.body_radius = rules_.body.radius;
   traits.gives_events = true;
   traits.true_curve = rules_.integrator == Integrator::exact;
   return traits;

@@ -122,7 +122,8 @@ Panel running_panel(const std::vector<Curve>& curves, const JumpChart& chart) {
   for (const Curve& curve : curves) {
     const Arc& arc = curve.jump->arc;
     for (const Vec feet : {arc.take_off, arc.apex, arc.landing}) {
-      panel.lines.push_back(body_outline(feet - arc.take_off, chart.body_width, chart.body_height));
+      panel.lines.push_back(body_outline(feet - arc.take_off, chart.body_width, chart.body_height,
+                                         chart.body_radius));
     }
     add_curve(panel, curve, Across::distance, units);
   }
@@ -165,6 +166,7 @@ JumpChart record_jump_chart(Subject& subject, std::string loop, const Units& uni
   chart.units = units;
   chart.body_width = traits.body_width;
   chart.body_height = traits.body_height;
+  chart.body_radius = traits.body_radius;
   chart.full = record_standing_jump(subject, kHeldThroughout);
   chart.hop = record_standing_jump(subject, 1);
   chart.running = record_running_jump(subject, kHeldThroughout);

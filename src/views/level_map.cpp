@@ -147,7 +147,7 @@ void add_bodies(Panel& panel, const RunMap& map, const std::vector<Happening>& h
     if (std::none_of(places.begin(), places.end(), is_near)) places.push_back(happening.feet);
   }
   for (const Vec& feet : places) {
-    panel.lines.push_back(body_outline(feet, map.body_width, map.body_height));
+    panel.lines.push_back(body_outline(feet, map.body_width, map.body_height, map.body_radius));
   }
 }
 

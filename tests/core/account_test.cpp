@@ -183,8 +183,8 @@ class Account {
     if (r_.drop_by == DropBy::nothing || !asked || !stands_ || locked_ || dashing_) return false;
     // The ground check leaves a body a quarter of the gap of room beside it.
     const double beside = r_.flush_gap / 4;
-    const Box soles{{r_.body.lo.x - beside, -2 * r_.flush_gap},
-                    {r_.body.hi.x + beside, -r_.flush_gap / 4}};
+    const Box soles{{r_.body.box.lo.x - beside, -2 * r_.flush_gap},
+                    {r_.body.box.hi.x + beside, -r_.flush_gap / 4}};
     return overlap(w_, soles, before_.feet, before_.tick).surface == kNoSurface;
   }
 

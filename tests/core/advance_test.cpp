@@ -12,7 +12,9 @@ using namespace test;  // NOLINT(google-build-using-namespace): a test's own voc
 
 constexpr double kRestShare = 0.0005;  // a body rests half the flush gap, 0.001 widths, away
 
-double rest_of(const Rules& rules) { return kRestShare * (rules.body.hi.x - rules.body.lo.x); }
+double rest_of(const Rules& rules) {
+  return kRestShare * (rules.body.box.hi.x - rules.body.box.lo.x);
+}
 
 TEST(Place, StandsFlushOnTheFloor) {
   const Rules rules = rules_of(pip());

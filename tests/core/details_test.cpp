@@ -17,7 +17,7 @@ using namespace test;  // NOLINT(google-build-using-namespace)
 
 TEST(Settling, NeverGoesThroughACeiling) {
   const Rules rules = rules_of(pip());
-  const double height = rules.body.hi.y;
+  const double height = rules.body.box.hi.y;
   const double gap = rules.flush_gap;
   for (const double room : {0.35 * gap, 0.45 * gap, 0.6 * gap, 0.8 * gap, 3 * gap}) {
     for (const double feet : {0.05 * gap, 0.2 * gap, 0.31 * gap}) {

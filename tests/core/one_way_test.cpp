@@ -26,7 +26,7 @@ constexpr Controls kDownJump{0, -127, true, false};
 Solid one_way(std::vector<Vec> corners, Blocks blocks = Blocks::from_above) {
   Solid solid;
   solid.corners = std::move(corners);
-  solid.is_line = solid.corners.size() == 2;
+  solid.is_line = true;
   solid.blocks = blocks;
   return solid;
 }
@@ -180,7 +180,7 @@ TEST_P(AtEveryLoop, JumpsUpThroughAPlatformAndLandsOnIt) {
   EXPECT_TRUE(pip.all(EventKind::wall_touched).empty());
   ASSERT_EQ(pip.all(EventKind::landed).size(), 1U);
   EXPECT_EQ(pip.all(EventKind::landed)[0].surface, 1U);
-  EXPECT_NEAR(pip.character.feet.y, 2.25 + 0.5 / 4 * rules.body.hi.x, 2 * rules.flush_gap);
+  EXPECT_NEAR(pip.character.feet.y, 2.25 + 0.5 / 4 * rules.body.box.hi.x, 2 * rules.flush_gap);
 }
 
 TEST_P(AtEveryLoop, DropsThroughTheOneItStandsOnAndNoOther) {
@@ -210,6 +210,28 @@ TEST_P(AtEveryLoop, DropsThroughTheOneItStandsOnAndNoOther) {
     pip.events.clear();
     pip.advance(kDown, 2);
     EXPECT_TRUE(pip.character.grounded()) << "the floor lets nothing through";
+  }
+}
+
+// A sagging line is one platform, whichever of its pieces the body touches.
+TEST_P(AtEveryLoop, DropsThroughAllOfASaggingLine) {
+  for (const BodyShape shape : {BodyShape::box, BodyShape::capsule}) {
+    Tuning falls = tuning();
+    falls.body.shape = shape;
+    falls.drop.by = DropBy::down;
+    const Rules rules = rules_of(falls);
+    const LevelWorld world(level_of(
+        {{"floor", {{-9, -1}, {9, 0}}}, one_way({{-2, 3.4}, {-0.3, 3.02}, {0.3, 3}, {2, 3.3}})}));
+    for (double x = -1.5; x < 1.5; x += 0.07) {
+      Mover pip(rules, world, {x, 3.7});
+      pip.advance(kNothing, static_cast<int>(rules.tick_rate / 2));
+      ASSERT_TRUE(pip.character.grounded() && pip.character.feet.y > 2.9) << x;
+      pip.events.clear();
+      pip.advance(kDown, static_cast<int>(rules.tick_rate));
+      EXPECT_TRUE(pip.all(EventKind::wall_touched).empty()) << x;
+      ASSERT_EQ(pip.all(EventKind::landed).size(), 1U) << x;
+      EXPECT_EQ(pip.all(EventKind::landed)[0].surface, 0U) << x;
+    }
   }
 }
 
@@ -288,11 +310,11 @@ TEST(OneWay, NothingFallsThroughWhatItWasAbove) {
                             });
       drops += dropping && before.drop_left == 0 ? 1 : 0;
       for (std::size_t i = 1; i < solids.size(); ++i) {
-        const Gaps was = gaps_of(rules.body, before.feet, solids[i]);
-        const Gaps now = gaps_of(rules.body, character.feet, solids[i]);
+        const Gaps was = gaps_of(rules.body.box, before.feet, solids[i]);
+        const Gaps now = gaps_of(rules.body.box, character.feet, solids[i]);
         if (was.stopping < 0 || was.other > -2 * rules.flush_gap) continue;
         const Vec from = before.drop_left > 0 ? before.drop_from : before.feet;
-        const double below = gaps_of(rules.body, from, solids[i]).stopping;
+        const double below = gaps_of(rules.body.box, from, solids[i]).stopping;
         if (dropping && below <= 2 * rules.flush_gap) continue;
         if (now.other >= 0) continue;  // it slid off its end
         ASSERT_GT(now.stopping, -rules.flush_gap / 4)

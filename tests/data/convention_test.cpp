@@ -70,8 +70,8 @@ TEST(Convention, PixelsPerTickAreTheSameCharacter) {
   const Rules metric = compile(parsed(kMetric).tuning).rules;
   const Rules pixels = compile(parsed(kPixels).tuning).rules;
   const auto same = [](double a, double b) { EXPECT_NEAR(a, b, 1e-12 * (1 + std::abs(b))); };
-  same(pixels.body.hi.x, metric.body.hi.x);
-  same(pixels.body.hi.y, metric.body.hi.y);
+  same(pixels.body.box.hi.x, metric.body.box.hi.x);
+  same(pixels.body.box.hi.y, metric.body.box.hi.y);
   same(pixels.top_speed, metric.top_speed);
   same(pixels.ground.rates.speed_up, metric.ground.rates.speed_up);
   same(pixels.ground.rates.brake, metric.ground.rates.brake);

@@ -44,6 +44,7 @@ struct SubjectTraits {
   double tick_rate = 60;      ///< Hz
   double body_width = 1;      ///< u
   double body_height = 1;     ///< u
+  double body_radius = 0;     ///< u, of its corners
   bool gives_events = false;  ///< `events` tells what happened; otherwise it is inferred
   bool true_curve = false;    ///< its events carry fractions of a tick
 };

@@ -17,6 +17,7 @@ struct JumpChart {
   Units units{};                            ///< in which numbers are told
   double body_width = 0;                    ///< u
   double body_height = 0;                   ///< u
+  double body_radius = 0;                   ///< u, of its corners
   std::optional<RecordedJump> full;         ///< standing, held throughout
   std::optional<RecordedJump> hop;          ///< standing, held for one tick
   std::optional<RecordedJump> running;      ///< at full run, held throughout

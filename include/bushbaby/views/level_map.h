@@ -18,6 +18,7 @@ struct RunMap {
   double body_width = 0;   ///< u
   double body_height = 0;  ///< u
   Units units{};           ///< in which numbers are told
+  double body_radius = 0;  ///< u, of its corners
 };
 
 /// The map at equal scale, the body drawn where it took off, turned, landed or bumped into

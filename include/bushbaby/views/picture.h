@@ -135,8 +135,8 @@ void rescale(Panel& panel, Vec factor);
 /// The outline of a box.
 [[nodiscard]] std::vector<Vec> outline_of(const Box& box);
 
-/// A body standing with its feet at a place, as a thin outline.
-[[nodiscard]] Polyline body_outline(Vec feet, double width, double height);
+/// A body standing with its feet at a place, as a thin outline; `radius` is that of its corners.
+[[nodiscard]] Polyline body_outline(Vec feet, double width, double height, double radius = 0);
 
 /// The width of a text in the font of pictures, px.
 [[nodiscard]] double text_width(std::string_view text, double size) noexcept;

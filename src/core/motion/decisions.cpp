@@ -150,7 +150,7 @@ Contact cast_now(const Moment& moment, const Sweep& sweep) noexcept {
 // Whether the wall at that side ends below the upper half of the body.
 bool is_at_top(const Moment& moment, int side) noexcept {
   const Margins margins = margins_of(moment.rules);
-  Box upper = moment.rules.body;
+  Box upper = moment.rules.body.box;
   upper.lo.y = (upper.lo.y + upper.hi.y) / 2;
   const Sweep sweep{grown(upper, margins.guard),
                     moment.character.feet,

@@ -63,11 +63,12 @@ void bar(Tick& tick, Vec normal) noexcept {
 double touches_until(Tick& tick, const Path& path, Vec normal) noexcept {
   const Margins margins = margins_of(tick.rules);
   double until = 0;
-  const Box here{add(path.from, tick.rules.body.lo), add(path.from, tick.rules.body.hi)};
+  const Box& box = tick.rules.body.box;
+  const Box here{add(path.from, box.lo), add(path.from, box.hi)};
   const Box region = grown(here, margins.rest + margins.slack);
   tick.nearby.visit(region, [&](const Nearby::Part& part) {
     if (!touch(region, part.shape.bounds)) return;
-    const Box& body = tick.rules.body;
+    const Shape& body = tick.rules.body;
     const Lie lie = lie_of(path.from, part.shape, body, margins.rest);
     if (lie.gap > margins.slack) return;
     const bool along =

@@ -11,7 +11,8 @@ Probe probe(Vec feet, Vec direction, const Rules& rules, Nearby& nearby, double 
             double least_up) noexcept {
   const Margins margins = margins_of(rules);
   const Path path{feet, direction, {0, 0}, margins.probe - margins.guard + farther};
-  const FirstMeeting first = first_on_short(path, rules.body, {margins.guard, 0, 0}, kUp, nearby, least_up);
+  const FirstMeeting first =
+      first_on_short(path, rules.body, {margins.guard, 0, 0}, kUp, nearby, least_up);
   if (!first.met()) return {};
   return {first.normal, margins.guard + first.gap, first.surface};
 }

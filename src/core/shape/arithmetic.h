@@ -23,6 +23,11 @@ inline Box grown(const Box& box, double margin) noexcept {
   return {{box.lo.x - margin, box.lo.y - margin}, {box.hi.x + margin, box.hi.y + margin}};
 }
 
+// A body grown by `margin`: its sides move out, its round corners get a larger radius.
+inline Shape grown(const Shape& shape, double margin) noexcept {
+  return {grown(shape.box, margin), shape.radius > 0 ? shape.radius + margin : 0};
+}
+
 // The bounds of one corner or more.
 inline Box bounds_of(const Vec* corners, std::size_t count) noexcept {
   Box bounds{corners[0], corners[0]};

@@ -3,6 +3,7 @@
 #include <array>
 #include <cmath>
 #include <limits>
+#include <utility>
 
 namespace bushbaby::detail {
 namespace {
@@ -202,9 +203,13 @@ struct Face {
   double offset = 0;
 };
 
-// The faces of a solid's region: those of the solid, and the four of the body.
+// The faces of a solid's region: those of the solid, the four of the body, and, of a round body,
+// tangents of its corners where they count.
+constexpr std::size_t kMostTangents = 16;
+constexpr std::size_t kMostFaces = kMostCorners + 4 + kMostTangents;
+
 struct Faces {
-  std::array<Face, kMostCorners + 4> list;
+  std::array<Face, kMostFaces> list;
   std::size_t count = 0;
 
   [[nodiscard]] const Face* begin() const noexcept { return list.data(); }
@@ -310,7 +315,7 @@ struct Approach {
   const Path& path;
   const Faces& faces;
   double rest;
-  std::array<Negative, kMostCorners + 4> times;
+  std::array<Negative, kMostFaces> times;
 
   Approach(const Path& p, const Faces& f, double r) noexcept : path(p), faces(f), rest(r) {
     for (std::size_t i = 0; i < faces.count; ++i) {
@@ -486,32 +491,52 @@ double near_face_since(const Approach& near, Vec normal, double time) noexcept {
   return time;
 }
 
+// What stops a path at a region with these faces, and when the path comes to rest distance.
+struct Stop {
+  Entrance entrance;
+  double time = kInfinite;
+};
+
+Stop stop_at(const Approach& near, const Approach& inner, const Convex& solid,
+             const Berth& berth) noexcept {
+  const Path& path = near.path;
+  const bool one_sided = solid.blocks != Blocks::everything;
+  Stop stop;
+  if (!one_sided) {
+    stop.entrance = entrance_of(near, inner, berth.slack, [](const Lie&, double) { return true; });
+  } else {
+    stop.entrance = entrance_of(near, inner, berth.slack, [&](const Lie& lie, double time) {
+      if (stops(solid, lie.normal)) return holds(solid, lie, berth.rest - berth.slack, berth.rest);
+      return lie.gap + berth.rest - berth.slack >= 0 &&
+             is_step(near, solid, place_at(path, time), berth.step);
+    });
+  }
+  const Entrance& entrance = stop.entrance;
+  stop.time = entrance.time;
+  if (!entrance.starts_near && entrance.time <= path.duration) {
+    stop.time = one_sided ? near_face_since(near, entrance.normal, entrance.time)
+                          : near_since(near, entrance.time);
+  }
+  return stop;
+}
+
+void write_stop(const Approach& near, const Stop& stop, Meeting& meeting) noexcept {
+  meeting.time = stop.time;
+  meeting.normal = stop.entrance.normal;
+  for (const Face& face : near.faces) {
+    if (face.normal == meeting.normal) meeting.gap = near.gap_at(face, near.path.from);
+  }
+  find_way_aside(near, place_at(near.path, meeting.time), meeting);
+}
+
 bool meet_polygon(const Path& path, const Convex& solid, const Box& body, const Berth& berth,
                   Meeting& meeting) noexcept {
   const Faces faces = faces_of(solid, body);
   const Approach near(path, faces, berth.rest);
   const Approach inner(path, faces, berth.rest - berth.slack);
-  const bool one_sided = solid.blocks != Blocks::everything;
-  Entrance entrance;
-  if (!one_sided) {
-    entrance = entrance_of(near, inner, berth.slack, [](const Lie&, double) { return true; });
-  } else {
-    entrance = entrance_of(near, inner, berth.slack, [&](const Lie& lie, double time) {
-      if (stops(solid, lie.normal)) return holds(solid, lie, inner.rest, berth.rest);
-      return lie.gap + inner.rest >= 0 && is_step(near, solid, place_at(path, time), berth.step);
-    });
-  }
-  if (entrance.time > path.duration) return false;
-  meeting.time = entrance.time;
-  if (!entrance.starts_near) {
-    meeting.time = one_sided ? near_face_since(near, entrance.normal, entrance.time)
-                             : near_since(near, entrance.time);
-  }
-  meeting.normal = entrance.normal;
-  for (const Face& face : faces) {
-    if (face.normal == meeting.normal) meeting.gap = near.gap_at(face, path.from);
-  }
-  find_way_aside(near, place_at(path, meeting.time), meeting);
+  const Stop stop = stop_at(near, inner, solid, berth);
+  if (stop.time > path.duration) return false;
+  write_stop(near, stop, meeting);
   return true;
 }
 
@@ -522,32 +547,196 @@ Lie nearest_face(Vec feet, const Convex& solid, const Box& body, double rest) no
   return Approach(still, faces, rest).lie_at(feet);
 }
 
-}  // namespace
+// ---- round bodies -------------------------------------------------------------------------------
 
-bool meet(const Path& path, const Convex& solid, const Box& body, const Berth& berth,
-          Meeting& meeting) noexcept {
-  return solid.is_box() && solid.blocks == Blocks::everything
-             ? meet_box(path, solid.bounds, body, berth, meeting)
-             : meet_polygon(path, solid, body, berth, meeting);
+// A body with round corners is a smaller box, its core, grown by a radius: its region is that of
+// the core, grown by the radius too, which rounds every corner. A corner's arc is known by its
+// tangents: the region lies within all of them, so that a path is first held against the region
+// with square corners, and then, where it came into a corner that it does not really reach, against
+// the tangent there as well: Newton's method on the distance from the corner, which nears the time
+// from before. See docs/model.md, "Contact".
+
+Box core_of(const Shape& body) noexcept { return grown(body.box, -body.radius); }
+
+double cross(Vec a, Vec b) noexcept { return a.x * b.y - a.y * b.x; }
+
+// The faces in order of their angle, and the corners between them: corner i follows face i.
+struct RoundRegion {
+  Faces faces;
+  std::size_t sides = 0;  // faces that are no tangents
+  std::array<Vec, kMostCorners + 4> corners;
+
+  RoundRegion(const Convex& solid, const Box& core) noexcept : faces(faces_of(solid, core)) {
+    sides = faces.count;
+    sort();
+    for (std::size_t i = 0; i < sides; ++i) {
+      const Vec between = add(faces.list[i].normal, faces.list[i + 1 < sides ? i + 1 : 0].normal);
+      corners[i] =
+          subtract(farthest_corner(solid, between),
+                   {between.x > 0 ? core.lo.x : core.hi.x, between.y > 0 ? core.lo.y : core.hi.y});
+    }
+  }
+
+  // Whether a place lies beyond a corner, so that the corner is what is nearest to it.
+  [[nodiscard]] const Vec* corner_before(Vec place) const noexcept {
+    for (std::size_t i = 0; i < sides; ++i) {
+      const Vec off = subtract(place, corners[i]);
+      const Vec next = faces.list[i + 1 < sides ? i + 1 : 0].normal;
+      const bool beyond = cross(faces.list[i].normal, off) > 0 && cross(off, next) > 0 &&
+                          dot(off, add(faces.list[i].normal, next)) > 0;
+      if (beyond) return &corners[i];
+    }
+    return nullptr;
+  }
+
+  // The distance of a place from the region, and the way to it: of a corner, straight to it.
+  [[nodiscard]] Lie lie_at(Vec place) const noexcept {
+    if (const Vec* corner = corner_before(place)) {
+      const Vec off = subtract(place, *corner);
+      const double distance = std::sqrt(dot(off, off));
+      return {distance, scale(off, 1 / distance)};
+    }
+    Lie best{-kInfinite, {0, 1}};
+    for (std::size_t i = 0; i < sides; ++i) {
+      const Face& face = faces.list[i];
+      const double gap = dot(face.normal, place) - face.offset;
+      if (gap > best.gap || (gap == best.gap && face.normal.y > best.normal.y)) {
+        best = {gap, face.normal};
+      }
+    }
+    return best;
+  }
+
+  [[nodiscard]] bool has_side(Vec normal) const noexcept {
+    for (std::size_t i = 0; i < sides; ++i) {
+      if (faces.list[i].normal == normal) return true;
+    }
+    return false;
+  }
+
+  // Adds the tangent of a corner that faces a place, if one does; false if that makes no
+  // difference.
+  bool add_tangent(Vec place) noexcept {
+    const Vec* corner = corner_before(place);
+    if (corner == nullptr || faces.count == kMostFaces) return false;
+    const Vec off = subtract(place, *corner);
+    const Vec normal = scale(off, 1 / std::sqrt(dot(off, off)));
+    for (const Face& face : faces) {
+      if (face.normal == normal) return false;
+    }
+    faces.list[faces.count++] = {normal, dot(normal, *corner)};
+    return true;
+  }
+
+ private:
+  static Vec farthest_corner(const Convex& solid, Vec way) noexcept {
+    if (solid.is_box()) {
+      return {way.x > 0 ? solid.bounds.hi.x : solid.bounds.lo.x,
+              way.y > 0 ? solid.bounds.hi.y : solid.bounds.lo.y};
+    }
+    Vec best = solid.corners[0];
+    for (std::uint32_t i = 1; i < solid.count; ++i) {
+      if (dot(solid.corners[i], way) > dot(best, way)) best = solid.corners[i];
+    }
+    return best;
+  }
+
+  static bool is_lower_half(Vec v) noexcept { return v.y < 0 || (v.y == 0 && v.x < 0); }
+  static bool turns_before(Vec a, Vec b) noexcept {
+    const bool a_low = is_lower_half(a);
+    const bool b_low = is_lower_half(b);
+    return a_low != b_low ? b_low : cross(a, b) > 0;
+  }
+  void sort() noexcept {
+    for (std::size_t i = 1; i < sides; ++i) {
+      for (std::size_t k = i; k > 0 && turns_before(faces.list[k].normal, faces.list[k - 1].normal);
+           --k) {
+        std::swap(faces.list[k], faces.list[k - 1]);
+      }
+    }
+  }
+};
+
+bool meet_round(const Path& path, const Convex& solid, const Shape& body, const Berth& berth,
+                Meeting& meeting) noexcept {
+  RoundRegion region(solid, core_of(body));
+  const double rest = body.radius + berth.rest;
+  // How much farther off than it should be a body may come to lie: nothing that anybody sees.
+  const double close = larger(berth.slack / 8, 1e-9 * body.radius);
+  region.add_tangent(path.from);
+  region.add_tangent(place_at(path, path.duration));
+  for (;;) {
+    const Approach near(path, region.faces, rest);
+    const Approach inner(path, region.faces, rest - berth.slack);
+    const Stop stop = stop_at(near, inner, solid, berth);
+    if (stop.time > path.duration) return false;
+    const Vec inside = place_at(path, stop.entrance.time);
+    const Vec place = place_at(path, stop.time);
+    const bool reaches = region.lie_at(inside).gap <= rest - berth.slack + close ||
+                         stop.entrance.starts_near || stop.time == path.duration;
+    const bool lies_flush = region.lie_at(place).gap <= rest + close;
+    // Where there is no further tangent to tell them apart, next to nothing is left to tell.
+    const bool differs = !(reaches && lies_flush) && region.add_tangent(reaches ? place : inside);
+    if (differs) continue;
+    write_stop(near, stop, meeting);
+    if (!region.has_side(meeting.normal)) {
+      meeting.normal = region.lie_at(place).normal;
+      meeting.gap = gap_along(meeting.normal, path.from, solid, body, berth.rest);
+    }
+    return true;
+  }
 }
 
-Lie lie_of(Vec feet, const Convex& solid, const Box& body, double rest) noexcept {
-  Lie lie = nearest_face(feet, solid, body, rest);
+double leaves_round(const Path& path, const Convex& solid, const Shape& body,
+                    double rest) noexcept {
+  RoundRegion region(solid, core_of(body));
+  const double out = body.radius + rest;
+  region.add_tangent(path.from);
+  for (;;) {
+    const double time = Approach(path, region.faces, out).leaves(0);
+    const Vec place = place_at(path, smaller(time, path.duration));
+    if (region.lie_at(place).gap <= out + 1e-9 * body.radius) return time;
+    if (!region.add_tangent(place)) return time;
+  }
+}
+
+}  // namespace
+
+bool meet(const Path& path, const Convex& solid, const Shape& body, const Berth& berth,
+          Meeting& meeting) noexcept {
+  if (body.radius > 0) return meet_round(path, solid, body, berth, meeting);
+  return solid.is_box() && solid.blocks == Blocks::everything
+             ? meet_box(path, solid.bounds, body.box, berth, meeting)
+             : meet_polygon(path, solid, body.box, berth, meeting);
+}
+
+Lie lie_of(Vec feet, const Convex& solid, const Shape& body, double rest) noexcept {
+  Lie lie;
+  if (body.radius > 0) {
+    lie = RoundRegion(solid, core_of(body)).lie_at(feet);
+    lie.gap = lie.gap - (body.radius + rest);
+  } else {
+    lie = nearest_face(feet, solid, body.box, rest);
+  }
   const bool everywhere = solid.blocks == Blocks::everything;
   if (!everywhere && !holds(solid, lie, rest, rest)) lie.gap = kInfinite;
   return lie;
 }
 
-double gap_along(Vec normal, Vec feet, const Convex& solid, const Box& body, double rest) noexcept {
-  return dot(normal, feet) - farthest(solid, normal) - reach_against(body, normal) - rest;
+double gap_along(Vec normal, Vec feet, const Convex& solid, const Shape& body,
+                 double rest) noexcept {
+  const Box core = body.radius > 0 ? core_of(body) : body.box;
+  return dot(normal, feet) - farthest(solid, normal) - reach_against(core, normal) -
+         (body.radius + rest);
 }
 
-double leaves_at(const Path& path, const Convex& solid, const Box& body, double rest) noexcept {
+double leaves_at(const Path& path, const Convex& solid, const Shape& body, double rest) noexcept {
+  if (body.radius > 0) return leaves_round(path, solid, body, rest);
   if (!solid.is_box()) {
-    const Faces faces = faces_of(solid, body);
+    const Faces faces = faces_of(solid, body.box);
     return Approach(path, faces, rest).leaves(0);
   }
-  const Box places = places_near(solid.bounds, body, rest);
+  const Box places = places_near(solid.bounds, body.box, rest);
   const Vec to = place_at(path, path.duration);
   const auto& [from, v, a, duration] = path;
   return smaller(between({from.x, to.x, v.x, a.x, duration}, places.lo.x, places.hi.x).leave,

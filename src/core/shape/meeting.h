@@ -37,7 +37,7 @@ struct Meeting {
 
 // Whether it meets it; only then is `meeting` written to. Neither component of the path's velocity
 // may change its sign on the way.
-bool meet(const Path& path, const Convex& solid, const Box& body, const Berth& berth,
+bool meet(const Path& path, const Convex& solid, const Shape& body, const Berth& berth,
           Meeting& meeting) noexcept;
 
 // How a body lies to a solid: the face nearest to it.
@@ -48,14 +48,14 @@ struct Lie {
   Vec normal{0, 0};  // of ties, the one most along up
 };
 
-Lie lie_of(Vec feet, const Convex& solid, const Box& body, double rest) noexcept;
+Lie lie_of(Vec feet, const Convex& solid, const Shape& body, double rest) noexcept;
 
 // How far a body is from a solid along a normal, beyond `rest`.
-double gap_along(Vec normal, Vec feet, const Convex& solid, const Box& body, double rest) noexcept;
+double gap_along(Vec normal, Vec feet, const Convex& solid, const Shape& body, double rest) noexcept;
 
 // When a path that starts in the region of places nearer to a solid than `rest` leaves it; infinite
 // if it does not.
-double leaves_at(const Path& path, const Convex& solid, const Box& body, double rest) noexcept;
+double leaves_at(const Path& path, const Convex& solid, const Shape& body, double rest) noexcept;
 
 // A vector without its part into a face: the result never points into it, not by a rounding.
 Vec slide_along(Vec vector, Vec normal) noexcept;

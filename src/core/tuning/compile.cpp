@@ -111,7 +111,11 @@ class Compiler {
     rules().dt = 1 / rate_;
     rules().integrator = tuning_.loop.integrator;
     rules().gravity_on_launch_tick = tuning_.loop.gravity_on_launch_tick;
-    rules().body = {{-tuning_.body.width / 2, 0}, {tuning_.body.width / 2, tuning_.body.height}};
+    const Tuning::Body& body = tuning_.body;
+    rules().body = Box{{-body.width / 2, 0}, {body.width / 2, body.height}};
+    if (body.shape == BodyShape::capsule) {
+      rules().body.radius = (body.width < body.height ? body.width : body.height) / 2;
+    }
     rules().flush_gap = kFlushGapPerWidth * tuning_.body.width;
   }
 

@@ -28,7 +28,7 @@ Phrase range_phrase(const Range& range, Dimension dimension) {
 
 constexpr std::array<std::string_view, 4> kIntegratorNames{"exact", "averaged", "semi_implicit",
                                                            "explicit"};
-constexpr std::array<std::string_view, 1> kBodyShapeNames{"box"};
+constexpr std::array<std::string_view, 2> kBodyShapeNames{"box", "capsule"};
 constexpr std::array<std::string_view, 4> kCutStyleNames{"none", "stop", "scale", "weight"};
 constexpr std::array<std::string_view, 3> kDriveStyleNames{"rate", "damped", "instant"};
 constexpr std::array<std::string_view, 2> kFacingNames{"held", "speed"};
@@ -114,7 +114,7 @@ std::vector<Knob> make_table() {
        D::number,
        {},
        BUSHBABY_CHOICE(body.shape, kBodyShapeNames),
-       "The collision shape."},
+       "The collision shape; a capsule is round at both ends."},
       {"body.width", D::length, between(0.001, kMostSize), BUSHBABY_AT(body.width),
        "Width of the body; the flush gap is 0.001 of it."},
       {"body.height", D::length, between(0.001, kMostSize), BUSHBABY_AT(body.height),

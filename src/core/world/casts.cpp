@@ -27,10 +27,10 @@ bool counts_before(const Meeting& a, SurfaceId surface, const FirstMeeting& b, V
 
 }  // namespace
 
-FirstMeeting detail::first_on_short(const Path& path, const Box& body, const Berth& berth, Vec up,
+FirstMeeting detail::first_on_short(const Path& path, const Shape& body, const Berth& berth, Vec up,
                                     Nearby& nearby, double least_up) noexcept {
   FirstMeeting first;
-  const Box region = grown(region_of(path, body), berth.rest);
+  const Box region = grown(region_of(path, body.box), berth.rest);
   nearby.visit(region, [&](const Nearby::Part& part) {
     if (!touch(region, part.shape.bounds)) return;
     Meeting meeting;
@@ -61,11 +61,11 @@ double longest_part(const Path& path, const Box& body) noexcept {
 
 }  // namespace
 
-FirstMeeting detail::first_meeting(const Path& path, const Box& body, const Berth& berth, Vec up,
+FirstMeeting detail::first_meeting(const Path& path, const Shape& body, const Berth& berth, Vec up,
                                    Nearby& nearby) noexcept {
   // A body at rest meets nothing, wherever it is.
   if (path.velocity == Vec{0, 0} && path.acceleration == Vec{0, 0}) return {};
-  const double longest = longest_part(path, body);
+  const double longest = longest_part(path, body.box);
   const double turn_x = turns_at(path.velocity.x, path.acceleration.x, path.duration);
   const double turn_y = turns_at(path.velocity.y, path.acceleration.y, path.duration);
   if (longest == path.duration && turn_x == path.duration && turn_y == path.duration) {
@@ -92,11 +92,11 @@ FirstMeeting detail::first_meeting(const Path& path, const Box& body, const Bert
   return {};
 }
 
-NearestLie detail::nearest_lie(Vec feet, const Box& body, double rest, double reach,
+NearestLie detail::nearest_lie(Vec feet, const Shape& body, double rest, double reach,
                                Nearby& nearby) noexcept {
   NearestLie nearest;
   nearest.gap = std::numeric_limits<double>::infinity();
-  const Box here{add(feet, body.lo), add(feet, body.hi)};
+  const Box here{add(feet, body.box.lo), add(feet, body.box.hi)};
   const Box region = grown(here, reach);
   nearby.visit(region, [&](const Nearby::Part& part) {
     if (!touch(region, part.shape.bounds)) return;
@@ -122,7 +122,7 @@ Contact detail::cast(Nearby& nearby, const Sweep& sweep) noexcept {
   return {first.time, first.normal, larger(-first.gap, 0), first.surface};
 }
 
-Overlap overlap(const World& world, const Box& shape, Vec feet, std::int64_t tick) noexcept {
+Overlap overlap(const World& world, const Shape& shape, Vec feet, std::int64_t tick) noexcept {
   Nearby nearby(world, tick);
   const NearestLie nearest = nearest_lie(feet, shape, 0, 0, nearby);
   if (nearest.surface == kNoSurface || !(nearest.gap < 0)) return {};

@@ -12,19 +12,19 @@ struct FirstMeeting : Meeting {
 
 // The first solid that a body meets on its path: of those met at once, the one whose face is most
 // along `up`, then the one with the lower id.
-FirstMeeting first_meeting(const Path& path, const Box& body, const Berth& berth, Vec up,
+FirstMeeting first_meeting(const Path& path, const Shape& body, const Berth& berth, Vec up,
                            Nearby& nearby) noexcept;
 
 // The same for a short path whose components keep their signs, among faces that are at least so
 // much along `up`.
-FirstMeeting first_on_short(const Path& path, const Box& body, const Berth& berth, Vec up,
+FirstMeeting first_on_short(const Path& path, const Shape& body, const Berth& berth, Vec up,
                             Nearby& nearby, double least_up = -2) noexcept;
 
 // The solid nearest to a body among those within `reach` of it; its gap is beyond `rest`.
 struct NearestLie : Lie {
   SurfaceId surface = kNoSurface;
 };
-NearestLie nearest_lie(Vec feet, const Box& body, double rest, double reach,
+NearestLie nearest_lie(Vec feet, const Shape& body, double rest, double reach,
                        Nearby& nearby) noexcept;
 
 // `cast` with what is near known.

@@ -27,17 +27,25 @@ class Nearby final : private Solids {
 
   [[nodiscard]] const World& world() const noexcept { return world_; }
 
-  // From now on leaves out the platforms of one side that a body with its feet there would stand
-  // on: what faces up within `reach` beyond `rest` of it.
+  // From now on leaves out the surfaces of one side that a body with its feet there would stand on:
+  // what faces up within `reach` beyond `rest` of it, and what else of the same surface does not
+  // lie much lower.
   struct Drop {
     Vec feet{0, 0};
-    Box body;
+    Shape body;
     double rest = 0;
     double reach = 0;
   };
   void let_through(const Drop& drop) noexcept {
-    drops_ = true;
+    drops_ = false;
     drop_ = drop;
+    let_through_count_ = 0;
+    const Box here{add(drop.feet, drop.body.box.lo), add(drop.feet, drop.body.box.hi)};
+    visit(grown(here, drop.rest + drop.reach), [this](const Part& part) {
+      if (let_through_count_ == kMostLetThrough || !is_underfoot(part.shape)) return;
+      let_through_[let_through_count_++] = part.surface;
+    });
+    drops_ = true;
     region_ = kNowhere;
   }
 
@@ -62,7 +70,7 @@ class Nearby final : private Solids {
    public:
     Passing(const Visit& visit, const Nearby& nearby) noexcept : visit_(visit), nearby_(nearby) {}
     void take(const Convex& part, SurfaceId surface) noexcept override {
-      if (!nearby_.lets_through(part)) visit_(Part{part, surface});
+      if (!nearby_.lets_through(part, surface)) visit_(Part{part, surface});
     }
 
    private:
@@ -70,10 +78,20 @@ class Nearby final : private Solids {
     const Nearby& nearby_;
   };
 
-  [[nodiscard]] bool lets_through(const Convex& part) const noexcept {
-    if (!drops_ || part.blocks == Blocks::everything) return false;
+  // Whether a body that drops stood on it.
+  [[nodiscard]] bool is_underfoot(const Convex& part) const noexcept {
+    if (part.blocks == Blocks::everything) return false;
     const Lie lie = lie_of(drop_.feet, part, drop_.body, drop_.rest);
     return lie.normal.y > 0 && lie.gap <= drop_.reach;
+  }
+
+  [[nodiscard]] bool lets_through(const Convex& part, SurfaceId surface) const noexcept {
+    if (!drops_ || part.blocks == Blocks::everything) return false;
+    const double half = (drop_.body.box.hi.y - drop_.body.box.lo.y) / 2;
+    for (std::size_t i = 0; i < let_through_count_; ++i) {
+      if (let_through_[i] == surface) return part.bounds.hi.y > drop_.feet.y - half;
+    }
+    return is_underfoot(part);
   }
 
   [[nodiscard]] bool covers(const Box& region) const noexcept {
@@ -92,7 +110,7 @@ class Nearby final : private Solids {
   }
 
   void take(const Convex& part, SurfaceId surface) noexcept override {
-    if (!touch(part.bounds, region_) || lets_through(part)) return;
+    if (!touch(part.bounds, region_) || lets_through(part, surface)) return;
     overflowed_ =
         overflowed_ || count_ == kMostParts || corner_count_ + part.count > kMostCornersKept;
     if (overflowed_) return;
@@ -114,6 +132,11 @@ class Nearby final : private Solids {
   // Places that hold nothing are never written.
   union {
     Drop drop_;
+  };
+  static constexpr std::size_t kMostLetThrough = 8;
+  std::size_t let_through_count_ = 0;
+  union {
+    std::array<SurfaceId, kMostLetThrough> let_through_;
   };
   union {
     std::array<Part, kMostParts> parts_;

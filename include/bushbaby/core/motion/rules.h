@@ -65,7 +65,7 @@ struct Rules {
   Integrator integrator = Integrator::exact;
   bool gravity_on_launch_tick = true;
 
-  Box body{{-0.5, 0}, {0.5, 1}};  ///< the body's box relative to the feet, u
+  Shape body{Box{{-0.5, 0}, {0.5, 1}}};
   double flush_gap = 0.001;       ///< u: the widest gap that counts as flush
   double footing_slope = 0.64;    ///< least normal · up of a surface that gives footing
 

@@ -25,6 +25,18 @@ struct Box {
 }
 [[nodiscard]] constexpr bool operator!=(const Box& a, const Box& b) noexcept { return !(a == b); }
 
+/// A body: a box, the corners of which may be round. One whose radius is half its width is a
+/// capsule, or a circle if it is no higher than wide.
+struct Shape {
+  constexpr Shape() = default;
+  // A box is a shape.  NOLINTNEXTLINE(google-explicit-constructor)
+  constexpr Shape(const Box& bounds, double corner_radius = 0)
+      : box(bounds), radius(corner_radius) {}
+
+  Box box;            ///< u, relative to the feet
+  double radius = 0;  ///< u, of its corners; at most half its width and half its height
+};
+
 /// What a solid stops. One that stops what comes from one side lets everything else through, and
 /// whatever is in it.
 enum class Blocks : std::uint8_t {

@@ -14,7 +14,10 @@
 
 namespace bushbaby {
 
-enum class BodyShape { box };
+enum class BodyShape {
+  box,
+  capsule,  ///< upright, round at its ends; of a body that is wider than high, at its sides
+};
 
 /// A length of time, kept as it was written: seconds, or ticks of the tuning's own tick rate.
 struct Duration {

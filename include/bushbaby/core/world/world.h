@@ -11,9 +11,9 @@
 
 namespace bushbaby {
 
-/// A body on its way: the box `shape`, given relative to the feet, moves from `from` by `move`.
+/// A body on its way: `shape` moves from `from` by `move`.
 struct Sweep {
-  Box shape;       ///< u, relative to the feet
+  Shape shape;
   Vec from{0, 0};  ///< u, the feet at the start
   Vec move{0, 0};  ///< u, may be of any length, and zero
   Vec up{0, 1};    ///< unit vector; of contacts that tie, the one facing most along up counts
@@ -30,9 +30,9 @@ struct Contact {
   [[nodiscard]] bool met() const noexcept { return surface != kNoSurface; }
 };
 
-/// How deep a box lies in the solids around it.
+/// How deep a body lies in the solids around it.
 struct Overlap {
-  double depth = 0;                ///< u along `normal` to get out; 0: the box is free
+  double depth = 0;                ///< u along `normal` to get out; 0: the body is free
   Vec normal{0, 0};                ///< unit vector of the shortest way out
   SurfaceId surface = kNoSurface;  ///< the solid in which it lies deepest
 };
@@ -88,7 +88,7 @@ class World {
 [[nodiscard]] Contact cast(const World& world, const Sweep& sweep) noexcept;
 
 /// How deep a shape with its feet there lies in the solids around it.
-[[nodiscard]] Overlap overlap(const World& world, const Box& shape, Vec feet,
+[[nodiscard]] Overlap overlap(const World& world, const Shape& shape, Vec feet,
                               std::int64_t tick) noexcept;
 
 }  // namespace bushbaby
