@@ -40,4 +40,10 @@ Measured climb(Subject& subject, const Drill& drill);
 Measured pace(Subject& subject, const Drill& drill);
 Measured wall_cross(Subject& subject, const Drill& drill);
 
+// Terrain.
+Measured slope(Subject& subject, const Drill& drill);
+Measured crest(Subject& subject, const Drill& drill);
+Measured seam(Subject& subject, const Drill& drill);
+Measured drop_through(Subject& subject, const Drill& drill);
+
 }  // namespace bushbaby::detail

@@ -1,0 +1,102 @@
+// The drills on slopes, crests, seams and platforms measure what the knobs say.
+#include <cmath>
+
+#include "bushbaby/lab/drills.h"
+
+#include "support.h"
+
+namespace bushbaby {
+namespace {
+
+using test::all_loops;
+using test::rules_of;
+using test::text_of;
+using test::with_loop;
+
+double fact(const Tuning& tuning, const std::string& name) {
+  CharacterSubject subject(rules_of(tuning), tuning.name);
+  const auto value =
+      value_of({run_drill(*find_drill(name.substr(0, name.find('.'))), subject)}, name);
+  EXPECT_TRUE(value) << name;
+  return value.value_or(std::nan(""));
+}
+
+// A character as large as it is said, with its speeds and rates in proportion.
+Tuning scaled(Tuning tuning, double scale) {
+  for (const KnobPlace& place : places_of(tuning)) {
+    const Dimension dimension = place.knob->dimension;
+    const KnobValue value = get_knob(tuning, *place.knob, place.row);
+    const auto* number = std::get_if<double>(&value);
+    if (number == nullptr || (dimension != Dimension::length && dimension != Dimension::speed &&
+                              dimension != Dimension::acceleration)) {
+      continue;
+    }
+    EXPECT_FALSE(set_knob(tuning, *place.knob, *number * scale, place.row));
+  }
+  return tuning;
+}
+
+TEST(TerrainDrills, SlopesCrestsAndSeamsInEveryLoop) {
+  for (const JumpLoop& loop : all_loops({30, 60, 144})) {
+    for (const BodyShape shape : {BodyShape::box, BodyShape::capsule}) {
+      SCOPED_TRACE(text_of(loop));
+      Tuning tuning = with_loop(test::pip(), loop);
+      tuning.body.shape = shape;
+      EXPECT_NEAR(fact(tuning, "slope.uphill_speed"), 7, 1e-9);
+      EXPECT_NEAR(fact(tuning, "slope.downhill_speed"), 7, 1e-9);
+      EXPECT_EQ(fact(tuning, "slope.contact"), 1);
+      EXPECT_EQ(fact(tuning, "slope.steepest_walked"), 50);
+      EXPECT_EQ(fact(tuning, "crest.air_ticks"), 0);
+      EXPECT_NEAR(fact(tuning, "crest.speed_kept"), 1, 1e-9);
+      EXPECT_EQ(fact(tuning, "seam.lost"), 0);
+      EXPECT_EQ(fact(tuning, "seam.air_ticks"), 0);
+      const double gap = rules_of(tuning).flush_gap;
+      if (shape == BodyShape::box) {
+        EXPECT_NEAR(fact(tuning, "seam.step"), gap, gap / 100);
+      } else {
+        EXPECT_GT(fact(tuning, "seam.step"), gap / 4);
+      }
+    }
+  }
+  Tuning climber = test::pip();
+  climber.run.steepest_footing = 63;
+  EXPECT_EQ(fact(climber, "slope.steepest_walked"), 63);
+}
+
+TEST(TerrainDrills, PlatformsAreDroppedThroughOneAPress) {
+  for (const JumpLoop& loop : all_loops({30, 60, 144})) {
+    SCOPED_TRACE(text_of(loop));
+    Tuning tuning = with_loop(test::pip(), loop);
+    EXPECT_EQ(fact(tuning, "drop_through.platforms"), 0);
+    EXPECT_EQ(fact(tuning, "drop_through.up"), 1);
+    for (const DropBy by : {DropBy::down, DropBy::down_jump}) {
+      tuning.drop.by = by;
+      EXPECT_EQ(fact(tuning, "drop_through.platforms"), 1);
+      const bool late = loop.integrator == Integrator::explicit_step;
+      EXPECT_EQ(fact(tuning, "drop_through.response"), late ? 1 : 0);
+      // Free fall of a body height, to the next tick.
+      const Rules rules = rules_of(tuning);
+      const double free = std::sqrt(2 * 1.4 / rules.fall_gravity);
+      EXPECT_NEAR(fact(tuning, "drop_through.time"), free + rules.dt / 2, 1.01 * rules.dt);
+    }
+  }
+}
+
+TEST(TerrainDrills, SmallAndLargeBodiesAreDrilledAlike) {
+  for (const double scale : {1.0 / 64, 128.0}) {
+    Tuning tuning = test::pip();
+    tuning.drop.by = DropBy::down;
+    const Tuning other = scaled(tuning, scale);
+    for (const char* name : {"slope.uphill_speed", "slope.downhill_speed", "seam.step"}) {
+      EXPECT_NEAR(fact(other, name), fact(tuning, name) * scale, 1e-6 * scale) << name;
+    }
+    for (const char* name :
+         {"slope.contact", "slope.steepest_walked", "crest.air_ticks", "crest.speed_kept",
+          "seam.lost", "drop_through.platforms", "drop_through.time", "drop_through.up"}) {
+      EXPECT_NEAR(fact(other, name), fact(tuning, name), 1e-9) << name;
+    }
+  }
+}
+
+}  // namespace
+}  // namespace bushbaby
