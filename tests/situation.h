@@ -221,6 +221,9 @@ struct Situation {
     }
     tuning.drop.by = static_cast<DropBy>(random() % 3);
     tuning.drop.window = {static_cast<double>(1 + random() % 20), Duration::Unit::ticks};
+    if (one_in(3)) tuning.jump.corner_nudge = uniform(0, 0.5);
+    if (one_in(3)) tuning.run.toe_lift = uniform(0, 0.7);
+    if (one_in(4)) tuning.run.slope.hug_depth = uniform(0, 0.5);
   }
 
   SurfaceTraits random_surface() {

@@ -134,7 +134,10 @@ class Follower {
   void see_outcome(const Events& events) {
     const std::int64_t tick = subject_.character().tick;
     if (fills_ && subject_.character().charge_held == 0) {
-      const auto jumped = [](const Event& event) { return event.kind == EventKind::jumped; };
+      const auto jumped = [](const Event& event) {
+        return event.kind == EventKind::jumped &&
+               static_cast<JumpKind>(event.detail) == JumpKind::charged;
+      };
       const bool done = std::any_of(events.begin(), events.end(), jumped);
       close(done ? Press::End::charged : Press::End::nothing, tick);
     }

@@ -186,6 +186,7 @@ bool is_free(const Seen& seen, const Events& events) {
       case EventKind::wall_touched:
       case EventKind::wall_left:
       case EventKind::bumped_head:
+      case EventKind::nudged:
       case EventKind::bounced:
       case EventKind::pushed:
       case EventKind::dash_started:
@@ -219,10 +220,11 @@ void play(std::uint32_t seed, std::map<Integrator, std::int64_t>& ticks, std::in
     seen.stands = before.grounded() && !(before.velocity.y > 0);
     seen.run = before.velocity.x;
     seen.rise = seen.stands ? 0 : before.velocity.y;
-    const bool touched = character.pushed || character.charge_broken ||
-                         std::any_of(events.begin(), events.end(), [](const Event& event) {
-                           return event.kind == EventKind::landed;
-                         });
+    const bool touched =
+        character.pushed || character.charge_broken ||
+        std::any_of(events.begin(), events.end(), [](const Event& event) {
+          return event.kind == EventKind::landed || event.kind == EventKind::nudged;
+        });
     if (before.climbing && character.climbing && before.wall == character.wall && !touched &&
         std::abs(character.feet.x - before.feet.x) < rules.flush_gap) {
       ASSERT_TRUE(climbs_as_told(seen)) << "seed " << seed << ", tick " << character.tick << ": "

@@ -397,6 +397,20 @@ void fix_drive(const Moment& moment, Drive& drive) noexcept {
   drive.fixed_rate = (drive.fixed_end - moment.run) / moment.rules.dt;
 }
 
+// The share of top speed that a slope leaves: less uphill, in proportion to the sine of its angle,
+// and downhill as the tuning says.
+double share_on_slope(const Moment& moment) noexcept {
+  const Rules& rules = moment.rules;
+  const double lean = moment.character.ground.normal.x;  // the sine; positive: down to the right
+  if (!moment.supported || lean == 0 || (rules.uphill == 1 && rules.downhill == 1)) return 1;
+  const double way = moment.steer.x != 0 ? static_cast<double>(moment.steer.x) : moment.run;
+  if (way == 0) return 1;
+  const double steepest = std::sqrt(1 - rules.footing_slope * rules.footing_slope);
+  const double part = smaller(magnitude(lean) / steepest, 1);
+  const double whole = way * lean > 0 ? rules.downhill : rules.uphill;
+  return 1 + (whole - 1) * part;
+}
+
 // The knob behind a drive at constant rates.
 std::string_view rate_knob(const Drive& drive, const Moment& moment) noexcept {
   const bool second = moment.character.second_pace;
@@ -554,6 +568,7 @@ void find_drive(const Moment& moment, bool dashes, Drive& drive, std::string_vie
   if (character.has(StatusKind::slow)) {
     drive.top = drive.top * character.status[static_cast<std::size_t>(StatusKind::slow)].share;
   }
+  drive.top = drive.top * share_on_slope(moment);
   const bool rooted = character.charge_held > 0 && !rules.charge_may_run;
   drive.target = rooted ? 0 : direction_share(moment.steer.x) * drive.top;
   drive.share = fade_of(character);

@@ -7,6 +7,7 @@ using Words = std::array<std::string_view, kEventDetails>;
 
 constexpr Words kNoWords{};
 constexpr Words kSides{"left", "right"};
+constexpr Words kEnds{"foot", "head"};
 constexpr Words kJumps{"ground", "air", "wall", "charged"};
 constexpr Words kReasons{"jumped", "walked_off", "lifted", "pushed",
                          "dashed", "climbed",    "dropped"};
@@ -72,6 +73,8 @@ constexpr std::array<EventMeaning, kEventKinds> kMeanings{{
     {EventKind::pace_started, "pace_started", "the second pace is in force", kNoWords,
      EventValue::none, ""},
     {EventKind::pace_ended, "pace_ended", "the first pace is in force again", kNoWords,
+     EventValue::none, ""},
+    {EventKind::nudged, "nudged", "a corner that it only just clipped was passed", kEnds,
      EventValue::none, ""},
 }};
 

@@ -139,6 +139,32 @@ bool passes_step(Tick& tick, FirstMeeting& meeting, Vec velocity, Vec accelerati
   return !presses;
 }
 
+// Puts the body past a corner that its head, on the way up, or its foot otherwise, only just clips,
+// if the way there is free and what was met is no longer in the way. It goes on as it did.
+bool comes_round(Tick& tick, const FirstMeeting& meeting, Vec velocity, double fraction) noexcept {
+  const Rules& rules = tick.rules;
+  const bool rises = !tick.on_footing && velocity.y > 0;
+  const bool head = rises && dot(meeting.normal, kUp) <= kCeilingSlope;
+  const bool foot = !rises && is_wall(tick, meeting.normal) &&
+                    dot(meeting.aside, kUp) >= rules.footing_slope &&
+                    tick.world.surface(meeting.surface).footing;
+  const double most = head ? rules.corner_nudge : rules.toe_lift;
+  if (!(head || foot) || !(meeting.aside_by <= most) || most == 0) return false;
+  const Margins margins = margins_of(rules);
+  const Vec from = tick.mover.feet;
+  const Path way{from, scale(meeting.aside, meeting.aside_by), {0, 0}, 1};
+  if (first_on_short(way, rules.body, {margins.guard, 0, 0}, kUp, tick.nearby).met()) return false;
+  const Vec there = place_at(way, 1);
+  const Vec beyond = subtract(there, scale(meeting.normal, margins.probe));
+  if (nearest_lie(beyond, rules.body, margins.guard, margins.rest, tick.nearby).gap < 0) {
+    return false;
+  }
+  tick.mover.feet = there;
+  if (foot && tick.on_footing) come_onto(tick, meeting.aside);
+  tick.note(EventKind::nudged, fraction, head ? 1 : 0, 0, meeting.surface);
+  return true;
+}
+
 // The speed along up that a landing gives back; 0 if the body stays down.
 double rebound_of(const Tick& tick, const SurfaceTraits& surface, double speed) noexcept {
   if (tick.supported || tick.bounced || !surface.bounces()) return 0;
@@ -265,6 +291,7 @@ void go_to_meeting(Tick& tick, const Leg& leg, FirstMeeting& meeting, double lef
   if (!tick.on_footing) tick.rise = arriving.y;
   if (passes_step(tick, meeting, arriving, leg.path.acceleration)) return;
   const double fraction = (tick.rules.dt - left) / tick.rules.dt;
+  if (comes_round(tick, meeting, arriving, fraction)) return;
   const double rebound = take_contact(tick, meeting, arriving, fraction);
   stop(tick, tick.run, tick.rise);
   if (rebound > 0) bounce(tick, rebound, fraction, meeting.surface);
@@ -330,6 +357,7 @@ void move_stepped(Tick& tick) noexcept {
     if (!meeting.met()) break;
     remaining = remaining - meeting.time;
     if (passes_step(tick, meeting, path.velocity, {0, 0})) continue;
+    if (comes_round(tick, meeting, path.velocity, 1)) continue;
     const double rebound = take_contact(tick, meeting, path.velocity, 1, gained * remaining);
     lift_bars(tick);
     stop(tick, moves, climbs);

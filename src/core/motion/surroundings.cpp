@@ -57,18 +57,50 @@ void lose_footing(Tick& tick) noexcept {
   const bool graceful =
       !character.has(StatusKind::no_control) && tick.world.surface(character.ground.surface).jump;
   leave_ground(tick, LeaveReason::walked_off, 1);
+  const double rise = tick.run * tick.run_axis.y;
+  if (tick.rules.ramp_launch && rise > 0) {
+    tick.rise = rise;
+    tick.run = tick.run * tick.run_axis.x;
+  }
   character.coyote_left = graceful ? tick.rules.coyote_ticks : 0;
   if (character.coyote_left == 0) pay_for_walking_off(tick);
 }
 
+// The tangent of the steepest footing.
+double tangent_of_footing(const Rules& rules) noexcept {
+  return std::sqrt(1 / (rules.footing_slope * rules.footing_slope) - 1);
+}
+
+// Whether the body has come to the end of the ramp that it runs up: what it touches is flatter, and
+// a body's width ahead there is no footing, be it as steep as any, that would go on from there.
+bool leaves_ramp(Tick& tick, const GroundCheck& ground) noexcept {
+  const Rules& rules = tick.rules;
+  const Vec axis = tick.run_axis;
+  constexpr double kNoticeable = 1e-9;
+  const bool climbs = tick.on_footing && tick.run * axis.y > 0;
+  if (!rules.ramp_launch || !climbs || ground.reason != Footing::footing) return false;
+  if (!(ground.normal.y > axis.x + kNoticeable)) return false;
+  const double width = rules.body.box.hi.x - rules.body.box.lo.x;
+  const double slope = magnitude(axis.y / axis.x);
+  Character ahead = tick.mover;
+  ahead.feet = add(ahead.feet, {tick.run > 0 ? width : -width, slope * width});
+  const double reach = width * (slope + tangent_of_footing(rules));
+  return look_underfoot(ahead, rules, tick.nearby, reach).reason != Footing::footing;
+}
+
 // The footing that goes on below a body that walked over a crest, or down a slope that got steeper:
-// as far down as it climbed and, to footing that slopes, as the steepest one falls. What lies lower
-// is beyond a ledge, and so is level ground below level ground.
+// as far down as the tuning says; or else as it climbed and, to footing that slopes, as the
+// steepest one falls. What lies lower is beyond a ledge, and so is level ground below level ground.
 GroundCheck hug(Tick& tick) noexcept {
   const Character& character = tick.mover;
+  if (tick.rules.hug_depth >= 0) {
+    const GroundCheck ground =
+        look_underfoot(character, tick.rules, tick.nearby, tick.rules.hug_depth);
+    return ground.reason == Footing::footing ? ground : GroundCheck{};
+  }
   const double across = magnitude(character.feet.x - tick.start.x);
   const bool right = character.feet.x > tick.start.x;
-  const double tangent = std::sqrt(1 / (tick.rules.footing_slope * tick.rules.footing_slope) - 1);
+  const double tangent = tangent_of_footing(tick.rules);
   const Vec axis = tick.run_axis;
   const double climbed = larger(axis.y / axis.x * (right ? 1 : -1), 0);
   if (across == 0) return {};
@@ -98,6 +130,7 @@ void check_ground(Tick& tick) noexcept {
     // A wall may lean into the body from below without giving footing; level ground that was not
     // met in this tick is still to be reached.
     if (ground.reason == Footing::footing && !was_on_footing) ground = {};
+    if (leaves_ramp(tick, ground)) ground = {};
     if (ground.reason == Footing::refused) tick.rise = 0;  // no downward speed builds up there
   }
   const bool lands = tick.met_underfoot && !tick.supported;

@@ -471,8 +471,9 @@ bool holds(const Convex& solid, const Lie& lie, double nearer_than, double rest)
   return stops(solid, lie.normal) && lie.gap + nearer_than >= -rest / 2;
 }
 
-// Whether a place lies so little below a face that stops that a body is lifted over it.
+// Whether a place lies so little below a platform's top that a body is lifted over it.
 bool is_step(const Approach& near, const Convex& solid, Vec place, double step) noexcept {
+  if (solid.blocks != Blocks::from_above) return false;
   for (const Face& face : near.faces) {
     const double gap = near.gap_at(face, place);
     if (stops(solid, face.normal) && gap < 0 && gap >= -step) return true;

@@ -51,7 +51,8 @@ struct Lie {
 Lie lie_of(Vec feet, const Convex& solid, const Shape& body, double rest) noexcept;
 
 // How far a body is from a solid along a normal, beyond `rest`.
-double gap_along(Vec normal, Vec feet, const Convex& solid, const Shape& body, double rest) noexcept;
+double gap_along(Vec normal, Vec feet, const Convex& solid, const Shape& body,
+                 double rest) noexcept;
 
 // When a path that starts in the region of places nearer to a solid than `rest` leaves it; infinite
 // if it does not.

@@ -158,6 +158,13 @@ class Compiler {
 
   void compile_run() {
     rules().footing_slope = detail::cosine_of_degrees(tuning_.run.steepest_footing);
+    const Tuning::Run::Slope& slope = tuning_.run.slope;
+    rules().uphill = slope.uphill;
+    rules().downhill = slope.downhill;
+    rules().hug_depth = slope.hug_depth.value_or(-1);
+    rules().ramp_launch = slope.ramp_launch;
+    rules().toe_lift = tuning_.run.toe_lift;
+    rules().corner_nudge = tuning_.jump.corner_nudge;
     rules().top_speed = tuning_.run.top_speed;
     rules().ground = compile_drive(tuning_.run.ground);
     rules().air = compile_drive(tuning_.run.air);

@@ -43,8 +43,9 @@ enum class EventKind : std::uint8_t {
   climbed_over,
   pace_started,
   pace_ended,
+  nudged,
 };
-inline constexpr std::size_t kEventKinds = 30;
+inline constexpr std::size_t kEventKinds = 31;
 
 enum class JumpKind : std::uint8_t { ground, air, wall, charged };
 enum class LeaveReason : std::uint8_t {

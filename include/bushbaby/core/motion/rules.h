@@ -66,13 +66,20 @@ struct Rules {
   bool gravity_on_launch_tick = true;
 
   Shape body{Box{{-0.5, 0}, {0.5, 1}}};
-  double flush_gap = 0.001;       ///< u: the widest gap that counts as flush
-  double footing_slope = 0.64;    ///< least normal · up of a surface that gives footing
+  double flush_gap = 0.001;     ///< u: the widest gap that counts as flush
+  double footing_slope = 0.64;  ///< least normal · up of a surface that gives footing
+
+  double corner_nudge = 0;  ///< u
+  double toe_lift = 0;      ///< u
 
   double top_speed = 0;  ///< u/s
   DriveRules ground;
   DriveRules air;
   PaceRules pace;
+  double uphill = 1;      ///< share of top speed on the steepest footing
+  double downhill = 1;    ///< the same
+  double hug_depth = -1;  ///< u; negative: what the steepest footing needs
+  bool ramp_launch = false;
   FacingRule facing = FacingRule::held;
   AutoRun auto_run = AutoRun::none;
 

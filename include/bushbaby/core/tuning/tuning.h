@@ -123,6 +123,15 @@ struct Tuning {
     FacingRule facing = FacingRule::held;
     AutoRun auto_run = AutoRun::none;  ///< the direction while none is held
 
+    /// On footing that slopes.
+    struct Slope {
+      double uphill = 1;                ///< share of top speed on the steepest footing
+      double downhill = 1;              ///< the same
+      std::optional<double> hug_depth;  ///< u; absent: what the steepest footing needs
+      bool ramp_launch = false;         ///< whether the end of a ramp is left along it, not level
+    } slope{};
+    double toe_lift = 0;  ///< u: a foot that misses a ledge by less is lifted on to it
+
     /// A second pace, by a button of its own.
     struct Pace {
       std::optional<double> top_speed;  ///< u/s; absent: there is none
@@ -152,6 +161,7 @@ struct Tuning {
     Duration buffer{};          ///< how long a press that could not jump is remembered
 
     Hang hang;
+    double corner_nudge = 0;  ///< u: a head that clips a corner by less is pushed past it
 
     bool allowed = true;  ///< whether the character may jump at all
     Duration sustain{};   ///< how long a held button holds the launch speed, from the ground

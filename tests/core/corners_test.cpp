@@ -1,0 +1,232 @@
+// Help at corners, and what a tuning may say of slopes.
+#include <algorithm>
+#include <cmath>
+
+#include <gtest/gtest.h>
+
+#include "support.h"
+
+namespace bushbaby {
+namespace {
+
+using test::kJump;
+using test::kLeft;
+using test::kNothing;
+using test::kRight;
+using test::Mover;
+using test::rules_of;
+using test::text_of;
+using test::with_loop;
+
+double radians(double degrees) { return degrees * 3.14159265358979323846 / 180; }
+
+double highest_of(const Mover& run) {
+  double highest = run.character.feet.y;
+  for (const Event& event : run.events) highest = std::max(highest, event.place.y);
+  return highest;
+}
+
+// A floor, and a block whose left lower corner the head of a body at x = 0 clips by `overlap`.
+std::vector<Box> under_a_corner(double overlap, double side) {
+  const double near = 0.4 - overlap;
+  const Box block = side > 0 ? Box{{near, 2}, {near + 3, 3}} : Box{{-near - 3, 2}, {-near, 3}};
+  return {{{-9, -1}, {9, 0}}, block};
+}
+
+TEST(Corners, AHeadThatOnlyJustClipsOneIsPushedPastIt) {
+  for (const JumpLoop& loop : test::all_loops({30, 60, 144})) {
+    Tuning tuning = with_loop(test::pip(), loop);
+    tuning.jump.corner_nudge = 0.15;
+    const Rules rules = rules_of(tuning);
+    for (const double side : {1.0, -1.0}) {
+      for (const double overlap : {0.01, 0.1, 0.149, 0.16, 0.4}) {
+        SCOPED_TRACE(text_of(loop) + ", by " + std::to_string(side * overlap));
+        const LevelWorld world(under_a_corner(overlap, side));
+        Mover pip(rules, world, {0, 0});
+        pip.advance(kJump, static_cast<int>(0.5 * rules.tick_rate));
+        const bool passes = overlap + rules.flush_gap < 0.15;
+        EXPECT_EQ(pip.all(EventKind::nudged).size(), passes ? 1U : 0U);
+        EXPECT_EQ(pip.all(EventKind::bumped_head).empty(), passes);
+        if (passes) {
+          EXPECT_EQ(detail_of(pip.all(EventKind::nudged)[0]), "head");
+          EXPECT_NEAR(pip.character.feet.x, -side * overlap, rules.flush_gap);
+          if (loop.integrator == Integrator::exact) {
+            EXPECT_NEAR(highest_of(pip), 3.25 + rules.flush_gap / 2, 1e-9) << "a whole jump";
+          }
+        } else {
+          EXPECT_EQ(pip.character.feet.x, 0);
+        }
+      }
+    }
+  }
+}
+
+TEST(Corners, NothingIsPushedWhereThereIsNoRoom) {
+  Tuning tuning = test::pip();
+  tuning.jump.corner_nudge = 0.15;
+  tuning.run.toe_lift = 0.3;
+  const Rules rules = rules_of(tuning);
+  std::vector<Box> boxes = under_a_corner(0.1, 1);
+  boxes.push_back({{-0.46, 0}, {-0.45, 4}});  // a thin wall on the other side
+  Mover walled(rules, LevelWorld(boxes), {0, 0});
+  const LevelWorld beside(boxes);
+  Mover pip(rules, beside, {0, 0});
+  pip.advance(kJump, 20);
+  EXPECT_TRUE(pip.all(EventKind::nudged).empty());
+  EXPECT_EQ(pip.all(EventKind::bumped_head).size(), 1U);
+
+  // Small blocks, side by side, are a ceiling.
+  std::vector<Box> ceiling{{{-9, -1}, {9, 0}}};
+  for (int i = -30; i < 30; ++i) ceiling.push_back({{0.1 * i + 0.03, 2}, {0.1 * i + 0.13, 3}});
+  const LevelWorld under(ceiling);
+  Mover low(rules, under, {0, 0});
+  low.advance(kJump, 20);
+  EXPECT_TRUE(low.all(EventKind::nudged).empty());
+  EXPECT_EQ(low.character.feet.x, 0);
+
+  // A step under a ceiling that leaves no room for the head.
+  const LevelWorld tight(
+      std::vector<Box>{{{-9, -1}, {9, 0}}, {{1, 0}, {9, 0.2}}, {{0, 1.5}, {9, 2}}});
+  Mover stopped(rules, tight, {-1, 0});
+  stopped.advance(kRight, 60);
+  EXPECT_TRUE(stopped.all(EventKind::nudged).empty());
+  EXPECT_EQ(stopped.character.wall, 1);
+}
+
+TEST(Corners, AFootThatMissesALedgeIsLiftedOnToIt) {
+  for (const JumpLoop& loop : test::all_loops({30, 60, 144})) {
+    Tuning tuning = with_loop(test::pip(), loop);
+    tuning.run.toe_lift = 0.3;
+    const Rules rules = rules_of(tuning);
+    for (const double missing : {0.05, 0.2, 0.29, 0.35, 1.0}) {
+      SCOPED_TRACE(text_of(loop) + ", by " + std::to_string(missing));
+      const LevelWorld world(std::vector<Box>{{{1, -9}, {9, 2}}});
+      Mover pip(rules, world, {0.55, 2 - missing});
+      pip.character.velocity = {7, 0};
+      pip.advance(kRight, 2);
+      const bool lifted = missing < 0.3 - 0.05;
+      if (missing == 0.29) continue;  // it falls a little on its way
+      EXPECT_EQ(pip.all(EventKind::nudged).size(), lifted ? 1U : 0U);
+      pip.advance(kRight, 10);
+      EXPECT_EQ(pip.character.grounded(), lifted);
+      if (!lifted) continue;
+      EXPECT_EQ(detail_of(pip.all(EventKind::nudged)[0]), "foot");
+      EXPECT_EQ(pip.all(EventKind::landed).size(), 1U);
+      EXPECT_EQ(pip.character.velocity.x, 7);
+    }
+    // Stairs are run up at full pace, and each of them told.
+    std::vector<Box> stairs{{{-20, -9}, {0, 0}}};
+    for (int i = 0; i < 10; ++i) stairs.push_back({{1.3 * i, -9}, {30, 0.25 * (i + 1)}});
+    const LevelWorld world(stairs);
+    Mover pip(rules, world, {-3, 0});
+    for (int i = 0; i < static_cast<int>(2.5 * rules.tick_rate); ++i) {
+      pip.advance(kRight);
+      ASSERT_TRUE(pip.character.grounded()) << text_of(loop);
+    }
+    EXPECT_EQ(pip.character.velocity.x, 7);
+    EXPECT_NEAR(pip.character.feet.y, 2.5, rules.flush_gap);
+    EXPECT_EQ(pip.all(EventKind::nudged).size(), 10U);
+  }
+}
+
+// ---- slopes -------------------------------------------------------------------------------------
+
+LevelWorld ground_below(std::vector<Vec> edge) {
+  Solid ground;
+  ground.corners = std::move(edge);
+  ground.corners.push_back({ground.corners.back().x, -300});
+  ground.corners.push_back({ground.corners.front().x, -300});
+  Level level;
+  level.solids = {ground};
+  return LevelWorld(level);
+}
+
+TEST(SlopeKnobs, ThePaceUphillAndDownhillIsAsAsked) {
+  Tuning tuning = test::pip();
+  tuning.run.slope.uphill = 0.5;
+  tuning.run.slope.downhill = 1.4;
+  for (const JumpLoop& loop : test::all_loops({60, 144})) {
+    const Rules rules = rules_of(with_loop(tuning, loop));
+    for (const double degrees : {10.0, 30.0, 49.0}) {
+      const LevelWorld world = ground_below(
+          {{-90, -90 * std::tan(radians(degrees))}, {90, 90 * std::tan(radians(degrees))}});
+      const double part = std::sin(radians(degrees)) / std::sin(radians(50));
+      for (const Controls& held : {kRight, kLeft}) {
+        Mover run(rules, world, {0, 1});
+        run.advance(held, static_cast<int>(2 * rules.tick_rate));
+        const double share = held.x > 0 ? 1 - 0.5 * part : 1 + 0.4 * part;
+        const Vec velocity = run.character.velocity;
+        EXPECT_NEAR(std::hypot(velocity.x, velocity.y), 7 * share, 1e-9)
+            << text_of(loop) << ", " << degrees << " degrees, " << int{held.x};
+        ASSERT_TRUE(run.character.grounded());
+      }
+    }
+    const LevelWorld level(test::flat_floor());
+    Mover flat(rules, level, {0, 0});
+    flat.advance(kRight, static_cast<int>(rules.tick_rate));
+    EXPECT_EQ(flat.character.velocity.x, 7);
+  }
+}
+
+TEST(SlopeKnobs, TheDepthOfHuggingIsAsAsked) {
+  const LevelWorld crest =
+      ground_below({{-30, 0}, {0, 0}, {5, 5 * std::tan(radians(30))}, {10, 0}, {40, 0}});
+  const LevelWorld ledge = ground_below({{-30, 0}, {0, 0}, {1e-6, -0.4}, {40, -0.4}});
+  const auto ticks_in_air = [](const Rules& rules, const LevelWorld& world) {
+    Mover run(rules, world, {-3, 0});
+    int ticks = 0;
+    for (int i = 0; i < static_cast<int>(2.5 * rules.tick_rate); ++i) {
+      run.advance(kRight);
+      ticks += run.character.grounded() ? 0 : 1;
+    }
+    return ticks;
+  };
+  for (const JumpLoop& loop : test::all_loops({60, 144})) {
+    SCOPED_TRACE(text_of(loop));
+    Tuning tuning = with_loop(test::pip(), loop);
+    EXPECT_EQ(ticks_in_air(rules_of(tuning), crest), 0);
+    EXPECT_GT(ticks_in_air(rules_of(tuning), ledge), 1) << "a ledge is left";
+    tuning.run.slope.hug_depth = 0;
+    EXPECT_GT(ticks_in_air(rules_of(tuning), crest), 1);
+    tuning.run.slope.hug_depth = 0.5;
+    EXPECT_EQ(ticks_in_air(rules_of(tuning), crest), 0);
+    EXPECT_EQ(ticks_in_air(rules_of(tuning), ledge), 0) << "it walks down that far";
+  }
+}
+
+TEST(SlopeKnobs, ARampLaunchesAlongItselfIfTheTuningSaysSo) {
+  const double slope = std::tan(radians(30));
+  const LevelWorld ramp = ground_below({{-30, 0}, {0, 0}, {5, 5 * slope}});
+  const LevelWorld crest = ground_below({{-30, 0}, {0, 0}, {5, 5 * slope}, {10, 0}, {90, 0}});
+  const LevelWorld plateau = ground_below({{-30, 0}, {0, 0}, {5, 5 * slope}, {90, 5 * slope}});
+  for (const JumpLoop& loop : test::all_loops({30, 60, 144})) {
+    for (const BodyShape shape : {BodyShape::box, BodyShape::capsule}) {
+      for (const bool launches : {false, true}) {
+        SCOPED_TRACE(text_of(loop) + (launches ? ", launching" : ""));
+        Tuning tuning = with_loop(test::pip(), loop);
+        tuning.body.shape = shape;
+        tuning.run.slope.ramp_launch = launches;
+        const Rules rules = rules_of(tuning);
+        for (double start = -3; start > -3.3; start -= 0.029) {
+          Mover run(rules, ramp, {start, 0});
+          while (run.all(EventKind::left_ground).empty()) {
+            run.advance(kRight);
+            ASSERT_LT(run.character.tick, 1000);
+          }
+          ASSERT_EQ(run.all(EventKind::left_ground).size(), 1U);
+          const double up = launches ? 7 * std::sin(radians(30)) : 0;
+          EXPECT_NEAR(run.character.velocity.y, up, 1e-9);
+          EXPECT_NEAR(run.character.velocity.x, launches ? 7 * std::cos(radians(30)) : 7, 1e-9);
+        }
+        for (const LevelWorld* world : {&crest, &plateau}) {
+          Mover over(rules, *world, {-3, 0});
+          over.advance(kRight, static_cast<int>(2.5 * rules.tick_rate));
+          EXPECT_TRUE(over.all(EventKind::left_ground).empty()) << "no ramp ends there";
+        }
+      }
+    }
+  }
+}
+
+}  // namespace
+}  // namespace bushbaby
