@@ -54,6 +54,7 @@ const Tuning& plain_pip() {
     plain.fall.glide = defaults.fall.glide;
     plain.wall = defaults.wall;
     plain.dash = defaults.dash;
+    plain.drop = defaults.drop;
     plain.push = defaults.push;
     plain.run.ground.over_speed.reset();
     plain.run.air.over_speed.reset();
@@ -150,10 +151,11 @@ Controls run_and_jump(std::int64_t tick) {
 }
 
 // Runs and jumps through the level from left to right, back to its start at the end.
-void run_through(benchmark::State& state, const World& world, std::int64_t boxes) {
+void run_through(benchmark::State& state, const World& world, std::int64_t boxes,
+                 double floor = 0) {
   const double side = std::sqrt(static_cast<double>(boxes) * 9);
   Character start;
-  if (!place(start, {1, 0}, demo().rules, world)) std::abort();
+  if (!place(start, {1, floor}, demo().rules, world)) std::abort();
   Character character = start;
   double last = 0;  // where it was when it was looked at last
   for (auto _ : state) {
@@ -163,7 +165,7 @@ void run_through(benchmark::State& state, const World& world, std::int64_t boxes
     // A runner that is stuck at a wall would always cast among the same few boxes: it goes on
     // behind it, on the floor, where there are none.
     if (character.feet.x - last < 0.5 &&
-        !place(character, {character.feet.x + 2, 0}, demo().rules, world)) {
+        !place(character, {character.feet.x + 2, floor}, demo().rules, world)) {
       character = start;
     }
     last = character.feet.x;
@@ -173,6 +175,57 @@ void run_through(benchmark::State& state, const World& world, std::int64_t boxes
 void step_among(benchmark::State& state) {
   const LevelWorld world(level_of(state.range(0)));
   run_through(state, world, state.range(0));
+}
+
+// Slopes, lianas and a round limb, as the demo has them.
+void step_on_slopes(benchmark::State& state) {
+  static const Demo data = load_demo(pip(), "moonlit-roots.svg", "over-the-roots.inputs");
+  run_inputs(state, LevelWorld(data.level), data);
+}
+
+void step_on_slopes_as_a_capsule(benchmark::State& state) {
+  static const Demo data = [] {
+    Tuning round = pip();
+    round.body.shape = BodyShape::capsule;
+    return load_demo(round, "moonlit-roots.svg", "over-the-roots.inputs");
+  }();
+  run_inputs(state, LevelWorld(data.level), data);
+}
+
+// The same level with every third box a polygon around its middle, every ninth a platform; tiles of
+// the floor that rise and fall a little.
+Level mixed_level_of(std::int64_t solids) {
+  Level level;
+  std::uint32_t count = 0;
+  for (const Box& box : level_of(solids)) {
+    Solid solid;
+    solid.box = box;
+    const Vec half = (box.hi - box.lo) * 0.5;
+    const Vec middle = box.lo + half;
+    ++count;
+    if (box.hi.y == 0) {
+      const double left = count % 2 == 0 ? 0.1 : 0;
+      solid.corners = {box.lo, {box.hi.x, box.lo.y}, {box.hi.x, 0.1 - left}, {box.lo.x, left}};
+    } else if (count % 9 == 0) {
+      solid.corners = {{box.lo.x, middle.y}, {box.hi.x, box.hi.y}};
+      solid.blocks = Blocks::from_above;
+    } else if (count % 3 == 0) {
+      solid.corners = {
+          {middle.x, box.lo.y}, {box.hi.x, middle.y}, {middle.x, box.hi.y}, {box.lo.x, middle.y}};
+    }
+    level.solids.push_back(std::move(solid));
+  }
+  return level;
+}
+
+void step_among_mixed(benchmark::State& state) {
+  const LevelWorld world(mixed_level_of(state.range(0)));
+  run_through(state, world, state.range(0), 0.11);
+}
+
+void make_a_world(benchmark::State& state) {
+  const Level level = mixed_level_of(state.range(0));
+  for (auto _ : state) benchmark::DoNotOptimize(LevelWorld(level));
 }
 
 // The same casts, looking at every box.
@@ -266,6 +319,10 @@ BENCHMARK(step_on_the_demo_level);
 BENCHMARK(step_with_the_moveset);
 BENCHMARK(step_using_the_moveset);
 BENCHMARK(step_among)->Arg(100)->Arg(1000)->Arg(10000)->Arg(100000);
+BENCHMARK(step_on_slopes);
+BENCHMARK(step_on_slopes_as_a_capsule);
+BENCHMARK(step_among_mixed)->Arg(100)->Arg(1000)->Arg(10000)->Arg(100000)->Arg(1000000);
+BENCHMARK(make_a_world)->Arg(1000000)->Unit(benchmark::kMillisecond);
 BENCHMARK(step_without_index)->Arg(1000);
 BENCHMARK(pixel_by_pixel)->Arg(1000);
 BENCHMARK(pixel_by_pixel_indexed)->Arg(1000);
@@ -305,6 +362,11 @@ int main(int count, char** values) {
         "step_on_the_demo_level");
   ratio("10,000 boxes to 100", "step_among/10000", "step_among/100");
   ratio("100,000 boxes to 100", "step_among/100000", "step_among/100");
+  ratio("slopes and platforms to the demo level", "step_on_slopes", "step_on_the_demo_level");
+  ratio("the same as a capsule to a box", "step_on_slopes_as_a_capsule", "step_on_slopes");
+  ratio("mixed solids to boxes, 1,000", "step_among_mixed/1000", "step_among/1000");
+  ratio("100,000 mixed solids to 100", "step_among_mixed/100000", "step_among_mixed/100");
+  ratio("1,000,000 mixed solids to 100", "step_among_mixed/1000000", "step_among_mixed/100");
   ratio("without the index to with it, 1,000 boxes", "step_without_index/1000", "step_among/1000");
   ratio("pixel by pixel to this step, 1,000 boxes", "pixel_by_pixel/1000", "step_among/1000");
   ratio("pixel by pixel with our index to this step, 1,000 boxes", "pixel_by_pixel_indexed/1000",

@@ -1,6 +1,7 @@
 // What several tests need: tunings, loops, and ways to move a character.
 #pragma once
 
+#include <cmath>
 #include <string>
 #include <vector>
 
@@ -64,6 +65,39 @@ inline Rules rules_of(const Tuning& tuning) {
     ADD_FAILURE() << describe(v);
   }
   return compiled.rules;
+}
+
+inline double radians(double degrees) { return degrees * 3.14159265358979323846 / 180; }
+
+// Ground as one outline with that upper edge, from left to right, far down.
+inline LevelWorld ground_below(std::vector<Vec> edge) {
+  Solid ground;
+  ground.corners = std::move(edge);
+  ground.corners.push_back({ground.corners.back().x, -2000});
+  ground.corners.push_back({ground.corners.front().x, -2000});
+  Level level;
+  level.solids = {ground};
+  return LevelWorld(level);
+}
+
+// How fast it moves, in whatever direction.
+inline double pace_of(const Character& character) {
+  return std::hypot(character.velocity.x, character.velocity.y);
+}
+
+// The same character of another size, with its speeds and rates in proportion.
+inline Tuning scaled(Tuning tuning, double scale) {
+  for (const KnobPlace& place : places_of(tuning)) {
+    const Dimension dimension = place.knob->dimension;
+    const KnobValue value = get_knob(tuning, *place.knob, place.row);
+    const auto* number = std::get_if<double>(&value);
+    if (number == nullptr || (dimension != Dimension::length && dimension != Dimension::speed &&
+                              dimension != Dimension::acceleration)) {
+      continue;
+    }
+    EXPECT_FALSE(set_knob(tuning, *place.knob, *number * scale, place.row));
+  }
+  return tuning;
 }
 
 inline Level flat_floor() { return {"floor", {0, 0}, {{"floor", {{-1e4, -5}, {1e4, 0}}}}}; }

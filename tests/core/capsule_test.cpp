@@ -15,23 +15,20 @@
 namespace bushbaby {
 namespace {
 
+using test::ground_below;
 using test::kNothing;
 using test::kRight;
 using test::Mover;
+using test::pace_of;
+using test::radians;
 using test::rules_of;
 using test::text_of;
 using test::with_loop;
-
-double radians(double degrees) { return degrees * 3.14159265358979323846 / 180; }
 
 Tuning round_pip() {
   Tuning tuning = test::pip();
   tuning.body.shape = BodyShape::capsule;
   return tuning;
-}
-
-double pace_of(const Character& character) {
-  return std::hypot(character.velocity.x, character.velocity.y);
 }
 
 // How far the lower end of the body is from ground that is known by its upper edge.
@@ -46,16 +43,6 @@ double room_below(const Rules& rules, Vec feet, const std::vector<Vec>& profile)
     least = std::min(least, std::hypot(off.x - share * along.x, off.y - share * along.y));
   }
   return least - rules.body.radius;
-}
-
-LevelWorld ground_below(const std::vector<Vec>& profile) {
-  Solid solid;
-  solid.corners = profile;
-  solid.corners.push_back({profile.back().x, -2000});
-  solid.corners.push_back({profile.front().x, -2000});
-  Level level;
-  level.solids = {solid};
-  return LevelWorld(level);
 }
 
 TEST(Capsule, IsRoundAtItsEnds) {
@@ -296,17 +283,7 @@ TEST(Polygons, ATickFourTimesAsLargeIsExactlyThat) {
   constexpr double kScale = 4;
   for (int round = 0; round < 20000; ++round) {
     Scene scene = random_scene(random);
-    Tuning large = scene.tuning;
-    for (const KnobPlace& place : places_of(large)) {
-      const Dimension dimension = place.knob->dimension;
-      const KnobValue value = get_knob(large, *place.knob, place.row);
-      const auto* number = std::get_if<double>(&value);
-      if (number == nullptr || (dimension != Dimension::length && dimension != Dimension::speed &&
-                                dimension != Dimension::acceleration)) {
-        continue;
-      }
-      ASSERT_FALSE(set_knob(large, *place.knob, *number * kScale, place.row));
-    }
+    const Tuning large = test::scaled(scene.tuning, kScale);
     Level level = scene.level;
     for (Solid& solid : level.solids) {
       solid.box = {solid.box.lo * kScale, solid.box.hi * kScale};

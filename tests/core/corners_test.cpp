@@ -9,16 +9,17 @@
 namespace bushbaby {
 namespace {
 
+using test::ground_below;
 using test::kJump;
 using test::kLeft;
 using test::kNothing;
 using test::kRight;
 using test::Mover;
+using test::pace_of;
+using test::radians;
 using test::rules_of;
 using test::text_of;
 using test::with_loop;
-
-double radians(double degrees) { return degrees * 3.14159265358979323846 / 180; }
 
 double highest_of(const Mover& run) {
   double highest = run.character.feet.y;
@@ -131,16 +132,6 @@ TEST(Corners, AFootThatMissesALedgeIsLiftedOnToIt) {
 
 // ---- slopes -------------------------------------------------------------------------------------
 
-LevelWorld ground_below(std::vector<Vec> edge) {
-  Solid ground;
-  ground.corners = std::move(edge);
-  ground.corners.push_back({ground.corners.back().x, -300});
-  ground.corners.push_back({ground.corners.front().x, -300});
-  Level level;
-  level.solids = {ground};
-  return LevelWorld(level);
-}
-
 TEST(SlopeKnobs, ThePaceUphillAndDownhillIsAsAsked) {
   Tuning tuning = test::pip();
   tuning.run.slope.uphill = 0.5;
@@ -155,8 +146,7 @@ TEST(SlopeKnobs, ThePaceUphillAndDownhillIsAsAsked) {
         Mover run(rules, world, {0, 1});
         run.advance(held, static_cast<int>(2 * rules.tick_rate));
         const double share = held.x > 0 ? 1 - 0.5 * part : 1 + 0.4 * part;
-        const Vec velocity = run.character.velocity;
-        EXPECT_NEAR(std::hypot(velocity.x, velocity.y), 7 * share, 1e-9)
+        EXPECT_NEAR(pace_of(run.character), 7 * share, 1e-9)
             << text_of(loop) << ", " << degrees << " degrees, " << int{held.x};
         ASSERT_TRUE(run.character.grounded());
       }

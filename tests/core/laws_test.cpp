@@ -77,17 +77,7 @@ RC_GTEST_PROP(Law, MirrorSymmetry, (std::uint32_t seed)) {
 RC_GTEST_PROP(Law, UnitsOfLengthAreFree, (std::uint32_t seed)) {
   Situation situation(seed);
   constexpr double kScale = 4;  // a power of two, so that scaling rounds nothing
-  Tuning large = situation.tuning;
-  for (const KnobPlace& place : places_of(large)) {
-    const Knob& knob = *place.knob;
-    const bool has_length = knob.dimension == Dimension::length ||
-                            knob.dimension == Dimension::speed ||
-                            knob.dimension == Dimension::acceleration;
-    const KnobValue value = get_knob(large, knob, place.row);
-    if (const auto* number = std::get_if<double>(&value); number != nullptr && has_length) {
-      RC_ASSERT(!set_knob(large, knob, *number * kScale, place.row));
-    }
-  }
+  const Tuning large = test::scaled(situation.tuning, kScale);
   Level large_level = situation.level;
   for (Solid& solid : large_level.solids) {
     solid.box = {solid.box.lo * kScale, solid.box.hi * kScale};

@@ -15,17 +15,18 @@
 namespace bushbaby {
 namespace {
 
+using test::ground_below;
 using test::kJump;
 using test::kLeft;
 using test::kNothing;
 using test::kRight;
 using test::kRightJump;
 using test::Mover;
+using test::pace_of;
+using test::radians;
 using test::rules_of;
 using test::text_of;
 using test::with_loop;
-
-double radians(double degrees) { return degrees * 3.14159265358979323846 / 180; }
 
 // A profile of ground: points from left to right, with solid ground far below each piece.
 LevelWorld ground_along(const std::vector<Vec>& profile) {
@@ -40,17 +41,6 @@ LevelWorld ground_along(const std::vector<Vec>& profile) {
   return LevelWorld(level);
 }
 
-// The same ground as one outline, which a level cuts into parts as it likes.
-LevelWorld ground_in_one(const std::vector<Vec>& profile) {
-  Level level;
-  Solid solid;
-  solid.corners = profile;
-  solid.corners.push_back({profile.back().x, -2000});
-  solid.corners.push_back({profile.front().x, -2000});
-  level.solids.push_back(std::move(solid));
-  return LevelWorld(level);
-}
-
 // The profile mirrored: what holds to the right holds to the left.
 std::vector<Vec> mirrored(std::vector<Vec> profile) {
   std::vector<Vec> turned;
@@ -58,20 +48,16 @@ std::vector<Vec> mirrored(std::vector<Vec> profile) {
   return turned;
 }
 
-double speed_of(const Character& character) {
-  return std::hypot(character.velocity.x, character.velocity.y);
-}
-
 // Runs for a time and holds that it is grounded in every tick, at full pace along the ground.
 void run_grounded(Mover& run, const Controls& held, double seconds) {
   const int ticks = static_cast<int>(seconds * run.rules.tick_rate);
   for (int i = 0; i < ticks; ++i) {
     const Vec before = run.character.feet;
-    const double pace = speed_of(run.character);
+    const double pace = pace_of(run.character);
     run.advance(held);
     ASSERT_TRUE(run.character.grounded())
         << "tick " << run.character.tick << " at " << run.character.feet.x;
-    ASSERT_GT(speed_of(run.character), pace - 1e-9) << "tick " << run.character.tick;
+    ASSERT_GT(pace_of(run.character), pace - 1e-9) << "tick " << run.character.tick;
     if (pace == 0) continue;
     ASSERT_GT(std::abs(run.character.feet.x - before.x), 0) << "tick " << run.character.tick;
   }
@@ -89,7 +75,7 @@ TEST(Slopes, ThePaceAlongTheSurfaceIsThePaceAskedFor) {
         Mover run(rules, world, {left ? 4.0 : -4.0, 0});
         run_grounded(run, left ? kLeft : kRight, 2);
         if (::testing::Test::HasFatalFailure()) return;
-        EXPECT_NEAR(speed_of(run.character), 7, 1e-9);
+        EXPECT_NEAR(pace_of(run.character), 7, 1e-9);
         const double turned = run.character.velocity.y / std::abs(run.character.velocity.x);
         EXPECT_NEAR(turned, std::tan(radians(degrees)), 1e-9);
         // And as far as that pace goes.
@@ -115,7 +101,7 @@ TEST(Slopes, CrestsValleysAndSteeperDescentsAreWalkedWithoutAHop) {
       run_grounded(run, left ? kLeft : kRight, 7.5);
       if (::testing::Test::HasFatalFailure()) return;
       EXPECT_GT(std::abs(run.character.feet.x), 33) << "past all hills";
-      EXPECT_NEAR(speed_of(run.character), 7, 1e-9);
+      EXPECT_NEAR(pace_of(run.character), 7, 1e-9);
     }
   }
 }
@@ -192,12 +178,12 @@ TEST(Slopes, AHardLandingKeepsTheRunSpeed) {
           advance(character, kNothing, rules, world);
         }
         ASSERT_TRUE(character.grounded());
-        EXPECT_NEAR(speed_of(character), std::abs(across), 1e-9);
+        EXPECT_NEAR(pace_of(character), std::abs(across), 1e-9);
         EXPECT_NEAR(character.velocity.x, across * std::cos(radians(degrees)), 1e-9);
         for (int i = 0; i < 30; ++i) {
           advance(character, kNothing, rules, world);
           ASSERT_TRUE(character.grounded());
-          EXPECT_NEAR(speed_of(character), std::abs(across), 1e-9);
+          EXPECT_NEAR(pace_of(character), std::abs(across), 1e-9);
         }
       }
     }
@@ -216,7 +202,7 @@ TEST(Slopes, WhatIsTooSteepIsSlidDownAndNotClimbed) {
       run.advance(kRight, static_cast<int>(2 * loop.tick_rate));
       EXPECT_LT(run.character.feet.y, 0.01);
       EXPECT_TRUE(run.character.grounded());
-      EXPECT_EQ(speed_of(run.character), 0);
+      EXPECT_EQ(pace_of(run.character), 0);
       EXPECT_EQ(run.all(EventKind::wall_touched).size(), 1U);
       // Jumped at with the direction held, it gives no more height than a jump in the open.
       const double from = run.character.feet.y;
@@ -319,7 +305,7 @@ TEST(Slopes, OnHillsThePaceIsThatOfLevelGroundTickByTick) {
       profile.push_back({profile.back().x + wide, profile.back().y + wide * slope});
     }
     profile.push_back({500, profile.back().y});
-    const LevelWorld hills = round % 2 == 0 ? ground_along(profile) : ground_in_one(profile);
+    const LevelWorld hills = round % 2 == 0 ? ground_along(profile) : ground_below(profile);
     const double rates[] = {32, 64, 128};
     const Rules rules = rules_of(
         with_loop(test::pip(), {test::all_integrators()[random() % 4], rates[random() % 3], true}));
@@ -333,10 +319,10 @@ TEST(Slopes, OnHillsThePaceIsThatOfLevelGroundTickByTick) {
     for (int tick = 0; tick < 600; ++tick) {
       if (random() % 20 == 0) held.x = static_cast<std::int8_t>(127 * (random() % 3) - 127);
       // From the same pace: a rounding decides whether a speed next to 0 brakes or turns.
-      flat.velocity.x = std::copysign(speed_of(walker), walker.velocity.x);
+      flat.velocity.x = std::copysign(pace_of(walker), walker.velocity.x);
       advance(walker, held, rules, hills);
       advance(flat, held, rules, level);
-      const double pace = speed_of(walker);
+      const double pace = pace_of(walker);
       ASSERT_TRUE(walker.grounded()) << "round " << round << ", tick " << tick;
       ASSERT_NEAR(pace, std::abs(flat.velocity.x), 1e-7) << "round " << round << ", tick " << tick;
       const double above =

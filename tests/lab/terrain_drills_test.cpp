@@ -10,6 +10,7 @@ namespace {
 
 using test::all_loops;
 using test::rules_of;
+using test::scaled;
 using test::text_of;
 using test::with_loop;
 
@@ -19,21 +20,6 @@ double fact(const Tuning& tuning, const std::string& name) {
       value_of({run_drill(*find_drill(name.substr(0, name.find('.'))), subject)}, name);
   EXPECT_TRUE(value) << name;
   return value.value_or(std::nan(""));
-}
-
-// A character as large as it is said, with its speeds and rates in proportion.
-Tuning scaled(Tuning tuning, double scale) {
-  for (const KnobPlace& place : places_of(tuning)) {
-    const Dimension dimension = place.knob->dimension;
-    const KnobValue value = get_knob(tuning, *place.knob, place.row);
-    const auto* number = std::get_if<double>(&value);
-    if (number == nullptr || (dimension != Dimension::length && dimension != Dimension::speed &&
-                              dimension != Dimension::acceleration)) {
-      continue;
-    }
-    EXPECT_FALSE(set_knob(tuning, *place.knob, *number * scale, place.row));
-  }
-  return tuning;
 }
 
 TEST(TerrainDrills, SlopesCrestsAndSeamsInEveryLoop) {

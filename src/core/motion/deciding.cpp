@@ -132,7 +132,8 @@ bool leave_wall_if_possible(Tick& tick, bool first) noexcept {
 // Falls through the platform that it stands on.
 void decide_drop(Tick& tick) noexcept {
   Character& character = tick.mover;
-  if (tick.rules.drop_by == DropBy::nothing && tick.book == nullptr) return;
+  const bool may = tick.rules.drop_by != DropBy::nothing && tick.supported && tick.held.y < 0;
+  if (!may && tick.book == nullptr) return;
   if (look(tick, Candidate::drop).hurdle != Hurdle::none) return;
   lose_charge(tick);
   leave_ground(tick, LeaveReason::dropped, 0);
