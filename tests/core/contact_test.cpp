@@ -367,6 +367,120 @@ TEST_P(AmongPolygons, NeverInsideAndAlwaysFlushInAllLoops) {
 
 INSTANTIATE_TEST_SUITE_P(Shards, AmongPolygons, ::testing::Range<std::uint64_t>(0, 4));
 
+// ---- no tunnelling ------------------------------------------------------------------------------
+
+// The places that a body may come to from a start, on a grid: cells in which it might be free,
+// filled from the start's on. What is solid is at least as thick as the body, and so as several
+// cells.
+class Reach {
+ public:
+  Reach(const Shape& body, const Level& level, const Box& where, Vec start)
+      : where_(where),
+        columns_(static_cast<int>((where.hi.x - where.lo.x) / kCell) + 1),
+        rows_(static_cast<int>((where.hi.y - where.lo.y) / kCell) + 1),
+        filled_(static_cast<std::size_t>(columns_ * rows_), false) {
+    std::vector<int> waiting{cell_of(start)};
+    filled_[static_cast<std::size_t>(waiting[0])] = true;
+    while (!waiting.empty()) {
+      const int cell = waiting.back();
+      waiting.pop_back();
+      const int x = cell % columns_;
+      const int y = cell / columns_;
+      for (const auto& [nx, ny] : {std::pair{x + 1, y}, {x - 1, y}, {x, y + 1}, {x, y - 1}}) {
+        if (nx < 0 || ny < 0 || nx >= columns_ || ny >= rows_) continue;
+        const auto next = static_cast<std::size_t>(ny * columns_ + nx);
+        const Vec centre = where_.lo + Vec{(nx + 0.5) * kCell, (ny + 0.5) * kCell};
+        if (filled_[next] || nearest(body, centre, level) < -0.75 * kCell) continue;
+        filled_[next] = true;
+        waiting.push_back(static_cast<int>(next));
+      }
+    }
+  }
+
+  [[nodiscard]] bool has(Vec feet) const {
+    const int cell = cell_of(feet);
+    return cell >= 0 && filled_[static_cast<std::size_t>(cell)];
+  }
+  [[nodiscard]] double share() const {
+    return static_cast<double>(std::count(filled_.begin(), filled_.end(), true)) /
+           static_cast<double>(filled_.size());
+  }
+
+ private:
+  static constexpr double kCell = 0.06;
+
+  [[nodiscard]] int cell_of(Vec feet) const {
+    const int x = static_cast<int>(std::floor((feet.x - where_.lo.x) / kCell));
+    const int y = static_cast<int>(std::floor((feet.y - where_.lo.y) / kCell));
+    return x < 0 || y < 0 || x >= columns_ || y >= rows_ ? -1 : y * columns_ + x;
+  }
+
+  Box where_;
+  int columns_;
+  int rows_;
+  std::vector<bool> filled_;
+};
+
+// Rooms between thin walls that lean, with polygons in them; a body that is knocked about at any
+// speed stays in the room that it was put into.
+TEST(Contact, NothingIsTunnelledThrough) {
+  Dice dice(77);
+  int rooms = 0;
+  double shares = 0;
+  for (int round = 0; round < (test::kSlow ? 3 : 150); ++round) {
+    const Box where{{-6, -3}, {6, 5}};
+    Level level;
+    level.solids.push_back({"", {{-7, -4}, {7, -2.5}}});
+    level.solids.push_back({"", {{-7, 4.5}, {7, 6}}});
+    level.solids.push_back({"", {{-7, -4}, {-5.5, 6}}});
+    level.solids.push_back({"", {{5.5, -4}, {7, 6}}});
+    for (int i = 0; i < 3; ++i) {  // from the one side to the other
+      Solid wall;
+      wall.corners = {{dice.between(-5, 5), -2.6}, {dice.between(-5, 5), 4.6}};
+      if (i == 2) wall.corners = {{-5.6, dice.between(-1, 4)}, {5.6, dice.between(-1, 4)}};
+      level.solids.push_back(wall);
+    }
+    for (int i = 0; i < 5; ++i) {
+      level.solids.push_back(
+          random_solid(dice, {dice.between(-5, 5), dice.between(-2, 4)}, dice.between(0.2, 1)));
+    }
+    const LevelWorld world(level);
+    Tuning tuning = test::pip();
+    const double rates[] = {30, 60, 144};
+    tuning.loop.tick_rate = rates[dice.below(3)];
+    tuning.loop.integrator = test::all_integrators()[static_cast<std::size_t>(dice.below(4))];
+    tuning.body.width = dice.between(0.2, 0.6);
+    tuning.body.height = dice.between(0.2, 0.8);
+    if (dice.below(2) == 0) tuning.body.shape = BodyShape::capsule;
+    const Rules rules = rules_of(tuning);
+    Vec start{dice.between(-5, 5), dice.between(-2, 3)};
+    for (int tries = 0; tries < 100 && nearest(rules.body, start, level) < 0.05; ++tries) {
+      start = {dice.between(-5, 5), dice.between(-2, 3)};
+    }
+    Character character;
+    if (nearest(rules.body, start, level) < 0.05 || !place(character, start, rules, world))
+      continue;
+    const Reach reach(rules.body, level, where, start);
+    ++rooms;
+    shares += reach.share();
+    Controls held;
+    for (int tick = 0; tick < 3000; ++tick) {
+      if (dice.below(12) == 0) {
+        held = {static_cast<std::int8_t>(127 * (dice.below(3) - 1)), 0, dice.below(3) == 0, false};
+      }
+      if (dice.below(10) == 0) {
+        const double speed = std::pow(10, dice.between(0, 5));
+        character.velocity = {dice.between(-speed, speed), dice.between(-speed, speed)};
+      }
+      advance(character, held, rules, world);
+      ASSERT_TRUE(reach.has(character.feet)) << "round " << round << ", tick " << tick << ", at "
+                                             << character.feet.x << ", " << character.feet.y;
+    }
+  }
+  EXPECT_GT(rooms, test::kSlow ? 1 : 80);
+  EXPECT_LT(shares / rooms, 0.4) << "so that most of the places are out of reach";
+}
+
 // Hands over every solid thirty times: more than the step keeps, so that it asks for every look.
 class Insistent final : public World {
  public:

@@ -126,7 +126,7 @@ void check_ground(Tick& tick) noexcept {
     ground.reason = Footing::rising;
   } else if (was_on_footing || was_refused || tick.wall != 0) {
     ground = look_underfoot(character, tick.rules, tick.nearby);
-    if (ground.reason == Footing::none && was_on_footing) ground = hug(tick);
+    if (ground.reason == Footing::none && tick.on_footing) ground = hug(tick);
     // A wall may lean into the body from below without giving footing; level ground that was not
     // met in this tick is still to be reached.
     if (ground.reason == Footing::footing && !was_on_footing) ground = {};

@@ -14,7 +14,7 @@ Probe probe(Vec feet, Vec direction, const Rules& rules, Nearby& nearby, double 
   const FirstMeeting first =
       first_on_short(path, rules.body, {margins.guard, 0, 0}, kUp, nearby, least_up);
   if (!first.met()) return {};
-  return {first.normal, margins.guard + first.gap, first.surface};
+  return {first.normal, margins.guard + first.gap, first.time, first.surface};
 }
 
 GroundCheck look_underfoot(const Character& character, const Rules& rules, Nearby& nearby,
@@ -23,7 +23,10 @@ GroundCheck look_underfoot(const Character& character, const Rules& rules, Nearb
   Probe below = probe(character.feet, down, rules, nearby, farther);
   if (!below.met()) return {};
   if (dot(below.normal, kUp) < rules.footing_slope) {
-    const Probe flatter = probe(character.feet, down, rules, nearby, farther, rules.footing_slope);
+    const Margins margins = margins_of(rules);
+    const double reach = below.way + margins.step;
+    const Probe flatter = probe(character.feet, down, rules, nearby,
+                                reach - (margins.probe - margins.guard), rules.footing_slope);
     if (flatter.met()) below = flatter;
   }
   Footing reason = Footing::too_steep;

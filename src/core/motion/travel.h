@@ -45,6 +45,7 @@ FirstMeeting first_meeting(const Path& path, const Rules& rules, Nearby& nearby)
 struct Probe {
   Vec normal{0, 0};
   double gap = 0;
+  double way = 0;  // how far it would go
   SurfaceId surface = kNoSurface;
 
   [[nodiscard]] bool met() const noexcept { return surface != kNoSurface; }
