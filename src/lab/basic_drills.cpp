@@ -208,6 +208,37 @@ Measured turn(Subject& subject, const Drill& drill) {
   return facts_of(drill, {time, reversal, farthest - start.feet.x});
 }
 
+namespace {
+
+// The widest gap that is left at a wall over angles of approach, in the air; nothing if the subject
+// takes no pushes, or does not come to the wall.
+std::optional<double> widest_gap(Subject& subject) {
+  constexpr double kSpeed = 20;      // body heights a second
+  constexpr double kDistance = 1.3;  // body heights
+  constexpr double kSeconds = 5;
+  constexpr double kPi = 3.14159265358979323846;
+  const double size = size_of(subject);
+  const double half_width = subject.traits().body_width / 2;
+  double widest = 0;
+  for (int degrees = -75; degrees <= 75; degrees += 15) {
+    Stage stage = wall_stage(kOutOfReach * size, size);
+    stage.level.start = {stage.mark - half_width - kDistance * size, kOutOfReach * size};
+    if (!prepare(subject, stage)) return std::nullopt;
+    Rehearsal rehearsal(subject);
+    const double angle = degrees * kPi / 180;
+    if (!subject.push(Vec{std::cos(angle), std::sin(angle)} * (kSpeed * size))) return std::nullopt;
+    const bool arrives =
+        rehearsal.hold_until(kRight, kSeconds, [](const Sample& before, const Sample& now) {
+          return before.velocity.x > 0 && !(now.velocity.x > 0);
+        });
+    if (!arrives) return std::nullopt;
+    widest = std::max(widest, stage.mark - half_width - rehearsal.now().feet.x);
+  }
+  return widest;
+}
+
+}  // namespace
+
 Measured impact(Subject& subject, const Drill& drill) {
   const auto run_up_distance = run_up_room(subject);
   if (!run_up_distance) return no_facts(drill, "it does not run");
@@ -231,7 +262,12 @@ Measured impact(Subject& subject, const Drill& drill) {
     rebound = std::max(rebound, -rehearsal.now().velocity.x);
     rehearsal.advance(kRight);
   }
-  return facts_of(drill, {gap, speed, rebound});
+  Measured measured = no_facts(drill, "the subject cannot be pushed");
+  give(measured, "impact.gap", gap);
+  give(measured, "impact.speed", speed);
+  give(measured, "impact.rebound", rebound);
+  if (const auto widest = widest_gap(subject)) give(measured, "impact.widest_gap", *widest);
+  return measured;
 }
 
 }  // namespace detail

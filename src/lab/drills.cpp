@@ -103,11 +103,14 @@ std::vector<Drill> make_table() {
          "How high the feet are above the floor at that press; 0 without a window."}},
        early_press},
       {"impact",
-       "Run into a high wall at full speed and keep holding.",
+       "Run into a high wall at full speed and keep holding; and, in the air, be pushed into one "
+       "at "
+       "20 body heights a second, at angles from 75 degrees down to 75 up.",
        Terrain::wall,
        {{"impact.gap", D::length, "Between body and wall on the tick of the impact."},
         {"impact.speed", D::speed, "Run speed on the tick before the impact."},
-        {"impact.rebound", D::speed, "Fastest speed away from the wall in the 10 ticks after it."}},
+        {"impact.rebound", D::speed, "Fastest speed away from the wall in the 10 ticks after it."},
+        {"impact.widest_gap", D::length, "The widest gap over these angles, on the tick of each."}},
        impact},
       {"air_jump",
        "Jump, let go for a tick and press again, once for each tick of the arc; and press again "

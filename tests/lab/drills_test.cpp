@@ -253,6 +253,9 @@ TEST(Drills, ImpactIsFlushInEveryLoop) {
     EXPECT_GT(gap, 0) << text_of(loop);
     EXPECT_LE(gap, 0.001 * 0.8) << text_of(loop);
     EXPECT_EQ(fact(reports, "impact.rebound"), 0) << text_of(loop);
+    const double widest = fact(reports, "impact.widest_gap");
+    EXPECT_GT(widest, 0) << text_of(loop);
+    EXPECT_LE(widest, 0.001 * 0.8 + 1e-8) << text_of(loop);  // so far out a little is rounded
   }
 }
 
