@@ -1,9 +1,11 @@
-// Any valid tuning, any inputs: 200 ticks among walls, a bounce, a push and slippery ground stay
-// finite and outside of solids.
+// Any valid tuning, any inputs: 200 ticks among walls, slopes, platforms, a bounce, a push and
+// slippery ground stay finite and outside of solids.
 #include <cmath>
 #include <cstddef>
 #include <cstdint>
 #include <cstring>
+#include <utility>
+#include <vector>
 
 #include "bushbaby/core/motion/advance.h"
 #include "bushbaby/core/motion/outside.h"
@@ -73,6 +75,19 @@ bushbaby::Level among() {
   level.solids.push_back({"", {{9, 0}, {10, 4}}, {}});
   level.solids.back().traits.has_touch = level.solids.back().traits.touch.pushes = true;
   level.solids.back().traits.touch.push = {{9, 9}, bushbaby::PushFrame::source};
+  const auto add = [&level](std::vector<bushbaby::Vec> corners, bushbaby::Blocks blocks) {
+    bushbaby::Solid solid;
+    solid.corners = std::move(corners);
+    solid.blocks = blocks;
+    level.solids.push_back(std::move(solid));
+  };
+  using bushbaby::Blocks;
+  add({{1, 0}, {2, 0.6}, {2.5, 0.6}, {3, 0}}, Blocks::everything);
+  add({{11, 0}, {13, 3}, {14, 1}, {15, 3}, {15.5, 0}}, Blocks::everything);  // bent inwards
+  add({{-8, 1}, {-4, 1.7}}, Blocks::everything);
+  add({{-3, 1.2}, {0, 1}, {3, 1.4}, {2, 1.9}}, Blocks::from_above);
+  add({{-1, 2.5}, {1, 2.5}}, Blocks::from_above);
+  add({{-9, 0}, {-9, 3}}, Blocks::from_left);
   return level;
 }
 
