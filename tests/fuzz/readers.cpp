@@ -37,7 +37,7 @@ extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size
     expect_sense(level);
     if (!level) continue;
     const bushbaby::LevelWorld world(*level);
-    (void)bushbaby::overlap(world, {{-0.5, 0}, {0.5, 1}}, level->start, 0);
+    (void)bushbaby::overlap(world, bushbaby::Box{{-0.5, 0}, {0.5, 1}}, level->start, 0);
   }
   expect_sense(bushbaby::parse_targets(text, path));
   expect_sense(bushbaby::parse_curve(text, path));
