@@ -20,8 +20,8 @@ Solid ground_below(std::vector<Vec> edge, double size) {
   Solid ground;
   ground.name = "ground";
   ground.corners = std::move(edge);
-  ground.corners.push_back({ground.corners.back().x, bottom});
-  ground.corners.push_back({ground.corners.front().x, bottom});
+  ground.corners.emplace_back(ground.corners.back().x, bottom);
+  ground.corners.emplace_back(ground.corners.front().x, bottom);
   return ground;
 }
 

@@ -114,25 +114,29 @@ GroundCheck hug(Tick& tick) noexcept {
   return drop <= explained + margins.probe ? ground : GroundCheck{};
 }
 
+// What is underfoot at the end of the tick.
+GroundCheck find_ground(Tick& tick, bool was_on_footing) noexcept {
+  const Character& character = tick.mover;
+  if (tick.rise > 0) return {Footing::rising};
+  const bool was_refused = tick.met_refused || character.ground.reason == Footing::refused;
+  if (!was_on_footing && !was_refused && tick.wall == 0) return {};
+  GroundCheck ground = look_underfoot(character, tick.rules, tick.nearby);
+  if (ground.reason == Footing::none && tick.on_footing) ground = hug(tick);
+  // A wall may lean into the body from below without giving footing; level ground that was not
+  // met in this tick is still to be reached.
+  if (ground.reason == Footing::footing && !was_on_footing) return {};
+  if (leaves_ramp(tick, ground)) return {};
+  if (ground.reason == Footing::refused) tick.rise = 0;  // no downward speed builds up there
+  return ground;
+}
+
 }  // namespace
 
 void check_ground(Tick& tick) noexcept {
   Character& character = tick.mover;
-  GroundCheck ground;
   const bool was_on_footing = tick.supported || tick.met_underfoot;
-  const bool was_refused = tick.met_refused || character.ground.reason == Footing::refused;
   if (tick.supported) tick.rise = 0;
-  if (tick.rise > 0) {
-    ground.reason = Footing::rising;
-  } else if (was_on_footing || was_refused || tick.wall != 0) {
-    ground = look_underfoot(character, tick.rules, tick.nearby);
-    if (ground.reason == Footing::none && tick.on_footing) ground = hug(tick);
-    // A wall may lean into the body from below without giving footing; level ground that was not
-    // met in this tick is still to be reached.
-    if (ground.reason == Footing::footing && !was_on_footing) ground = {};
-    if (leaves_ramp(tick, ground)) ground = {};
-    if (ground.reason == Footing::refused) tick.rise = 0;  // no downward speed builds up there
-  }
+  GroundCheck ground = find_ground(tick, was_on_footing);
   const bool lands = tick.met_underfoot && !tick.supported;
   if (ground.reason == Footing::footing || lands) touch_down(tick);
   if (ground.reason == Footing::footing) {
