@@ -2,6 +2,7 @@
 #pragma once
 
 #include <cmath>
+#include <random>
 #include <string>
 #include <vector>
 
@@ -78,6 +79,21 @@ inline LevelWorld ground_below(std::vector<Vec> edge) {
   Level level;
   level.solids = {ground};
   return LevelWorld(level);
+}
+
+// The upper edge of hills of all widths, no steeper than that (degrees).
+inline std::vector<Vec> random_hills(std::mt19937_64& random, double steepest) {
+  const auto between = [&random](double lo, double hi) {
+    return std::uniform_real_distribution<double>(lo, hi)(random);
+  };
+  std::vector<Vec> edge{{-400, 0}, {-300, 0}};
+  while (edge.back().x < 300) {
+    const double wide = between(0.3, 6);
+    const double slope = std::tan(radians(between(-steepest, steepest)));
+    edge.emplace_back(edge.back().x + wide, edge.back().y + wide * slope);
+  }
+  edge.emplace_back(500, edge.back().y);
+  return edge;
 }
 
 // How fast it moves, in whatever direction.

@@ -80,11 +80,13 @@ struct Meaning {
 constexpr std::array<std::string_view, 7> kKinds{
     "solid", "from-above", "from-below", "from-left", "from-right", "scenery", "start"};
 
+// What a kind blocks: its name is that of a level file, with a dash.
 Blocks blocks_of(std::string_view kind) {
-  for (std::size_t i = 1; i <= 4; ++i) {
-    if (kKinds[i] == kind) return static_cast<Blocks>(i);
-  }
-  return Blocks::everything;
+  std::string name(kind);
+  std::replace(name.begin(), name.end(), '-', ' ');
+  const auto* known = std::find(kBlocksNames.begin(), kBlocksNames.end(), name);
+  return known == kBlocksNames.end() ? Blocks::everything
+                                     : static_cast<Blocks>(known - kBlocksNames.begin());
 }
 
 // The words of a text that blanks part.
@@ -179,7 +181,9 @@ class DrawingReader {
 
   static std::string title_of(const pugi::xml_node& node) {
     for (const pugi::xml_node& child : node.children()) {
-      if (local_name(child.name()) == "title") return child.text().as_string();
+      if (local_name(child.name()) != "title") continue;
+      // Lines and indents of the file are no part of a name.
+      return fmt::format("{}", fmt::join(words_in(child.text().as_string()), " "));
     }
     return "";
   }
@@ -403,13 +407,9 @@ class DrawingReader {
       refuse(node, "a second start", "one");
       return;
     }
-    Box bounds{in_world(meaning.map(way->points.front())),
-               in_world(meaning.map(way->points.front()))};
-    for (const Vec& point : way->points) {
-      const Vec place = in_world(meaning.map(point));
-      bounds = {{smaller(bounds.lo.x, place.x), smaller(bounds.lo.y, place.y)},
-                {larger(bounds.hi.x, place.x), larger(bounds.hi.y, place.y)}};
-    }
+    std::vector<Vec> corners;
+    for (const Vec& point : way->points) corners.push_back(in_world(meaning.map(point)));
+    const Box bounds = bounds_of(corners.data(), corners.size());
     const bool centred = element != "rect";
     file_.level.start = {(bounds.lo.x + bounds.hi.x) / 2,
                          centred ? (bounds.lo.y + bounds.hi.y) / 2 : bounds.lo.y};

@@ -57,19 +57,10 @@ TEST(Capsule, IsRoundAtItsEnds) {
 // Wherever no jump is asked for it stands, flush, at the pace that level ground gives.
 TEST(Capsule, WalksHillsAsABoxDoes) {
   std::mt19937_64 random(21);
-  const auto between = [&random](double lo, double hi) {
-    return std::uniform_real_distribution<double>(lo, hi)(random);
-  };
   const LevelWorld level(test::flat_floor());
   std::int64_t ticks = 0;
   for (int round = 0; round < 200; ++round) {
-    std::vector<Vec> profile{{-300, 0}, {-200, 0}};
-    while (profile.back().x < 200) {
-      const double wide = between(0.3, 6);
-      const double slope = std::tan(radians(between(-46, 46)));
-      profile.push_back({profile.back().x + wide, profile.back().y + wide * slope});
-    }
-    profile.push_back({400, profile.back().y});
+    const std::vector<Vec> profile = test::random_hills(random, 46);
     const LevelWorld hills = ground_below(profile);
     const double rates[] = {32, 64, 128};
     const Rules rules = rules_of(

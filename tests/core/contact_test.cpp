@@ -300,6 +300,14 @@ double nearest(const Shape& body, Vec feet, const Level& level) {
   return least;
 }
 
+// Help at corners, and what else moves a body aside or down.
+void choose_help(Tuning& tuning, Dice& dice) {
+  if (dice.below(2) == 0) tuning.jump.corner_nudge = dice.between(0, 0.6);
+  if (dice.below(2) == 0) tuning.run.toe_lift = dice.between(0, 0.8);
+  if (dice.below(3) == 0) tuning.run.slope.hug_depth = dice.between(0, 1);
+  tuning.run.slope.ramp_launch = dice.below(2) == 0;
+}
+
 void play_among_polygons(std::uint64_t seed, std::int64_t& ticks, std::int64_t& contacts) {
   Dice dice(seed);
   const Level level = random_level(dice);
@@ -313,6 +321,7 @@ void play_among_polygons(std::uint64_t seed, std::int64_t& ticks, std::int64_t& 
   if (dice.below(2) == 0) tuning.body.shape = BodyShape::capsule;
   tuning.run.top_speed = dice.between(1, 40);
   tuning.run.air.speed_up = dice.between(10, 1000);
+  choose_help(tuning, dice);
   const Rules rules = rules_of(tuning);
   Character character;
   Vec start{0, 0};
@@ -451,6 +460,7 @@ TEST(Contact, NothingIsTunnelledThrough) {
     tuning.loop.integrator = test::all_integrators()[static_cast<std::size_t>(dice.below(4))];
     tuning.body.width = dice.between(0.2, 0.6);
     tuning.body.height = dice.between(0.2, 0.8);
+    choose_help(tuning, dice);
     if (dice.below(2) == 0) tuning.body.shape = BodyShape::capsule;
     const Rules rules = rules_of(tuning);
     Vec start{dice.between(-5, 5), dice.between(-2, 3)};

@@ -292,19 +292,10 @@ double ground_under(const std::vector<Vec>& profile, double left, double right) 
 // ground under its base, and its pace is tick by tick what the same inputs give on level ground.
 TEST(Slopes, OnHillsThePaceIsThatOfLevelGroundTickByTick) {
   std::mt19937_64 random(12);
-  const auto between = [&random](double lo, double hi) {
-    return std::uniform_real_distribution<double>(lo, hi)(random);
-  };
   const LevelWorld level(test::flat_floor());
   std::int64_t ticks = 0;
   for (int round = 0; round < 400; ++round) {
-    std::vector<Vec> profile{{-400, 0}, {-300, 0}};
-    while (profile.back().x < 300) {
-      const double wide = between(0.3, 6);
-      const double slope = std::tan(radians(between(-48, 48)));
-      profile.push_back({profile.back().x + wide, profile.back().y + wide * slope});
-    }
-    profile.push_back({500, profile.back().y});
+    const std::vector<Vec> profile = test::random_hills(random, 48);
     const LevelWorld hills = round % 2 == 0 ? ground_along(profile) : ground_below(profile);
     const double rates[] = {32, 64, 128};
     const Rules rules = rules_of(

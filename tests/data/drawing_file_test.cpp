@@ -25,7 +25,9 @@ Level level_of(const std::string& shapes) {
 
 TEST(Drawing, ReadsEveryShapeUpright) {
   const Level level = level_of(R"svg(
-    <title>Roots</title>
+    <title>
+      Roots  in
+      moonlight </title>
     <rect x="0" y="10" width="40" height="20"><title>floor</title></rect>
     <polygon points="0,0 20,-10 20 0"/>
     <polyline points="0,0 10,-10 20,0 0,0"/>
@@ -36,7 +38,7 @@ TEST(Drawing, ReadsEveryShapeUpright) {
     <circle cx="30" cy="-40" r="10" id="burr"/>
     <text x="0" y="0">not a solid</text>
     <defs><rect width="5" height="5"/></defs>)svg");
-  EXPECT_EQ(level.name, "Roots");
+  EXPECT_EQ(level.name, "Roots in moonlight");
   EXPECT_EQ(level.start, (Vec{2, 3}));
   ASSERT_EQ(level.solids.size(), 8U);
   EXPECT_EQ(level.solids[0].name, "floor");

@@ -341,6 +341,28 @@ TEST_F(Strangers, ThePlottingProgramMayBeMissingOrBroken) {
   expect_no_leftovers();
 }
 
+TEST_F(Strangers, NothingInADrawingIsCarriedOut) {
+  put("theirs.svg",
+      "<!DOCTYPE svg [<!ENTITY x SYSTEM \"file:///etc/passwd\">]>"
+      "<svg data-format='bushbaby-level/1' data-one-unit='32 px'><title>&#27;[31m &x;</title>"
+      "<rect x='-900' width='3000' height='60'><title>set output \"owned\"; ! touch owned ' "
+      "`touch owned` $(touch owned)</title></rect><circle class='start' r='1'/></svg>");
+  const std::string on = "run pip.tuning.toml --level theirs.svg ";
+  const Outcome drawn = run(on + "--inputs first-leaps.inputs --plot theirs.png");
+  EXPECT_EQ(drawn.code, 0) << drawn.err;
+  for (const Outcome& outcome : {drawn, run(on + "--check")}) {
+    EXPECT_EQ(outcome.out.find('\x1b'), std::string::npos);
+    EXPECT_EQ(outcome.out.find("root:"), std::string::npos);
+  }
+  EXPECT_FALSE(exists(path("owned")));
+  put("odd.svg",
+      "<svg data-format='bushbaby-level/1' data-one-unit='32 px'>"
+      "<rect id='&#27;]0;owned&#7;' width='-1' height='1'/></svg>");
+  const Outcome odd = run("run pip.tuning.toml --level odd.svg --check");
+  EXPECT_EQ(odd.code, 2);
+  EXPECT_EQ(odd.err.find('\x1b'), std::string::npos);
+}
+
 TEST_F(Strangers, NobodysSettingsFilesAreReadByThePlottingProgram) {
   fs::create_directories(folder_ / "home");
   put("home/.gnuplot", "system 'touch ran'\n");
