@@ -201,11 +201,28 @@ void detail::begin(Tick& tick) noexcept {
   face(tick, FacingRule::held, static_cast<double>(tick.steer.x));
 }
 
-Events advance(Character& character, const Controls& controls, const Rules& rules,
-               const World& world, Explanation* book) noexcept {
-  assert(is_finite(character.feet) && is_finite(character.velocity));
+void detail::see_in(const Frame& frame, Character& character) noexcept {
+  character.feet = frame.place_into(character.feet);
+  character.velocity = frame.tidy_into(character.velocity);
+  character.ground.normal = frame.direction_into(character.ground.normal);
+  character.drop_from = frame.place_into(character.drop_from);
+  character.up = {0, 1};
+}
+
+void detail::see_out_of(const Frame& frame, Character& character) noexcept {
+  character.feet = frame.place_out_of(character.feet);
+  character.velocity = frame.out_of(character.velocity);
+  character.ground.normal = frame.out_of(character.ground.normal);
+  character.drop_from = frame.place_out_of(character.drop_from);
+  character.up = frame.up;
+}
+
+namespace {
+
+Events advance_in(const Frame& frame, Character& character, const Controls& controls,
+                  const Rules& rules, const World& world, Explanation* book) noexcept {
   Events events;
-  Tick tick(character, controls, rules, world, events);
+  Tick tick(character, controls, rules, world, frame, events);
   tick.book = book;
   begin(tick);
   decide(tick);
@@ -216,30 +233,58 @@ Events advance(Character& character, const Controls& controls, const Rules& rule
   return events;
 }
 
-bool place(Character& character, Vec feet, const Rules& rules, const World& world) noexcept {
-  assert(is_finite(feet));
-  const std::int64_t tick = character.tick;
-  const std::int8_t facing = character.facing;
-  character = Character{};
-  character.tick = tick;
-  character.facing = facing;
-  character.feet = feet;
-
+// Lifts a body clear of what it touches, and makes it stand if it can.
+bool place_in(const Frame& frame, Character& character, const Rules& rules,
+              const World& world) noexcept {
+  const Vec feet = character.feet;
   const Margins margins = margins_of(rules);
+  Nearby nearby(world, character.tick, frame);
   constexpr int kMostSurfaces = 4;  // a floor, a ceiling and two walls
   for (int i = 0; i < kMostSurfaces; ++i) {
-    const Overlap near = overlap(world, grown(rules.body, margins.rest), character.feet, tick);
-    if (near.surface == kNoSurface) break;
-    if (near.depth > margins.rest + rules.flush_gap) {
+    const NearestLie near =
+        nearest_lie(character.feet, rules.body, margins.rest, margins.rest, nearby);
+    if (near.surface == kNoSurface || !(near.gap < 0)) break;
+    if (near.gap < -(margins.rest + rules.flush_gap)) {
       character.feet = feet;
       return false;
     }
-    character.feet = add(character.feet, scale(near.normal, near.depth));
+    character.feet = add(character.feet, scale(near.normal, -near.gap));
   }
-  Nearby nearby(world, tick);
   character.ground = look_underfoot(character, rules, nearby);
   if (character.grounded()) settle(character, character.ground, rules, nearby);
   return true;
+}
+
+}  // namespace
+
+Events advance(Character& character, const Controls& controls, const Rules& rules,
+               const World& world, Explanation* book) noexcept {
+  assert(is_finite(character.feet) && is_finite(character.velocity));
+  if (is_upright(character.up)) {
+    return advance_in(kUpright, character, controls, rules, world, book);
+  }
+  const Frame frame = Frame::of(character.up, character.feet);
+  see_in(frame, character);
+  Events events = advance_in(frame, character, controls, rules, world, book);
+  see_out_of(frame, character);
+  for (Event& event : events) event.place = frame.place_out_of(event.place);
+  return events;
+}
+
+bool place(Character& character, Vec feet, const Rules& rules, const World& world) noexcept {
+  assert(is_finite(feet));
+  Character fresh;
+  fresh.tick = character.tick;
+  fresh.facing = character.facing;
+  fresh.up = character.up;
+  fresh.feet = feet;
+  character = fresh;
+  const Frame frame = Frame::of(character.up, feet);
+  if (!frame.turned) return place_in(frame, character, rules, world);
+  see_in(frame, character);
+  const bool fits = place_in(frame, character, rules, world);
+  see_out_of(frame, character);
+  return fits;
 }
 
 }  // namespace bushbaby

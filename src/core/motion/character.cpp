@@ -46,8 +46,8 @@ bool operator==(const Status& a, const Status& b) noexcept {
 
 bool operator==(const Character& a, const Character& b) noexcept {
   const auto fields = [](const Character& c) {
-    return std::tie(c.tick, c.feet, c.velocity, c.controls, c.across_held, c.along_held, c.ground,
-                    c.facing, c.rising, c.gliding, c.at_wall, c.climbing, c.second_pace,
+    return std::tie(c.tick, c.feet, c.velocity, c.up, c.controls, c.across_held, c.along_held,
+                    c.ground, c.facing, c.rising, c.gliding, c.at_wall, c.climbing, c.second_pace,
                     c.cut_armed, c.cut_heavy, c.hang_armed, c.fast_falling, c.glide_armed,
                     c.jump_kind, c.launch_tick, c.coyote_left, c.buffer_left, c.sustain_left,
                     c.charge_held, c.air_jumps_used, c.ground_lost_tick, c.ground_lost_by, c.wall,

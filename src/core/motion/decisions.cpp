@@ -113,7 +113,7 @@ Trial consider_coyote_jump(const Moment& moment) noexcept {
 
 // A surface underfoot that goes on to hold a body that drops; kNoSurface if there is none.
 SurfaceId holder_of(const Moment& moment) noexcept {
-  Nearby nearby(moment.world, moment.character.tick);
+  Nearby nearby(moment.world, moment.character.tick, moment.frame);
   nearby.let_through(dropped_from(moment.character.feet, moment.rules));
   const GroundCheck left = look_underfoot(moment.character, moment.rules, nearby);
   return left.reason == Footing::too_steep ? kNoSurface : left.surface;
@@ -139,7 +139,7 @@ Trial consider_drop(const Moment& moment) noexcept {
 
 // The first surface that a sweep meets as things are for the body now.
 Contact cast_now(const Moment& moment, const Sweep& sweep) noexcept {
-  Nearby nearby(moment.world, sweep.tick);
+  Nearby nearby(moment.world, sweep.tick, moment.frame);
   const Character& character = moment.character;
   if (character.drop_left > 0) {
     nearby.let_through(dropped_from(character.drop_from, moment.rules));
@@ -436,9 +436,9 @@ std::string_view rate_knob(const Drive& drive, const Moment& moment) noexcept {
 
 }  // namespace
 
-Moment::Moment(const Character& c, const Controls& controls, const Rules& r,
-               const World& w) noexcept
-    : character(c), held(controls), rules(r), world(w) {
+Moment::Moment(const Character& c, const Controls& controls, const Rules& r, const World& w,
+               const Frame& f) noexcept
+    : character(c), held(controls), rules(r), world(w), frame(f) {
   const Controls& before = c.controls;
   run = c.velocity.x;
   rise = c.velocity.y;

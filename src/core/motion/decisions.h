@@ -5,6 +5,7 @@
 #include "bushbaby/core/motion/controls.h"
 #include "bushbaby/core/motion/why.h"
 
+#include "core/shape/frame.h"
 #include "stretch.h"
 
 namespace bushbaby::detail {
@@ -17,14 +18,17 @@ inline Vec along_footing(Vec normal) noexcept {
   return normal.y > 0 ? Vec{normal.y, -normal.x} : kAcross;
 }
 
-// A character at the start of a tick, under the controls of that tick.
+// A character at the start of a tick, under the controls of that tick; places and vectors are those
+// of its frame.
 struct Moment {
-  Moment(const Character& c, const Controls& controls, const Rules& r, const World& w) noexcept;
+  Moment(const Character& c, const Controls& controls, const Rules& r, const World& w,
+         const Frame& f) noexcept;
 
   const Character& character;
   const Controls& held;
   const Rules& rules;
   const World& world;
+  const Frame& frame;
 
   Controls steer;          // the directions that count, after locks and running by itself
   bool locked = false;     // by a status: nothing that is held or pressed counts

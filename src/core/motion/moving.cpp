@@ -260,26 +260,30 @@ struct Leg {
   Stretch across;
   Stretch along;
   // A speed that a surface holds back does not change, whatever drives it.
-  bool run_barred = false;
-  bool rise_barred = false;
+  bool run_barred;
+  bool rise_barred;
   Path path;
 };
 
 Leg next_leg(Tick& tick, double remaining) noexcept {
-  Leg leg;
-  leg.across = run_stretch(tick, remaining);
-  leg.along = {0, remaining, tick.rise};
-  if (tick.bars.count > 0) lift_bars(tick);
-  if (!tick.on_footing) leg.along = gravity_stretch(tick.rise, tick.phase, tick.rules);
-  const Vec wanted = moving_at(tick, leg.across.rate, leg.along.rate);
-  const Vec acceleration = tick.bars.count > 0 ? unbarred(tick, wanted) : wanted;
-  leg.run_barred = acceleration.x != wanted.x;
-  leg.rise_barred = acceleration.y != wanted.y;
-  double time = remaining;
-  if (!leg.run_barred) time = smaller(time, leg.across.lasts);
-  if (!leg.rise_barred) time = smaller(time, leg.along.lasts);
-  leg.path = {tick.mover.feet, moving_at(tick, tick.run, tick.rise), acceleration, time};
-  if (tick.bars.count > 0) leg.path.duration = barred_until(tick, leg.path);
+  const bool was_barred = tick.bars.count > 0;
+  if (was_barred) lift_bars(tick);
+  const Stretch across = run_stretch(tick, remaining);
+  const Stretch along = tick.on_footing ? Stretch{0, remaining, tick.rise}
+                                        : gravity_stretch(tick.rise, tick.phase, tick.rules);
+  const Vec wanted = moving_at(tick, across.rate, along.rate);
+  const Vec velocity = moving_at(tick, tick.run, tick.rise);
+  const double time = smaller(remaining, smaller(across.lasts, along.lasts));
+  if (!was_barred) return {across, along, false, false, {tick.mover.feet, velocity, wanted, time}};
+  const Vec acceleration = unbarred(tick, wanted);
+  Leg leg{across,
+          along,
+          acceleration.x != wanted.x,
+          acceleration.y != wanted.y,
+          {tick.mover.feet, velocity, acceleration, remaining}};
+  if (!leg.run_barred) leg.path.duration = smaller(leg.path.duration, across.lasts);
+  if (!leg.rise_barred) leg.path.duration = smaller(leg.path.duration, along.lasts);
+  leg.path.duration = barred_until(tick, leg.path);
   return leg;
 }
 

@@ -3,7 +3,7 @@
 #include <cassert>
 #include <cmath>
 
-#include "core/shape/arithmetic.h"
+#include "core/shape/frame.h"
 #include "ends.h"
 
 namespace bushbaby {
@@ -12,15 +12,17 @@ using namespace detail;  // NOLINT(google-build-using-namespace): this is the sa
 
 namespace {
 
-// The direction of a push's x in the world.
+// Whether a push's x is to the right (1) or to the left (-1), as the body stands.
 double ahead_of(const Character& character, PushFrame frame, Vec source) noexcept {
   const double facing = character.facing;
   switch (frame) {
     case PushFrame::world: break;
     case PushFrame::facing: return facing;
-    case PushFrame::source:
-      if (character.feet.x > source.x) return 1;
-      return character.feet.x < source.x ? -1 : -facing;
+    case PushFrame::source: {
+      const double away = Frame::of(character.up, source).into(subtract(character.feet, source)).x;
+      if (away == 0) return -facing;
+      return away > 0 ? 1 : -1;
+    }
   }
   return 1;
 }
@@ -64,7 +66,8 @@ void push(Character& character, const Push& push, Vec source, const Rules& rules
   assert(std::isfinite(push.velocity.x) && std::isfinite(push.velocity.y));
   assert(std::isfinite(source.x) && std::isfinite(source.y));
   const double ahead = ahead_of(character, push.frame, source) * rules.push_share;
-  const Vec given{push.velocity.x * ahead, push.velocity.y * rules.push_share};
+  const Vec given = Frame::of(character.up, source)
+                        .out_of({push.velocity.x * ahead, push.velocity.y * rules.push_share});
   character.velocity = push.adds ? add(character.velocity, given) : given;
   character.pushed = true;
   character.dash_broken = character.dash_broken || character.dash_left > 0;

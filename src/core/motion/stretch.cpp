@@ -59,7 +59,10 @@ bool is_there(double speed, const Drive& drive) noexcept {
 
 bool is_over_speed(double speed, const Drive& drive) noexcept {
   if (!(drive.how->over_speed >= 0) || is_against(speed - drive.belt, drive.target)) return false;
-  return speed > drive.belt ? speed > drive.top + drive.belt : speed < -drive.top + drive.belt;
+  // On a slope, and in a turned world, top speed is known up to a rounding.
+  constexpr double kNoticeable = 1e-12;
+  const double most = drive.top + kNoticeable * (drive.top + magnitude(drive.belt));
+  return magnitude(speed - drive.belt) > most;
 }
 
 Stretch drive_stretch(double speed, const Drive& drive) noexcept {

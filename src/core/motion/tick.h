@@ -19,15 +19,19 @@ namespace bushbaby::detail {
 // The surfaces that a body met in this tick and still touches: motion into them is over.
 struct Bars {
   static constexpr std::size_t kMost = 4;
-  std::array<Vec, kMost> normals{};
+  union {  // places that hold nothing are never written
+    std::array<Vec, kMost> normals;
+  };
   std::size_t count = 0;
+
+  Bars() noexcept {}  // NOLINT(modernize-use-equals-default): the union needs a body
 };
 
 // The working values of one tick; what outlives it is written back to the character.
 struct Tick : Moment {
-  Tick(Character& c, const Controls& controls, const Rules& r, const World& w,
+  Tick(Character& c, const Controls& controls, const Rules& r, const World& w, const Frame& f,
        Events& happened) noexcept
-      : Moment(c, controls, r, w), mover(c), events(happened), nearby(w, c.tick) {
+      : Moment(c, controls, r, w, f), mover(c), events(happened), nearby(w, c.tick, f) {
     if (c.drop_left > 0) nearby.let_through(dropped_from(c.drop_from, r));
   }
 
@@ -62,6 +66,7 @@ struct Tick : Moment {
 
 // A velocity, or an acceleration, by its parts along the run axis and along up.
 inline Vec in_world(const Tick& tick, double run, double rise) noexcept {
+  if (tick.run_axis.y == 0) return {run, rise};
   return add(scale(tick.run_axis, run), scale(kUp, rise));
 }
 
@@ -85,6 +90,10 @@ inline bool skips_gravity(const Tick& tick) noexcept {
   return tick.launched && !tick.rules.gravity_on_launch_tick &&
          tick.rules.integrator != Integrator::exact;
 }
+
+// A character as it is seen in its frame, and back in the world.
+void see_in(const Frame& frame, Character& character) noexcept;
+void see_out_of(const Frame& frame, Character& character) noexcept;
 
 // Notes that the body stands no more, and by what.
 void leave_ground(Tick& tick, LeaveReason reason, double fraction) noexcept;

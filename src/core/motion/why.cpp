@@ -122,8 +122,10 @@ Explanation explain(const Character& character, const Controls& controls, const 
                     const World& world) noexcept {
   Explanation book;
   Character now = character;
+  const detail::Frame frame = detail::Frame::of(character.up, character.feet);
+  if (frame.turned) detail::see_in(frame, now);
   Events events;
-  detail::Tick tick(now, controls, rules, world, events);
+  detail::Tick tick(now, controls, rules, world, frame, events);
   tick.book = &book;
   detail::begin(tick);
   detail::decide(tick);
@@ -170,7 +172,8 @@ Availability available(const Character& character, const Controls& held, const R
       answer.trial = trial;
     }
   }
-  const detail::Moment moment(ready, pressed, rules, world);
+  const detail::Frame upright;  // what is asked here asks for no place
+  const detail::Moment moment(ready, pressed, rules, world, upright);
   const Trial ban = detail::find_ban(answer.trial.candidate, moment, true);
   if (ban.hurdle != Hurdle::none) answer.trial = ban;
   return answer;

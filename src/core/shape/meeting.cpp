@@ -96,6 +96,7 @@ struct BoxApproach {
   Vec to;      // where it ends
   Box places;  // nearer than rest
   Box inner;   // nearer than what is passed
+  bool wants_aside;
 
   [[nodiscard]] Way way_x() const noexcept {
     return {path.from.x, to.x, path.velocity.x, path.acceleration.x, path.duration};
@@ -123,6 +124,7 @@ struct BoxApproach {
     meeting.normal = normal;
     meeting.gap = by_y ? (normal.y > 0 ? path.from.y - places.hi.y : places.lo.y - path.from.y)
                        : (normal.x > 0 ? path.from.x - places.hi.x : places.lo.x - path.from.x);
+    if (!wants_aside) return;
     const Vec at = place_at(path, time);
     const double to_hi = by_y ? places.hi.x - at.x : places.hi.y - at.y;
     const double to_lo = by_y ? at.x - places.lo.x : at.y - places.lo.y;
@@ -177,7 +179,7 @@ bool meet_box(const Path& path, const Box& solid, const Box& body, const Berth& 
               Meeting& meeting) noexcept {
   const Box places = places_near(solid, body, berth.rest);
   const BoxApproach approach{path, place_at(path, path.duration), places,
-                             grown(places, -berth.slack)};
+                             grown(places, -berth.slack), berth.step > 0};
   // Most bodies are beside a face all along, and come to it head on or not at all.
   const bool beside_y = approach.is_beside_y(path.from) && approach.is_beside_y(approach.to);
   const bool beside_x = approach.is_beside_x(path.from) && approach.is_beside_x(approach.to);
@@ -245,7 +247,11 @@ Faces faces_of(const Convex& solid, const Box& body) noexcept {
   add_face({1, 0}, solid.bounds.hi.x);
   for (std::uint32_t i = 0; i < solid.count; ++i) {
     const Vec edge = subtract(solid.corners[i + 1 < solid.count ? i + 1 : 0], solid.corners[i]);
-    if (edge.x == 0 || edge.y == 0) continue;  // one of the body's
+    // What is along an axis but for rounding is one of the body's.
+    constexpr double kRounding = 1e-10;
+    const bool along_axis = magnitude(edge.x) <= kRounding * magnitude(edge.y) ||
+                            magnitude(edge.y) <= kRounding * magnitude(edge.x);
+    if (along_axis) continue;
     const double length = std::sqrt(dot(edge, edge));
     const Vec normal{edge.y / length, -edge.x / length};
     add_face(normal, farthest(solid, normal));
@@ -462,7 +468,7 @@ double near_since(const Approach& near, double time) noexcept {
 // Whether a face of a solid stops what comes to it.
 bool stops(const Convex& solid, Vec normal) noexcept {
   constexpr double kNoticeable = 1e-9;
-  return solid.blocks == Blocks::everything || dot(normal, side_of(solid.blocks)) > kNoticeable;
+  return !solid.is_one_sided() || dot(normal, solid.side) > kNoticeable;
 }
 
 // Whether a solid of one side holds what lies beside its nearest face like that: from inside, by
@@ -473,7 +479,8 @@ bool holds(const Convex& solid, const Lie& lie, double nearer_than, double rest)
 
 // Whether a place lies so little below a platform's top that a body is lifted over it.
 bool is_step(const Approach& near, const Convex& solid, Vec place, double step) noexcept {
-  if (solid.blocks != Blocks::from_above) return false;
+  constexpr double kMostlyUp = 0.5;
+  if (!(solid.side.y > kMostlyUp)) return false;
   for (const Face& face : near.faces) {
     const double gap = near.gap_at(face, place);
     if (stops(solid, face.normal) && gap < 0 && gap >= -step) return true;
@@ -501,7 +508,7 @@ struct Stop {
 Stop stop_at(const Approach& near, const Approach& inner, const Convex& solid,
              const Berth& berth) noexcept {
   const Path& path = near.path;
-  const bool one_sided = solid.blocks != Blocks::everything;
+  const bool one_sided = solid.is_one_sided();
   Stop stop;
   if (!one_sided) {
     stop.entrance = entrance_of(near, inner, berth.slack, [](const Lie&, double) { return true; });
@@ -521,13 +528,14 @@ Stop stop_at(const Approach& near, const Approach& inner, const Convex& solid,
   return stop;
 }
 
-void write_stop(const Approach& near, const Stop& stop, Meeting& meeting) noexcept {
+void write_stop(const Approach& near, const Stop& stop, bool wants_aside,
+                Meeting& meeting) noexcept {
   meeting.time = stop.time;
   meeting.normal = stop.entrance.normal;
   for (const Face& face : near.faces) {
     if (face.normal == meeting.normal) meeting.gap = near.gap_at(face, near.path.from);
   }
-  find_way_aside(near, place_at(near.path, meeting.time), meeting);
+  if (wants_aside) find_way_aside(near, place_at(near.path, meeting.time), meeting);
 }
 
 bool meet_polygon(const Path& path, const Convex& solid, const Box& body, const Berth& berth,
@@ -537,7 +545,7 @@ bool meet_polygon(const Path& path, const Convex& solid, const Box& body, const 
   const Approach inner(path, faces, berth.rest - berth.slack);
   const Stop stop = stop_at(near, inner, solid, berth);
   if (stop.time > path.duration) return false;
-  write_stop(near, stop, meeting);
+  write_stop(near, stop, berth.step > 0, meeting);
   return true;
 }
 
@@ -679,7 +687,7 @@ bool meet_round(const Path& path, const Convex& solid, const Shape& body, const 
     // Where there is no further tangent to tell them apart, next to nothing is left to tell.
     const bool differs = !(reaches && lies_flush) && region.add_tangent(reaches ? place : inside);
     if (differs) continue;
-    write_stop(near, stop, meeting);
+    write_stop(near, stop, berth.step > 0, meeting);
     if (!region.has_side(meeting.normal)) {
       meeting.normal = region.lie_at(place).normal;
       meeting.gap = gap_along(meeting.normal, path.from, solid, body, berth.rest);
@@ -706,7 +714,7 @@ double leaves_round(const Path& path, const Convex& solid, const Shape& body,
 bool meet(const Path& path, const Convex& solid, const Shape& body, const Berth& berth,
           Meeting& meeting) noexcept {
   if (body.radius > 0) return meet_round(path, solid, body, berth, meeting);
-  return solid.is_box() && solid.blocks == Blocks::everything
+  return solid.is_box() && !solid.is_one_sided()
              ? meet_box(path, solid.bounds, body.box, berth, meeting)
              : meet_polygon(path, solid, body.box, berth, meeting);
 }
@@ -719,8 +727,7 @@ Lie lie_of(Vec feet, const Convex& solid, const Shape& body, double rest) noexce
   } else {
     lie = nearest_face(feet, solid, body.box, rest);
   }
-  const bool everywhere = solid.blocks == Blocks::everything;
-  if (!everywhere && !holds(solid, lie, rest, rest)) lie.gap = kInfinite;
+  if (solid.is_one_sided() && !holds(solid, lie, rest, rest)) lie.gap = kInfinite;
   return lie;
 }
 

@@ -28,7 +28,7 @@ struct Meeting {
   Vec normal{0, 0};      // of the face that is met, out of the solid
   double gap = 0;  // u along the normal at the start of the path, beyond rest; negative: within
   // How far it would have to go, and which way, to pass the solid at rest distance from another
-  // face, well turned against this one: the shortest such way.
+  // face, well turned against this one: the shortest such way. Known if the berth has steps.
   Vec aside{0, 0};
   double aside_by = 0;  // u
 

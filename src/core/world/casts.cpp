@@ -15,6 +15,8 @@ double turns_at(double speed, double acceleration, double duration) noexcept {
   return smaller(-speed / acceleration, duration);
 }
 
+bool stays(double speed, double acceleration) noexcept { return speed == 0 && acceleration == 0; }
+
 // Whether a meeting counts before the first of those found so far.
 bool counts_before(const Meeting& a, SurfaceId surface, const FirstMeeting& b, Vec up) noexcept {
   if (!b.met()) return true;
@@ -30,7 +32,11 @@ bool counts_before(const Meeting& a, SurfaceId surface, const FirstMeeting& b, V
 FirstMeeting detail::first_on_short(const Path& path, const Shape& body, const Berth& berth, Vec up,
                                     Nearby& nearby, double least_up) noexcept {
   FirstMeeting first;
-  const Box region = grown(region_of(path, body.box), berth.rest);
+  const Box way = region_of(path, body.box);
+  // What it goes along it does not meet, unless it is nearer than what it may pass.
+  const Vec margin{berth.rest - (stays(path.velocity.x, path.acceleration.x) ? berth.slack : 0),
+                   berth.rest - (stays(path.velocity.y, path.acceleration.y) ? berth.slack : 0)};
+  const Box region{subtract(way.lo, margin), add(way.hi, margin)};
   nearby.visit(region, [&](const Nearby::Part& part) {
     if (!touch(region, part.shape.bounds)) return;
     Meeting meeting;
@@ -45,17 +51,24 @@ FirstMeeting detail::first_on_short(const Path& path, const Shape& body, const B
 
 namespace {
 
-// How long a path may be looked at in one part: of a long way, what stands around the whole of it
-// would be far too much.
-double longest_part(const Path& path, const Box& body) noexcept {
+// How far a path may go to be looked at in one part: of a long way, what stands around the whole of
+// it would be far too much.
+Vec farthest_at_once(const Box& body) noexcept {
   constexpr double kMostBodies = 16;
+  return scale(subtract(body.hi, body.lo), kMostBodies);
+}
+
+// The farthest that each coordinate may get.
+Vec most_way(const Path& path, Vec last) noexcept {
+  return {larger(magnitude(path.velocity.x), magnitude(last.x)) * path.duration,
+          larger(magnitude(path.velocity.y), magnitude(last.y)) * path.duration};
+}
+
+// How long a part of it lasts.
+double longest_part(const Path& path, Vec way, Vec most) noexcept {
   constexpr double kMostParts = 4096;
-  const Vec most = scale(subtract(body.hi, body.lo), kMostBodies);
-  const Vec last = velocity_at(path, path.duration);
-  const double x = larger(magnitude(path.velocity.x), magnitude(last.x)) * path.duration;
-  const double y = larger(magnitude(path.velocity.y), magnitude(last.y)) * path.duration;
-  if (x <= most.x && y <= most.y) return path.duration;
-  const double parts = smaller(larger(x / most.x, y / most.y), kMostParts);
+  if (way.x <= most.x && way.y <= most.y) return path.duration;
+  const double parts = smaller(larger(way.x / most.x, way.y / most.y), kMostParts);
   return path.duration / std::ceil(parts);
 }
 
@@ -65,12 +78,16 @@ FirstMeeting detail::first_meeting(const Path& path, const Shape& body, const Be
                                    Nearby& nearby) noexcept {
   // A body at rest meets nothing, wherever it is.
   if (path.velocity == Vec{0, 0} && path.acceleration == Vec{0, 0}) return {};
-  const double longest = longest_part(path, body.box);
-  const double turn_x = turns_at(path.velocity.x, path.acceleration.x, path.duration);
-  const double turn_y = turns_at(path.velocity.y, path.acceleration.y, path.duration);
-  if (longest == path.duration && turn_x == path.duration && turn_y == path.duration) {
+  const Vec last = velocity_at(path, path.duration);
+  const Vec way = most_way(path, last);
+  const Vec most = farthest_at_once(body.box);
+  const bool turns = path.velocity.x * last.x < 0 || path.velocity.y * last.y < 0;
+  if (!turns && way.x <= most.x && way.y <= most.y) {
     return first_on_short(path, body, berth, up, nearby);
   }
+  const double longest = longest_part(path, way, most);
+  const double turn_x = turns_at(path.velocity.x, path.acceleration.x, path.duration);
+  const double turn_y = turns_at(path.velocity.y, path.acceleration.y, path.duration);
   double start = 0;
   while (start < path.duration) {
     double end = smaller(start + longest, path.duration);
@@ -111,8 +128,14 @@ NearestLie detail::nearest_lie(Vec feet, const Shape& body, double rest, double 
 }
 
 Contact cast(const World& world, const Sweep& sweep) noexcept {
-  Nearby nearby(world, sweep.tick);
-  return detail::cast(nearby, sweep);
+  const Frame frame = Frame::of(sweep.up, sweep.from);
+  Nearby nearby(world, sweep.tick, frame);
+  if (!frame.turned) return detail::cast(nearby, sweep);
+  const Sweep seen{
+      sweep.shape, frame.place_into(sweep.from), frame.tidy_into(sweep.move), {0, 1}, sweep.tick};
+  Contact contact = detail::cast(nearby, seen);
+  contact.normal = frame.out_of(contact.normal);
+  return contact;
 }
 
 Contact detail::cast(Nearby& nearby, const Sweep& sweep) noexcept {
@@ -122,16 +145,20 @@ Contact detail::cast(Nearby& nearby, const Sweep& sweep) noexcept {
   return {first.time, first.normal, larger(-first.gap, 0), first.surface};
 }
 
-Overlap overlap(const World& world, const Shape& shape, Vec feet, std::int64_t tick) noexcept {
-  Nearby nearby(world, tick);
-  const NearestLie nearest = nearest_lie(feet, shape, 0, 0, nearby);
+Overlap overlap(const World& world, const Shape& shape, Vec feet, std::int64_t tick,
+                Vec up) noexcept {
+  const Frame frame = Frame::of(up, feet);
+  Nearby nearby(world, tick, frame);
+  const NearestLie nearest =
+      nearest_lie(frame.turned ? frame.place_into(feet) : feet, shape, 0, 0, nearby);
   if (nearest.surface == kNoSurface || !(nearest.gap < 0)) return {};
-  return {-nearest.gap, nearest.normal, nearest.surface};
+  return {-nearest.gap, frame.turned ? frame.out_of(nearest.normal) : nearest.normal,
+          nearest.surface};
 }
 
 void Solids::take_polygon(const Vec* corners, std::uint32_t count, SurfaceId surface,
                           Blocks blocks) noexcept {
-  take({bounds_of(corners, count), corners, count, blocks}, surface);
+  take({bounds_of(corners, count), corners, count, side_of(blocks)}, surface);
 }
 
 }  // namespace bushbaby

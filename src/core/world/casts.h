@@ -27,7 +27,7 @@ struct NearestLie : Lie {
 NearestLie nearest_lie(Vec feet, const Shape& body, double rest, double reach,
                        Nearby& nearby) noexcept;
 
-// `cast` with what is near known.
+// `cast` with what is near known, in the frame in which that is told.
 Contact cast(Nearby& nearby, const Sweep& sweep) noexcept;
 
 // Everything that a body passes on a path whose components keep their signs.

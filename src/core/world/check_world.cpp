@@ -17,18 +17,18 @@ struct HandedOver {
   Box bounds;
   std::vector<Vec> corners;
   SurfaceId surface = kNoSurface;
-  Blocks blocks = Blocks::everything;
+  Vec side{0, 0};
 
   bool operator==(const HandedOver& other) const {
     return surface == other.surface && bounds == other.bounds && corners == other.corners &&
-           blocks == other.blocks;
+           side == other.side;
   }
 };
 
 class Collected final : public Solids {
  public:
   void take(const Convex& part, SurfaceId surface) noexcept override {
-    parts.push_back({part.bounds, {}, surface, part.blocks});
+    parts.push_back({part.bounds, {}, surface, part.side});
     if (part.corners != nullptr && part.count <= kMostCorners) {
       parts.back().corners.assign(part.corners, part.corners + part.count);
     }
@@ -49,6 +49,9 @@ bool all_finite(Vec v) { return std::isfinite(v.x) && std::isfinite(v.y); }
 // What is wrong with a part; empty if nothing is.
 std::string fault_of(const HandedOver& part) {
   if (part.surface == kNoSurface) return "has no surface";
+  constexpr double kRounding = 1e-9;
+  const double side = dot(part.side, part.side);
+  if (!(side == 0 || std::abs(side - 1) < kRounding)) return "has a side that is no unit vector";
   if (!all_finite(part.bounds.lo) || !all_finite(part.bounds.hi)) return "has bounds not finite";
   const std::vector<Vec>& corners = part.corners;
   if (corners.empty()) {

@@ -87,7 +87,7 @@ struct LevelWorld::Index {
     }
     const Part& part = parts[entry.part];
     const Vec* first = part.corner_count > 0 ? &corners[part.first_corner] : nullptr;
-    solids.take({entry.box, first, part.corner_count, part.blocks}, part.surface);
+    solids.take({entry.box, first, part.corner_count, side_of(part.blocks)}, part.surface);
   }
 
   BoxGrid grid;             // the parts of ordinary size, for small regions

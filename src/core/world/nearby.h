@@ -6,12 +6,14 @@
 #include "bushbaby/core/world/world.h"
 
 #include "core/shape/arithmetic.h"
+#include "core/shape/frame.h"
 #include "core/shape/meeting.h"
 
 namespace bushbaby::detail {
 
 // Keeps what a world hands over for a region, as long as there is room; what is asked within that
-// region is then answered from here. Where there is no room, every question goes to the world.
+// region is then answered from here. Where there is no room, every question goes to the world. All
+// of it is told in the frame of a body.
 class Nearby final : private Solids {
  public:
   struct Part {
@@ -19,7 +21,8 @@ class Nearby final : private Solids {
     SurfaceId surface;
   };
 
-  Nearby(const World& world, std::int64_t tick) noexcept : world_(world), tick_(tick) {}
+  Nearby(const World& world, std::int64_t tick, const Frame& frame) noexcept
+      : world_(world), tick_(tick), frame_(frame) {}
   // The parts look at the corners that stand here.
   Nearby(const Nearby&) = delete;
   Nearby& operator=(const Nearby&) = delete;
@@ -55,7 +58,7 @@ class Nearby final : private Solids {
     if (!covers(region)) gather(region);
     if (overflowed_) {
       Passing<Visit> passing(visit, *this);
-      world_.find_solids(region, tick_, passing);
+      ask(region, passing);
       return;
     }
     for (std::size_t i = 0; i < count_; ++i) visit(parts_[i]);
@@ -70,7 +73,9 @@ class Nearby final : private Solids {
    public:
     Passing(const Visit& visit, const Nearby& nearby) noexcept : visit_(visit), nearby_(nearby) {}
     void take(const Convex& part, SurfaceId surface) noexcept override {
-      if (!nearby_.lets_through(part, surface)) visit_(Part{part, surface});
+      nearby_.see(part, [&](const Convex& seen) {
+        if (!nearby_.lets_through(seen, surface)) visit_(Part{seen, surface});
+      });
     }
 
    private:
@@ -78,15 +83,29 @@ class Nearby final : private Solids {
     const Nearby& nearby_;
   };
 
+  void ask(const Box& region, Solids& solids) const noexcept {
+    world_.find_solids(frame_.turned ? frame_.bounds_out_of(region) : region, tick_, solids);
+  }
+
+  // Looks at a part of a solid as it is seen in the frame.
+  template <class Look>
+  void see(const Convex& part, const Look& look) const noexcept {
+    if (!frame_.turned) {
+      look(part);
+    } else if (part.count <= kMostCorners) {
+      look(PartInFrame(part, frame_).shape());
+    }
+  }
+
   // Whether a body that drops stood on it.
   [[nodiscard]] bool is_underfoot(const Convex& part) const noexcept {
-    if (part.blocks == Blocks::everything) return false;
+    if (!part.is_one_sided()) return false;
     const Lie lie = lie_of(drop_.feet, part, drop_.body, drop_.rest);
     return lie.normal.y > 0 && lie.gap <= drop_.reach;
   }
 
   [[nodiscard]] bool lets_through(const Convex& part, SurfaceId surface) const noexcept {
-    if (!drops_ || part.blocks == Blocks::everything) return false;
+    if (!drops_ || !part.is_one_sided()) return false;
     const double half = (drop_.body.box.hi.y - drop_.body.box.lo.y) / 2;
     for (std::size_t i = 0; i < let_through_count_; ++i) {
       if (let_through_[i] == surface) return part.bounds.hi.y > drop_.feet.y - half;
@@ -106,10 +125,14 @@ class Nearby final : private Solids {
     region_ = grown(region, kMore * smaller(extent.x, extent.y));
     count_ = corner_count_ = 0;
     overflowed_ = false;
-    world_.find_solids(region_, tick_, *this);
+    ask(region_, *this);
   }
 
   void take(const Convex& part, SurfaceId surface) noexcept override {
+    see(part, [&](const Convex& seen) { keep(seen, surface); });
+  }
+
+  void keep(const Convex& part, SurfaceId surface) noexcept {
     if (!touch(part.bounds, region_) || lets_through(part, surface)) return;
     overflowed_ =
         overflowed_ || count_ == kMostParts || corner_count_ + part.count > kMostCornersKept;
@@ -123,6 +146,7 @@ class Nearby final : private Solids {
 
   const World& world_;
   std::int64_t tick_;
+  const Frame& frame_;
   static constexpr Box kNowhere{{1, 1}, {-1, -1}};  // covers nothing
   Box region_ = kNowhere;
   bool drops_ = false;

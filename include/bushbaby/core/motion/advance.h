@@ -28,7 +28,7 @@ struct Explanation;  // bushbaby/core/motion/why.h
 Events advance(Character& character, const Controls& controls, const Rules& rules,
                const World& world, Explanation* book = nullptr) noexcept;
 
-/// Puts a character at rest at `feet`: forgets its history, keeps its tick and facing, lifts it
+/// Puts a character at rest at `feet`: forgets its history, keeps its tick, facing and up, lifts it
 /// clear of a solid that it touches or overlaps by no more than the flush gap, and makes it stand
 /// if there is footing within reach. Returns false, and leaves the body where it was asked for, if
 /// it lies deeper than that in a solid.

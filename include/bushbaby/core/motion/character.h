@@ -61,6 +61,7 @@ struct Character {
   std::int64_t tick = 0;  ///< ticks done
   Vec feet{0, 0};         ///< centre of the body's base, u
   Vec velocity{0, 0};     ///< u/s
+  Vec up{0, 1};           ///< unit vector: the way up of its body, against which gravity pulls
   Controls controls;      ///< of the last tick: presses and releases are seen against them
   Ticks across_held = 0;  ///< ticks for which a side has been held; negative: the left
   Ticks along_held = 0;   ///< ticks for which up has been held; negative: down
@@ -108,7 +109,7 @@ struct Character {
 
   // Dash.
   Ticks dash_left = 0;  ///< ticks; 0: it does not dash
-  Vec dash_way{0, 0};   ///< unit vector
+  Vec dash_way{0, 0};   ///< unit vector: to the right as the body stands, and along its up
   std::int32_t dashes_used = 0;
   Ticks dash_cooldown_left = 0;
   Ticks dash_buffer_left = 0;

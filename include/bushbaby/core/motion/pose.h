@@ -13,13 +13,15 @@ namespace bushbaby {
 struct Pose {
   Vec feet{0, 0};      ///< u
   Vec velocity{0, 0};  ///< u/s
+  Vec up{0, 1};        ///< unit vector along which the body stands
   Stance stance = Stance::falling;
   int facing = 1;  ///< -1 left, 1 right
 };
 
 /// The pose at `share` (clamped to 0 … 1) of the way from one tick to the next: place and velocity
-/// in a straight line, stance and facing those of the later tick as soon as it has begun. A body
-/// that was put somewhere else in between (`place`) should be drawn with a share of 1.
+/// in a straight line, up by the shorter way, stance and facing those of the later tick as soon as
+/// it has begun. A body that was put somewhere else in between (`place`) should be drawn with a
+/// share of 1.
 [[nodiscard]] Pose pose_between(const Character& before, const Character& after,
                                 double share) noexcept;
 

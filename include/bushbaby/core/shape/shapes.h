@@ -65,9 +65,12 @@ struct Convex {
   Box bounds;                    ///< u, of the corners; of a box, the box itself
   const Vec* corners = nullptr;  ///< u, counter-clockwise; none: a box
   std::uint32_t count = 0;       ///< of corners; 0: a box
-  Blocks blocks = Blocks::everything;
+  Vec side{0,
+           0};  ///< unit vector: the way in which faces look that stop what comes; {0, 0}: all do
 
   [[nodiscard]] constexpr bool is_box() const noexcept { return count == 0; }
+  /// Whether it stops what comes from one side only.
+  [[nodiscard]] constexpr bool is_one_sided() const noexcept { return side.x != 0 || side.y != 0; }
 };
 
 /// A convex part has at most this many corners; a solid with more is given in several parts.

@@ -13,7 +13,7 @@ inline constexpr SurfaceId kNoSurface = 0xffffffffu;
 
 /// What the x of a push is measured along; its y is always along up.
 enum class PushFrame : std::uint8_t {
-  world,   ///< to the right
+  world,   ///< to the right, as the body stands
   facing,  ///< the way the character faces
   source,  ///< away from where the push comes from
 };
@@ -42,7 +42,7 @@ struct Touch {
 /// The character of a surface. The default is plain ground.
 struct SurfaceTraits {
   double grip = 1;          ///< factor on the rates of the run on it: less than 1 is slippery
-  double belt = 0;          ///< u/s to the right at which it carries what stands on it
+  double belt = 0;          ///< u/s to the right, as the body stands, at which it carries it
   double bounce = 0;        ///< share of a landing's speed that it gives back, 0 … 1
   double bounce_speed = 0;  ///< u/s along up that a landing on it gets at least; 0: none
   bool footing = true;      ///< whether it may be stood on

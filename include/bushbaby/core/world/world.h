@@ -16,7 +16,7 @@ struct Sweep {
   Shape shape;
   Vec from{0, 0};  ///< u, the feet at the start
   Vec move{0, 0};  ///< u, may be of any length, and zero
-  Vec up{0, 1};    ///< unit vector; of contacts that tie, the one facing most along up counts
+  Vec up{0, 1};    ///< unit vector along which the shape stands; of ties, the contact most along it
   std::int64_t tick = 0;  ///< when, for solids that travel
 };
 
@@ -45,7 +45,7 @@ class Solids {
 
   /// A box of a solid; valid as `Box` is.
   void take_box(const Box& box, SurfaceId surface, Blocks blocks = Blocks::everything) noexcept {
-    take({box, nullptr, 0, blocks}, surface);
+    take({box, nullptr, 0, side_of(blocks)}, surface);
   }
 
   /// A convex polygon of 3 to `kMostCorners` corners, counter-clockwise, or a thin segment of 2.
@@ -87,8 +87,9 @@ class World {
 /// not at all: a shape may always leave a solid, or slide along it.
 [[nodiscard]] Contact cast(const World& world, const Sweep& sweep) noexcept;
 
-/// How deep a shape with its feet there lies in the solids around it.
-[[nodiscard]] Overlap overlap(const World& world, const Shape& shape, Vec feet,
-                              std::int64_t tick) noexcept;
+/// How deep a shape with its feet there, standing along `up` (a unit vector), lies in the solids
+/// around it.
+[[nodiscard]] Overlap overlap(const World& world, const Shape& shape, Vec feet, std::int64_t tick,
+                              Vec up = {0, 1}) noexcept;
 
 }  // namespace bushbaby
