@@ -12,6 +12,7 @@
 
 #include "bushbaby/core/motion/advance.h"
 #include "bushbaby/core/tuning/inputs.h"
+#include "bushbaby/core/tuning/zones.h"
 #include "bushbaby/core/world/level.h"
 #include "bushbaby/data/inputs_file.h"
 #include "bushbaby/data/level_file.h"
@@ -68,10 +69,12 @@ const Demo& demo() {
   return data;
 }
 
-// Ticks of inputs, from the start, over and over.
-void run_inputs(benchmark::State& state, const World& world, const Demo& data = demo()) {
+// Ticks of inputs, from the start, over and over, by rules or by a book.
+template <class RulesOrBook>
+void run_inputs_by(benchmark::State& state, const World& world, const Demo& data,
+                   const RulesOrBook& rules) {
   Character start;
-  if (!place(start, data.level.start, data.rules, world)) std::abort();
+  if (!place(start, data.level.start, rules, world)) std::abort();
   Character character = start;
   std::size_t i = 0;
   for (auto _ : state) {
@@ -79,8 +82,12 @@ void run_inputs(benchmark::State& state, const World& world, const Demo& data = 
       character = start;
       i = 0;
     }
-    benchmark::DoNotOptimize(advance(character, data.inputs[i++], data.rules, world));
+    benchmark::DoNotOptimize(advance(character, data.inputs[i++], rules, world));
   }
+}
+
+void run_inputs(benchmark::State& state, const World& world, const Demo& data = demo()) {
+  run_inputs_by(state, world, data, data.rules);
 }
 
 // The least that any controller does: two speeds, one move, nothing to meet.
@@ -125,6 +132,55 @@ void step_with_the_moveset(benchmark::State& state) {
 void step_using_the_moveset(benchmark::State& state) {
   static const Demo data = load_demo(pip(), "hollow-trunk.level.toml", "moonlit-climb.inputs");
   run_inputs(state, LevelWorld(data.level), data);
+}
+
+// ---- zones --------------------------------------------------------------------------------------
+
+// A zone in which all is as without it, so that only looking after it costs anything.
+Zone idle_zone(const Box& box) {
+  Zone zone;
+  zone.box = box;
+  zone.overrides = {{"run.top_speed", true, 1.0}};
+  return zone;
+}
+
+void run_in_zones(benchmark::State& state, std::vector<Zone> zones) {
+  Level level = demo().level;
+  level.zones = std::move(zones);
+  const CompiledBook compiled = compile_book(plain_pip(), level.zones);
+  if (!compiled.ok()) std::abort();
+  run_inputs_by(state, LevelWorld(level), demo(), compiled.book);
+}
+
+void step_with_a_book(benchmark::State& state) { run_in_zones(state, {}); }
+
+void step_in_three_zones(benchmark::State& state) {
+  run_in_zones(state, std::vector<Zone>(3, idle_zone({{-10, -10}, {100, 100}})));
+}
+
+// Stripes so narrow that nearly every tick goes into one, or out of it.
+void step_crossing_borders(benchmark::State& state) {
+  std::vector<Zone> stripes;
+  for (int i = 0; i < 250; ++i) {
+    const double left = 0.24 * i;
+    stripes.push_back(idle_zone({{left, -10}, {left + 0.12, 100}}));
+    stripes.back().traits.release = 0.01;
+  }
+  run_in_zones(state, std::move(stripes));
+}
+
+// Zones of the size of solids, all over and beyond the level.
+void step_among_zones(benchmark::State& state) {
+  std::mt19937_64 random(3);
+  std::vector<Zone> zones;
+  const double side = std::sqrt(static_cast<double>(state.range(0)) * 9);
+  for (std::int64_t i = 0; i < state.range(0); ++i) {
+    const auto row = static_cast<double>(i % static_cast<std::int64_t>(side / 3));
+    const double column = std::floor(static_cast<double>(i) / std::floor(side / 3));
+    const double size = std::uniform_real_distribution<double>(0.5, 1.5)(random);
+    zones.push_back(idle_zone({{3 * row, 3 * column - 1}, {3 * row + size, 3 * column + size}}));
+  }
+  run_in_zones(state, std::move(zones));
 }
 
 // A floor of unit tiles with blocks scattered above it, about one box in nine places whatever the
@@ -318,6 +374,10 @@ BENCHMARK(step_in_empty_space);
 BENCHMARK(step_on_the_demo_level);
 BENCHMARK(step_with_the_moveset);
 BENCHMARK(step_using_the_moveset);
+BENCHMARK(step_with_a_book);
+BENCHMARK(step_in_three_zones);
+BENCHMARK(step_crossing_borders);
+BENCHMARK(step_among_zones)->Arg(10)->Arg(1000);
 BENCHMARK(step_among)->Arg(100)->Arg(1000)->Arg(10000)->Arg(100000);
 BENCHMARK(step_on_slopes);
 BENCHMARK(step_on_slopes_as_a_capsule);
@@ -360,6 +420,11 @@ int main(int count, char** values) {
   ratio("the moveset on to off, same inputs", "step_with_the_moveset", "step_on_the_demo_level");
   ratio("inputs that use the moveset to one without", "step_using_the_moveset",
         "step_on_the_demo_level");
+  ratio("a book without zones to rules", "step_with_a_book", "step_on_the_demo_level");
+  ratio("in three zones to none", "step_in_three_zones", "step_on_the_demo_level");
+  ratio("in or out of a zone in nearly every tick, to none", "step_crossing_borders",
+        "step_on_the_demo_level");
+  ratio("1,000 zones to 10", "step_among_zones/1000", "step_among_zones/10");
   ratio("10,000 boxes to 100", "step_among/10000", "step_among/100");
   ratio("100,000 boxes to 100", "step_among/100000", "step_among/100");
   ratio("slopes and platforms to the demo level", "step_on_slopes", "step_on_the_demo_level");

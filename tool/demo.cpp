@@ -95,6 +95,22 @@ std::vector<Step> steps_in(const fs::path& folder) {
        "drops through them, one a press.",
        "--set run.steepest_footing=65: the steep root is ground. --set drop.by=nothing: the lianas "
        "hold him. Move a root in the drawing."},
+      {"A pool of sap, warm air, thorns: zones",
+       {"run", at("pip.tuning.toml"), "--level", at("sap-pool.level.toml"), "--inputs",
+        at("through-the-sap.inputs"), "--plot", at("pip-sap.png")},
+       "Coming into a zone and out of it are events. In the sap he sinks, dives, paddles, and "
+       "leaps "
+       "out at its surface; warm air carries him up the trunk; in the thorns he may not jump.",
+       "why with the same files and --tick 557: which zone forbids the jump. drill --in \"sap "
+       "pool\" "
+       "--level sap-pool.level.toml: everything measured as it is in the sap."},
+      {"Down is to the right, and towards a point",
+       {"run", at("pip.tuning.toml"), "--level", at("crooked-hollow.level.toml"), "--inputs",
+        at("around-the-burr.inputs"), "--plot", at("pip-burr.png")},
+       "In the hollow the trunk is his floor: he lands on it and runs up. Round the burr he goes "
+       "at "
+       "his own pace, jumps off it, meets the bees, and is pulled back.",
+       "in the level: turn_rate, keeps = { turns = false }, inputs = \"screen\"."},
       {"Why did he (not) jump just then?",
        {"why", at("pip.tuning.toml"), "--level", at("hollow-trunk.level.toml"), "--inputs",
         at("moonlit-climb.inputs"), "--tick", "240", "--tick", "272"},

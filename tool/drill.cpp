@@ -1,5 +1,8 @@
+#include <algorithm>
+
 #include <fmt/format.h>
 
+#include "bushbaby/data/level_file.h"
 #include "bushbaby/data/tuning_file.h"
 #include "bushbaby/lab/drills.h"
 #include "bushbaby/records/reports.h"
@@ -24,6 +27,44 @@ std::vector<Problem> unknown_drills(const std::vector<std::string>& names) {
   return problems;
 }
 
+// The zones that --in names, on the level of the call.
+Result<std::vector<ZoneId>> zones_named(const Call& call, const Level& level) {
+  std::vector<std::string_view> known;
+  for (const Zone& zone : level.zones) known.emplace_back(zone.name);
+  std::vector<ZoneId> zones;
+  std::vector<Problem> problems;
+  for (const std::string& name : call.texts("--in")) {
+    const auto at = std::find(known.begin(), known.end(), name);
+    if (at != known.end() && !name.empty()) {
+      zones.push_back(static_cast<ZoneId>(at - known.begin()));
+      continue;
+    }
+    problems.push_back(
+        {ProblemCode::unknown_name, "--in", 0, 0, "", name,
+         known.empty() ? "a level with zones" : fmt::format("one of {}", fmt::join(known, ", ")),
+         std::string(nearest_name(name, known))});
+  }
+  if (!problems.empty()) return tl::unexpected(std::move(problems));
+  return zones;
+}
+
+// The rules to measure by: those of the zones that --in names, if it names any.
+Result<Rulebook> book_within(const Call& call, const TuningFile& file, const Units& units,
+                             const Rules& rules) {
+  if (call.has("--in") != call.has("--level")) {
+    const bool zone = call.has("--in");
+    return tl::unexpected(std::vector<Problem>{
+        call_problem(zone ? "--in" : "--level", zone ? "no --level" : "no --in",
+                     "--in ZONE --level LEVEL, a zone and the level that it is on")});
+  }
+  if (!call.has("--in")) return Rulebook(rules);
+  const auto level = load_level_file(call.text("--level"));
+  if (!level) return tl::unexpected(level.error());
+  const auto zones = zones_named(call, level->level);
+  if (!zones) return tl::unexpected(zones.error());
+  return compile_in(file, *level, *zones, call.text("--level"), units);
+}
+
 int drill(const Call& call) {
   const std::vector<std::string>& only = call.texts("--only");
   if (const auto problems = unknown_drills(only); !problems.empty()) return fail(problems);
@@ -36,12 +77,16 @@ int drill(const Call& call) {
   if (!units) return fail(units.error());
   const auto compiled = check_tuning(*file);
   if (!compiled) return fail(compiled.error());
+  const auto book = book_within(call, *file, *units, compiled->rules);
+  if (!book) return fail(book.error());
   remark_on(*file);
 
-  CharacterSubject subject(compiled->rules, file->tuning.name);
+  Tuning told = file->tuning;
+  for (const std::string& zone : call.texts("--in")) told.name += fmt::format(" in \"{}\"", zone);
+  CharacterSubject subject(*book, told.name);
   const auto reports = run_drills(subject, only);
-  print(call.has("--json") ? drill_json(file->tuning, *units, compiled->roundings, reports)
-                           : drill_table(file->tuning, *units, compiled->roundings, reports));
+  print(call.has("--json") ? drill_json(told, *units, compiled->roundings, reports)
+                           : drill_table(told, *units, compiled->roundings, reports));
   if (call.has("--plot")) {
     const int code = draw_to(draw(record_jump_chart(subject, describe_loop(file->tuning), *units)),
                              call.text("--plot"));
@@ -58,6 +103,9 @@ Verb drill_verb() {
       "measure what a tuning really does, by standard manoeuvres",
       {tuning_parameter(),
        {"--only", "DRILL", "run this drill only; can be repeated", Role::takes, true},
+       {"--in", "ZONE", "measure by the rules within this zone of a level; can be repeated",
+        Role::takes, true},
+       {"--level", "LEVEL", "the level that --in is on"},
        set_parameter(),
        save_parameter(),
        units_parameter(),

@@ -6,6 +6,7 @@
 #include "bushbaby/records/level_reports.h"
 #include "bushbaby/records/reports.h"
 #include "bushbaby/records/trace_csv.h"
+#include "bushbaby/records/zone_words.h"
 #include "bushbaby/views/level_map.h"
 
 #include "output.h"
@@ -32,10 +33,10 @@ int check(const Call& call) {
   if (!file) append(problems, file.error());
   if (!level) append(problems, level.error());
   if (!problems.empty()) return fail(problems);
-  const auto compiled = check_tuning(*file);
-  if (!compiled) return fail(compiled.error());
+  const auto book = compile_for(*file, *level, call.text("--level"), *units);
+  if (!book) return fail(book.error());
   const LevelReport report{file->tuning.name, call.text("--level"), *level,
-                           check_level(level->level, compiled->rules), *units};
+                           check_level(level->level, *book), *units};
   print(call.has("--json") ? level_json(report) : level_text(report));
   return report.check.findings.empty() ? kDone : kFindings;
 }
@@ -64,28 +65,30 @@ int run(const Call& call) {
   if (!clashes.empty()) return fail(clashes);
   // All three are read before anything is reported: what is wrong comes out in one go.
   const auto file = load_tuning(call.text("TUNING"), settings_of(call));
-  const auto level = load_level(call.text("--level"));
+  const auto read = load_level_file(call.text("--level"));
   const auto inputs = load_inputs(call.text("--inputs"));
   const auto units = units_of(call, file ? *file : TuningFile{});
   std::vector<Problem> problems;
   if (!units) append(problems, units.error());
   if (!file) append(problems, file.error());
-  if (!level) append(problems, level.error());
+  if (!read) append(problems, read.error());
   if (!inputs) append(problems, inputs.error());
   if (!problems.empty()) return fail(problems);
-  const auto compiled = check_tuning(*file);
-  if (!compiled) return fail(compiled.error());
+  const auto book = compile_for(*file, *read, call.text("--level"), *units);
+  if (!book) return fail(book.error());
   remark_on(*file);
-  const double rate = compiled->rules.tick_rate;
+  const Level* const level = &read->level;
+  const Rules& rules = book->rules(0);
+  const double rate = rules.tick_rate;
   if (const auto excess = find_excess(*inputs, rate, call.text("--inputs")); !excess.empty()) {
     return fail(excess);
   }
 
-  CharacterSubject subject(compiled->rules, file->tuning.name);
+  CharacterSubject subject(*book, file->tuning.name);
   const SubjectTraits traits = subject.traits();
   const auto trace = run_inputs(subject, level_stage(*level), controls_of(*inputs, rate));
-  if (!trace) return fail(no_room(call.text("--level"), *level, compiled->rules, *units));
-  const RunReport report{file->tuning.name, level->name, *trace, *units};
+  if (!trace) return fail(no_room(call.text("--level"), *level, rules, *units));
+  const RunReport report{file->tuning.name, level->name, *trace, *units, zone_names(*level)};
   print(call.has("--json") ? run_json(report) : run_table(report));
   if (call.has("--trace")) {
     if (const int code = write_run(call, *trace, *units); code != kDone) return code;

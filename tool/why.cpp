@@ -201,12 +201,12 @@ int why(const Call& call) {
   const auto other = load_tuning(call.text(call.has("--against") ? "--against" : "TUNING"),
                                  settings_of(call, two ? "--against-set" : ""));
   const auto units = units_of(call, file ? *file : TuningFile{});
-  const auto level = load_level(ask.level);
+  const auto read = load_level_file(ask.level);
   const auto inputs = load_inputs(call.text("--inputs"));
   if (!file) append(problems, file.error());
   if (!units) append(problems, units.error());
   if (!other && two) append(problems, other.error());
-  if (!level) append(problems, level.error());
+  if (!read) append(problems, read.error());
   if (!inputs) append(problems, inputs.error());
   if (!problems.empty()) return fail(problems);
   remark_on(*file);
@@ -216,18 +216,23 @@ int why(const Call& call) {
     return fail(excess);
   }
 
-  const auto prepare = [&](const TuningFile& tuning) {
-    const Rules rules = compile(tuning.tuning).rules;  // loading has checked it
+  const auto prepare = [&](const TuningFile& tuning) -> Result<Run> {
+    const auto book = compile_for(tuning, *read, ask.level, *units);
+    if (!book) return tl::unexpected(book.error());
     return Run{tuning.tuning.name,
                tuning.tuning,
                *units,
-               CharacterSubject(rules, tuning.tuning.name),
-               level_stage(*level),
-               controls_of(*inputs, rules.tick_rate)};
+               CharacterSubject(*book, tuning.tuning.name),
+               level_stage(read->level),
+               controls_of(*inputs, tuning.tuning.loop.tick_rate)};
   };
-  Run run = prepare(*file);
+  auto first = prepare(*file);
+  if (!first) return fail(first.error());
+  Run& run = *first;
   if (!two) return explain_run(run, ask);
-  Run second = prepare(*other);
+  auto prepared = prepare(*other);
+  if (!prepared) return fail(prepared.error());
+  Run& second = *prepared;
   if (run.subject.traits().tick_rate != second.subject.traits().tick_rate) {
     return fail({call_problem("--against",
                               fmt::format("{} Hz and {} Hz", run.subject.traits().tick_rate,

@@ -75,10 +75,11 @@ struct Meaning {
   std::string_view kind = "solid";
   std::string surface;
   std::string touch;
+  std::string zone;
 };
 
-constexpr std::array<std::string_view, 7> kKinds{
-    "solid", "from-above", "from-below", "from-left", "from-right", "scenery", "start"};
+constexpr std::array<std::string_view, 8> kKinds{
+    "solid", "from-above", "from-below", "from-left", "from-right", "scenery", "start", "zone"};
 
 // What a kind blocks: its name is that of a level file, with a dash.
 Blocks blocks_of(std::string_view kind) {
@@ -242,6 +243,7 @@ class DrawingReader {
     }
     if (const auto surface = node.attribute("data-surface")) meaning.surface = surface.value();
     if (const auto touch = node.attribute("data-touch")) meaning.touch = touch.value();
+    if (const auto zone = node.attribute("data-zone")) meaning.zone = zone.value();
     return meaning;
   }
 
@@ -270,6 +272,8 @@ class DrawingReader {
              "shapes of their own, or the class scenery");
     } else if (meaning.kind == "start") {
       read_start(node, meaning);
+    } else if (meaning.kind == "zone") {
+      read_drawn_zone(node, meaning);
     } else {
       read_solid(node, meaning);
     }
@@ -367,17 +371,7 @@ class DrawingReader {
       refuse(node, "no radius", "a radius of more than 0");
       return std::nullopt;
     }
-    // By halving the angle between corners, from a square to 64 of them.
-    std::vector<Vec> corners{{1, 0}, {0, 1}, {-1, 0}, {0, -1}};
-    while (corners.size() < 64) {
-      std::vector<Vec> finer;
-      for (std::size_t i = 0; i < corners.size(); ++i) {
-        const Vec middle = add(corners[i], corners[(i + 1) % corners.size()]);
-        finer.push_back(corners[i]);
-        finer.push_back(scale(middle, 1 / std::sqrt(dot(middle, middle))));
-      }
-      corners = std::move(finer);
-    }
+    std::vector<Vec> corners = circle_corners();
     for (Vec& corner : corners) corner = {*x + *rx * corner.x, *y + *ry * corner.y};
     return DrawnWay{std::move(corners), true};
   }
@@ -440,27 +434,65 @@ class DrawingReader {
     } else {
       check_corners(solid, place_of(node), name_of(node), convention_, problems_);
     }
-    read_deed(node, "data-surface", meaning.surface, solid.traits, read_surface);
-    read_deed(node, "data-touch", meaning.touch, solid.traits, read_touch);
+    read_deed(node, "data-surface", meaning.surface, [&](const toml::node& keys, auto& found) {
+      read_surface(keys, convention_, solid.traits, found);
+    });
+    read_deed(node, "data-touch", meaning.touch, [&](const toml::node& keys, auto& found) {
+      read_touch(keys, convention_, solid.traits.has_touch, solid.traits.touch, found);
+    });
     const auto place = place_of(node).begin;
     file_.level.solids.push_back(std::move(solid));
     file_.solids.push_back({static_cast<int>(place.line), static_cast<int>(place.column)});
   }
 
-  // The keys of a surface or a touch, as a level file has them, in an attribute.
+  // A closed shape that is no solid; what it does stands in an attribute.
+  void read_drawn_zone(const pugi::xml_node& node, const Meaning& meaning) {
+    const auto way = way_of(node);
+    if (!way) return;
+    if (!way->is_closed) {
+      refuse(node, "a zone without an inside", "a closed shape");
+      return;
+    }
+    Solid outline;
+    for (const Vec& point : way->points) {
+      outline.corners.push_back(in_world(meaning.map(point)));
+      if (!is_near(node, outline.corners.back())) return;
+    }
+    check_corners(outline, place_of(node), name_of(node), convention_, problems_);
+    Zone zone;
+    ZonePlaces places;
+    zone.name = solid_name(node);
+    zone.corners = std::move(outline.corners);
+    read_deed(node, "data-zone", meaning.zone, [&](const toml::node& keys, auto& found) {
+      const toml::table& table = *keys.as_table();
+      for (const char* shape : {"box", "polygon", "circle"}) {
+        if (!table.contains(shape)) continue;
+        found.add(ProblemCode::contradiction, keys.source(), shape, "a shape", "none: it is drawn");
+        return;
+      }
+      read_zone(table, convention_, zone, places, found);
+    });
+    const auto place = place_of(node).begin;
+    places.zone = {static_cast<int>(place.line), static_cast<int>(place.column)};
+    places.overrides.assign(zone.overrides.size(), places.zone);
+    file_.level.zones.push_back(std::move(zone));
+    file_.zones.push_back(std::move(places));
+  }
+
+  // The keys of a surface, a touch or a zone, as a level file has them, in an attribute.
   template <class Read>
   void read_deed(const pugi::xml_node& node, const char* attribute, const std::string& text,
-                 SurfaceTraits& traits, const Read& read) {
+                 const Read& read) {
     if (text.empty()) return;
     const auto table = parse_toml(fmt::format("it = {{ {} }}", text), path_, kLevelFormat);
     const toml::node* deed = table ? table->get("it") : nullptr;
-    if (deed == nullptr || table->size() != 1) {
+    if (deed == nullptr || table->size() != 1 || !deed->is_table()) {
       refuse(node, fmt::format("{}=\"{}\"", attribute, shown(std::string_view(text))),
              "keys as in a level file: \"grip = 0.4, belt = 2\"");
       return;
     }
     ProblemList found(path_);
-    read(*deed, convention_, traits, found);
+    read(*deed, found);
     for (Problem& problem : found.take()) {
       problems_.add(problem.code, place_of(node),
                     problem.key.empty() ? name_of(node) : name_of(node) + " " + problem.key,

@@ -7,8 +7,8 @@
 
 #include <fmt/format.h>
 
+#include "core/shape/angles.h"
 #include "core/shape/arithmetic.h"
-#include "core/tuning/angles.h"
 #include "toml_text.h"
 
 namespace bushbaby::detail {

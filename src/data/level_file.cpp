@@ -14,10 +14,6 @@ namespace {
 
 using namespace detail;  // NOLINT(google-build-using-namespace): this is the same subject
 
-FilePlace place_of(const toml::source_region& where) {
-  return {static_cast<int>(where.begin.line), static_cast<int>(where.begin.column)};
-}
-
 std::string box_text(const Convention& convention) {
   return fmt::format("[left, bottom, right, top] in {}", convention.length_name);
 }
@@ -26,11 +22,12 @@ std::string start_text(const Convention& convention) {
   return fmt::format("[x, y] of the feet in {}", convention.length_name);
 }
 
-// The solid's box, in world units; its sides keep their names whichever way y grows.
-void read_box(const toml::node& node, const Convention& convention, Box& box,
-              ProblemList& problems) {
-  const auto sides = read_numbers(node, 4, "solid.box", box_text(convention), Dimension::length,
-                                  convention, problems);
+}  // namespace
+
+void detail::read_box(const toml::node& node, const std::string& key, const Convention& convention,
+                      Box& box, ProblemList& problems) {
+  const auto sides =
+      read_numbers(node, 4, key, box_text(convention), Dimension::length, convention, problems);
   if (!sides) return;
   const double left = (*sides)[0];
   const double bottom = (*sides)[1];
@@ -39,7 +36,7 @@ void read_box(const toml::node& node, const Convention& convention, Box& box,
   const Vec lo = from_convention(convention, Vec{left, bottom}, Dimension::length, 1);
   const Vec hi = from_convention(convention, Vec{right, top}, Dimension::length, 1);
   if (!(lo.x < hi.x)) {
-    problems.add(ProblemCode::out_of_range, node.source(), "solid.box",
+    problems.add(ProblemCode::out_of_range, node.source(), key,
                  fmt::format("left {}, right {}", left, right), "left less than right");
   }
   if (!(lo.y < hi.y)) {
@@ -52,19 +49,22 @@ void read_box(const toml::node& node, const Convention& convention, Box& box,
           "[convention])",
           down ? "up" : "down", down ? "up" : "down");
     }
-    problems.add(ProblemCode::out_of_range, node.source(), "solid.box",
+    problems.add(ProblemCode::out_of_range, node.source(), key,
                  fmt::format("bottom {}, top {}", bottom, top), std::move(expected));
   }
   box = {lo, hi};
 }
 
+namespace {
+
 std::string corners_text(const Convention& convention) {
   return fmt::format("[[x, y], [x, y], ...] in {}", convention.length_name);
 }
 
-// The corners of a polygon or a line, in world units.
-void read_corners(const toml::node& node, const std::string& key, const Convention& convention,
-                  Solid& solid, ProblemList& problems) {
+}  // namespace
+
+void detail::read_corners(const toml::node& node, const std::string& key,
+                          const Convention& convention, Solid& solid, ProblemList& problems) {
   const std::string expected = corners_text(convention);
   const toml::array* list = node.as_array();
   if (list == nullptr) {
@@ -81,18 +81,12 @@ void read_corners(const toml::node& node, const std::string& key, const Conventi
   check_corners(solid, node.source(), key, convention, problems);
 }
 
+namespace {
+
 void read_blocks(const toml::node& node, Blocks& blocks, ProblemList& problems) {
-  const auto text = read_text(node, "solid.blocks", problems);
-  if (!text) return;
-  const auto* name = std::find(kBlocksNames.begin(), kBlocksNames.end(), *text);
-  if (name != kBlocksNames.end()) {
-    blocks = static_cast<Blocks>(name - kBlocksNames.begin());
-    return;
-  }
-  const std::vector<std::string_view> names(kBlocksNames.begin(), kBlocksNames.end());
-  problems.add(ProblemCode::unknown_name, node.source(), "solid.blocks", shown(node),
-               fmt::format("one of {}", fmt::join(names, ", ")),
-               std::string(nearest_name(*text, names)));
+  const auto choice =
+      read_choice(node, "solid.blocks", {kBlocksNames.begin(), kBlocksNames.end()}, problems);
+  if (choice) blocks = static_cast<Blocks>(*choice);
 }
 
 // Reads one solid; notes what is wrong with it.
@@ -105,8 +99,9 @@ class SolidReader {
     Solid solid;
     for (const auto& [key, value] : table) {
       if (!read_key(key.str(), value, solid)) {
-        problems_.unknown(key, std::string(key.str()),
-                          {"name", "box", "polygon", "line", "blocks", "surface", "touch"});
+        problems_.unknown(
+            key, std::string(key.str()),
+            {"name", "box", "polygon", "circle", "line", "blocks", "surface", "touch"});
       }
     }
     check_shape(table);
@@ -118,16 +113,18 @@ class SolidReader {
     if (key == "name") {
       solid.name = read_text(value, "solid.name", problems_).value_or("");
     } else if (key == "box") {
-      read_box(value, convention_, solid.box, problems_);
+      read_box(value, "solid.box", convention_, solid.box, problems_);
     } else if (key == "polygon" || key == "line") {
       solid.is_line = key == "line";
       read_corners(value, "solid." + std::string(key), convention_, solid, problems_);
+    } else if (key == "circle") {
+      read_circle(value, "solid.circle", convention_, solid.corners, problems_);
     } else if (key == "blocks") {
       read_blocks(value, solid.blocks, problems_);
     } else if (key == "surface") {
       read_surface(value, convention_, solid.traits, problems_);
     } else if (key == "touch") {
-      read_touch(value, convention_, solid.traits, problems_);
+      read_touch(value, convention_, solid.traits.has_touch, solid.traits.touch, problems_);
     } else {
       return false;
     }
@@ -137,14 +134,15 @@ class SolidReader {
   // A solid has one shape.
   void check_shape(const toml::table& table) {
     std::vector<std::string_view> shapes;
-    for (const std::string_view shape : {"box", "polygon", "line"}) {
+    for (const std::string_view shape : {"box", "polygon", "circle", "line"}) {
       if (table.contains(shape)) shapes.push_back(shape);
     }
     if (shapes.size() == 1) return;
-    problems_.add(ProblemCode::contradiction, table.source(), "solid",
-                  shapes.empty() ? "no shape" : fmt::format("{}", fmt::join(shapes, " and ")),
-                  fmt::format("one of box = {}, polygon = {} or line = {}", box_text(convention_),
-                              corners_text(convention_), corners_text(convention_)));
+    problems_.add(
+        ProblemCode::contradiction, table.source(), "solid",
+        shapes.empty() ? "no shape" : fmt::format("{}", fmt::join(shapes, " and ")),
+        fmt::format("one of box = {}, polygon = {}, circle = [x, y, radius] or line = {}",
+                    box_text(convention_), corners_text(convention_), corners_text(convention_)));
   }
 
   const Convention& convention_;
@@ -165,6 +163,27 @@ void read_solids(const toml::node& node, const Convention& convention, LevelFile
       file.solids.push_back(place_of(table->source()));
     } else {
       problems.add(ProblemCode::wrong_type, item.source(), "solid", shown(item), "a table");
+    }
+  }
+}
+
+void read_zones(const toml::node& node, const Convention& convention, LevelFile& file,
+                ProblemList& problems) {
+  const toml::array* list = node.as_array();
+  if (list == nullptr) {
+    problems.add(ProblemCode::wrong_type, node.source(), "zone", shown(node),
+                 "sections headed [[zone]]");
+    return;
+  }
+  for (const toml::node& item : *list) {
+    if (const toml::table* table = item.as_table()) {
+      Zone& zone = file.level.zones.emplace_back();
+      ZonePlaces& places = file.zones.emplace_back();
+      places.zone = place_of(table->source());
+      read_zone(*table, convention, zone, places, problems);
+      check_zone_shape(*table, problems);
+    } else {
+      problems.add(ProblemCode::wrong_type, item.source(), "zone", shown(item), "a table");
     }
   }
 }
@@ -191,9 +210,11 @@ Result<LevelFile> parse_level_file(std::string_view text, const std::string& pat
       }
     } else if (key.str() == "solid") {
       read_solids(node, convention, file, problems);
+    } else if (key.str() == "zone") {
+      read_zones(node, convention, file, problems);
     } else if (key.str() != "format" && key.str() != "convention") {
       problems.unknown(key, std::string(key.str()),
-                       {"format", "convention", "name", "start", "solid"});
+                       {"format", "convention", "name", "start", "solid", "zone"});
     }
   }
   if (!table->contains("start")) {
@@ -219,6 +240,61 @@ Result<Level> level_of(Result<LevelFile> file) {
 }
 
 }  // namespace
+
+namespace {
+
+// What is wrong with zones, where the file says what they are.
+std::vector<Problem> problems_of(const std::vector<ZoneViolation>& violations,
+                                 const LevelFile& file, const std::string& path,
+                                 const Units& units) {
+  std::vector<Problem> problems;
+  for (const ZoneViolation& each : violations) {
+    Problem problem;
+    problem.code = ProblemCode::contradiction;
+    problem.file = path;
+    std::string names;
+    for (const ZoneId zone : each.zones) {
+      const std::string& name = file.level.zones[zone].name;
+      names += (names.empty() ? "" : ", ") +
+               (name.empty() ? fmt::format("zone {}", zone + 1) : fmt::format("\"{}\"", name));
+      const ZonePlaces& places = file.zones[zone];
+      const FilePlace place =
+          each.override_index ? places.overrides[*each.override_index] : places.zone;
+      problem.line = place.line;
+      problem.column = place.column;
+    }
+    problem.key = each.violation.key;
+    problem.found = describe(each.violation.found, units);
+    if (!names.empty()) problem.found += " in " + names;
+    problem.expected = describe(each.violation.expected, units);
+    problems.push_back(std::move(problem));
+  }
+  return problems;
+}
+
+Result<Rulebook> book_or_problems(const TuningFile& tuning, const LevelFile& level,
+                                  const std::string& path, const Units& units,
+                                  CompiledBook compiled) {
+  // What is wrong with the tuning itself is told where its file says it.
+  if (const auto checked = check_tuning(tuning); !checked) return tl::unexpected(checked.error());
+  if (!compiled.ok()) return tl::unexpected(problems_of(compiled.violations, level, path, units));
+  return std::move(compiled.book);
+}
+
+}  // namespace
+
+Result<Rulebook> compile_for(const TuningFile& tuning, const LevelFile& level,
+                             const std::string& path, const Units& units) {
+  return book_or_problems(tuning, level, path, units,
+                          compile_book(tuning.tuning, level.level.zones));
+}
+
+Result<Rulebook> compile_in(const TuningFile& tuning, const LevelFile& level,
+                            const std::vector<ZoneId>& within, const std::string& path,
+                            const Units& units) {
+  return book_or_problems(tuning, level, path, units,
+                          compile_in(tuning.tuning, level.level.zones, within));
+}
 
 Result<LevelFile> load_level_file(const std::string& path) {
   const auto text = read_file(path);

@@ -1,10 +1,13 @@
 #include "level_reading.h"
 
+#include <algorithm>
 #include <cmath>
 
 #include <fmt/format.h>
 
 #include "bushbaby/core/world/outline.h"
+
+#include "core/shape/arithmetic.h"
 
 namespace bushbaby::detail {
 namespace {
@@ -104,6 +107,106 @@ std::optional<std::string> read_text(const toml::node& node, const std::string& 
     problems.add(ProblemCode::wrong_type, node.source(), key, shown(node), "a text in quotes");
   }
   return text;
+}
+
+const toml::table* FieldReader::as_table(const toml::node& node, const std::string& key) {
+  const toml::table* table = node.as_table();
+  if (table == nullptr) {
+    problems_.add(ProblemCode::wrong_type, node.source(), key, shown(node), "a table");
+  }
+  return table;
+}
+
+void FieldReader::set_number(const toml::node& node, const std::string& name, const Range& range,
+                             Dimension dimension, double& target) {
+  // A number as it is written; a level has no ticks.
+  const auto text = node.value_exact<std::string>();
+  const bool in_ticks = text && text->find("tick") != std::string::npos;
+  std::optional<double> number;
+  if (!in_ticks) number = quantity_in(node, dimension, {convention_, 1});
+  std::string expected = describe(range);
+  if (dimension == Dimension::time) {
+    expected = "a time, " + expected + ": 0.11 (seconds) or \"110 ms\"";
+  } else if (dimension == Dimension::number || dimension == Dimension::ratio) {
+    expected = "a number, " + expected;
+  } else {
+    const char* noun = dimension == Dimension::speed          ? "a speed"
+                       : dimension == Dimension::acceleration ? "an acceleration"
+                                                              : "a length";
+    expected = fmt::format("{} in {}, {}", noun, unit_in(convention_, dimension), expected);
+  }
+  if (!number) {
+    problems_.add(ProblemCode::wrong_type, node.source(), name, shown(node), expected);
+  } else if (!range.contains(*number)) {
+    problems_.add(ProblemCode::out_of_range, node.source(), name, shown(node), expected);
+  } else if (has_rate(node, name, dimension)) {
+    target =
+        dimension == Dimension::time ? *number : *number * factor_of(convention_, dimension, 1);
+  }
+}
+
+bool FieldReader::has_rate(const toml::node& node, const std::string& name, Dimension dimension) {
+  const bool free = dimension == Dimension::ratio || dimension == Dimension::number ||
+                    dimension == Dimension::length || dimension == Dimension::angle;
+  if (!convention_.per_tick || free) return true;
+  problems_.add(ProblemCode::contradiction, node.source(), name, "a level that counts in ticks",
+                "time = \"second\" in its convention: a level has no tick rate");
+  return false;
+}
+
+void FieldReader::set_flag(const toml::node& node, const std::string& name, bool& target) {
+  if (const auto flag = node.value_exact<bool>()) {
+    target = *flag;
+  } else {
+    problems_.add(ProblemCode::wrong_type, node.source(), name, shown(node), "true or false");
+  }
+}
+
+std::optional<std::size_t> read_choice(const toml::node& node, const std::string& key,
+                                       const std::vector<std::string_view>& names,
+                                       ProblemList& problems) {
+  const auto text = read_text(node, key, problems);
+  if (!text) return std::nullopt;
+  const auto name = std::find(names.begin(), names.end(), *text);
+  if (name != names.end()) return static_cast<std::size_t>(name - names.begin());
+  problems.add(ProblemCode::unknown_name, node.source(), key, shown(node),
+               fmt::format("one of {}", fmt::join(names, ", ")),
+               std::string(nearest_name(*text, names)));
+  return std::nullopt;
+}
+
+std::vector<Vec> circle_corners() {
+  // By halving the angle between corners, from a square to 64 of them.
+  constexpr std::size_t kCorners = 64;
+  std::vector<Vec> corners{{1, 0}, {0, 1}, {-1, 0}, {0, -1}};
+  while (corners.size() < kCorners) {
+    std::vector<Vec> finer;
+    for (std::size_t i = 0; i < corners.size(); ++i) {
+      const Vec middle = add(corners[i], corners[(i + 1) % corners.size()]);
+      finer.push_back(corners[i]);
+      finer.push_back(scale(middle, 1 / std::sqrt(dot(middle, middle))));
+    }
+    corners = std::move(finer);
+  }
+  return corners;
+}
+
+void read_circle(const toml::node& node, const std::string& key, const Convention& convention,
+                 std::vector<Vec>& corners, ProblemList& problems) {
+  const auto circle =
+      read_numbers(node, 3, key, fmt::format("[x, y, radius] in {}", convention.length_name),
+                   Dimension::length, convention, problems);
+  if (!circle) return;
+  const double radius = (*circle)[2];
+  if (!(radius > 0)) {
+    problems.add(ProblemCode::out_of_range, node.source(), key, fmt::format("radius {:g}", radius),
+                 "more than 0");
+    return;
+  }
+  for (const Vec corner : circle_corners()) {
+    const Vec place{(*circle)[0] + radius * corner.x, (*circle)[1] + radius * corner.y};
+    corners.push_back(from_convention(convention, place, Dimension::length, 1));
+  }
 }
 
 void check_corners(const Solid& solid, const toml::source_region& where, const std::string& key,

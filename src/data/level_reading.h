@@ -28,6 +28,67 @@ std::optional<std::vector<double>> read_numbers(const toml::node& node, std::siz
                                                 Dimension dimension, const Convention& convention,
                                                 ProblemList& problems);
 
+// A number, or a flag, of something that a table describes.
+template <class Owner>
+struct NumberField {
+  std::string_view name;
+  double Owner::*member;
+  Range range;
+  Dimension dimension;
+};
+
+template <class Owner>
+struct FlagField {
+  std::string_view name;
+  bool Owner::*member;
+};
+
+// Reads numbers and flags of tables; notes what is wrong with them.
+class FieldReader {
+ public:
+  FieldReader(const Convention& convention, ProblemList& problems)
+      : convention_(convention), problems_(problems) {}
+
+  const toml::table* as_table(const toml::node& node, const std::string& key);
+  void set_number(const toml::node& node, const std::string& name, const Range& range,
+                  Dimension dimension, double& target);
+  void set_flag(const toml::node& node, const std::string& name, bool& target);
+
+  // Whether quantities of that dimension mean something in a level, which has no tick rate.
+  bool has_rate(const toml::node& node, const std::string& name, Dimension dimension);
+
+  template <class Fields, class Owner>
+  bool read_number(const Fields& fields, std::string_view key, const toml::node& node,
+                   const std::string& name, Owner& owner) {
+    for (const auto& field : fields) {
+      if (field.name != key) continue;
+      set_number(node, name, field.range, field.dimension, owner.*field.member);
+      return true;
+    }
+    return false;
+  }
+
+  template <class Fields, class Owner>
+  bool read_flag(const Fields& fields, std::string_view key, const toml::node& node,
+                 const std::string& name, Owner& owner) {
+    for (const auto& field : fields) {
+      if (field.name != key) continue;
+      set_flag(node, name, owner.*field.member);
+      return true;
+    }
+    return false;
+  }
+
+ protected:
+  const Convention& convention_;
+  ProblemList& problems_;
+};
+
+// The choice among names that a text makes; notes if it makes none.
+std::optional<std::size_t> read_choice(const toml::node& node, const std::string& key,
+                                       const std::vector<std::string_view>& names,
+                                       ProblemList& problems);
+
 std::optional<std::string> read_text(const toml::node& node, const std::string& key,
                                      ProblemList& problems);
 
@@ -42,8 +103,35 @@ inline constexpr std::array<std::string_view, 5> kBlocksNames{
 // Read the tables of one solid's surface and touch; note what is wrong with them.
 void read_surface(const toml::node& node, const Convention& convention, SurfaceTraits& traits,
                   ProblemList& problems);
-void read_touch(const toml::node& node, const Convention& convention, SurfaceTraits& traits,
+void read_touch(const toml::node& node, const Convention& convention, bool& has_touch, Touch& touch,
                 ProblemList& problems);
+
+// The place where something begins.
+inline FilePlace place_of(const toml::source_region& where) {
+  return {static_cast<int>(where.begin.line), static_cast<int>(where.begin.column)};
+}
+
+// A box, in world units; its sides keep their names whichever way y grows.
+void read_box(const toml::node& node, const std::string& key, const Convention& convention,
+              Box& box, ProblemList& problems);
+
+// The corners of a polygon or a line, in world units.
+void read_corners(const toml::node& node, const std::string& key, const Convention& convention,
+                  Solid& solid, ProblemList& problems);
+
+// A circle as a polygon, in world units.
+void read_circle(const toml::node& node, const std::string& key, const Convention& convention,
+                 std::vector<Vec>& corners, ProblemList& problems);
+
+// Corners of a circle about the origin of radius 1, against the clock.
+std::vector<Vec> circle_corners();
+
+// Reads the keys of one zone, or notes what is wrong with them; its shape may be among them.
+void read_zone(const toml::table& table, const Convention& convention, Zone& zone,
+               ZonePlaces& places, ProblemList& problems);
+
+// Notes it if a zone's table does not have one shape.
+void check_zone_shape(const toml::table& table, ProblemList& problems);
 
 // Reads a level drawn as SVG.
 Result<LevelFile> parse_drawing(std::string_view text, const std::string& path);

@@ -9,24 +9,20 @@
 #include "bushbaby/data/quantities.h"
 
 #include "inheritance.h"
+#include "knob_reading.h"
 #include "toml_text.h"
 
 namespace bushbaby {
 namespace {
 
+using detail::code_of;
+using detail::knob_keys;
 using detail::ProblemList;
+using detail::read_quantity;
+using detail::read_value;
 using detail::shown;
+using detail::suggestion_for;
 using detail::TextMap;
-
-// What `--set` takes: the knobs alone.
-const std::vector<std::string_view>& knob_keys() {
-  static const std::vector<std::string_view> keys = [] {
-    std::vector<std::string_view> all;
-    for (const Knob& knob : knobs()) all.push_back(knob.key);
-    return all;
-  }();
-  return keys;
-}
 
 // What a file takes: knobs, the sections that they stand in, and what is no knob.
 const std::vector<std::string_view>& file_keys() {
@@ -51,52 +47,6 @@ bool is_section(std::string_view name) {
     return knob.key.size() > name.size() && knob.key.substr(0, name.size()) == name &&
            knob.key[name.size()] == '.';
   });
-}
-
-bool takes_duration(const Knob& knob) { return knob.dimension == Dimension::time; }
-
-// The value that a text is for a knob, which is not meant in quotes for its own sake: a time, or a
-// number with a unit. Nothing if it is neither.
-std::optional<KnobValue> read_quantity(std::string_view text, const Knob& knob,
-                                       const Units& units) {
-  if (takes_duration(knob)) {
-    if (const auto duration = parse_duration(text)) return *duration;
-  } else if (std::holds_alternative<KnobAccess<double>>(knob.binding) ||
-             std::holds_alternative<KnobAccess<std::optional<double>>>(knob.binding)) {
-    if (parse_number(text)) return std::nullopt;
-    if (const auto number = parse_quantity(text, knob.dimension, units)) return *number;
-  }
-  return std::nullopt;
-}
-
-// Reads the knob value that a TOML node stands for; false if no knob takes such a node.
-bool read_value(const toml::node& node, const Knob& knob, const Units& units, KnobValue& value) {
-  if (const auto number = detail::number_in(node)) {
-    value = from_convention(units.convention, knob, *number, units.tick_rate);
-  } else if (const auto flag = node.value_exact<bool>()) {
-    value = *flag;
-  } else if (const auto text = node.value_exact<std::string>()) {
-    if (*text == detail::kUnset && detail::is_optional(knob)) {
-      value = std::monostate{};
-    } else if (const auto quantity = read_quantity(*text, knob, units)) {
-      value = *quantity;
-    } else if (!takes_duration(knob)) {
-      value = *text;
-    } else {
-      return false;
-    }
-  } else {
-    return false;
-  }
-  return true;
-}
-
-// The choice that a text which is none was probably meant to be.
-std::string suggestion_for(const KnobValue& value, const Knob& knob) {
-  const auto* choice = std::get_if<ChoiceBinding>(&knob.binding);
-  const auto* text = std::get_if<std::string>(&value);
-  if (choice == nullptr || text == nullptr) return {};
-  return std::string(nearest_name(*text, {choice->names, choice->names + choice->count}));
 }
 
 class Reader {
@@ -198,16 +148,6 @@ class Reader {
       return;
     }
     file_.places[place.key()] = {map_.span_of(key.source()), map_.span_of(node.source())};
-  }
-
-  static ProblemCode code_of(const KnobValue& value, const Knob& knob) {
-    const bool numeric =
-        std::holds_alternative<double>(value) || std::holds_alternative<Duration>(value);
-    const bool choice = std::holds_alternative<ChoiceBinding>(knob.binding);
-    const bool words = choice || knob.list != nullptr;
-    if (words && std::holds_alternative<std::string>(value)) return ProblemCode::unknown_name;
-    return numeric && knob.dimension != Dimension::number ? ProblemCode::out_of_range
-                                                          : ProblemCode::wrong_type;
   }
 
   TuningFile& file_;

@@ -68,7 +68,8 @@ std::optional<std::vector<ExplainedTick>> explain_ticks(CharacterSubject& subjec
     if (held.jump && !before.jump) pressed_at = tick;
     const bool wanted = asked.count(tick) > 0;
     if (wanted) {
-      ExplainedTick one{tick, sample, held, subject.why(held), {}, std::nullopt};
+      ExplainedTick one{
+          tick, sample, held, subject.why(held), {}, std::nullopt, subject.character().zones};
       if (held.jump && pressed_at < tick) one.jump_held_since = pressed_at;
       explained.push_back(std::move(one));
     }
@@ -162,9 +163,9 @@ class Follower {
 
   // What a press of the button did in a tick; `later` asks for one that was remembered.
   [[nodiscard]] const Trial* deed(const Explanation& why, bool later) const {
-    static constexpr Candidate kOfJump[] = {Candidate::drop, Candidate::ground_jump,
-                                            Candidate::coyote_jump, Candidate::wall_exit,
-                                            Candidate::air_jump};
+    static constexpr Candidate kOfJump[] = {
+        Candidate::drop, Candidate::ground_jump, Candidate::coyote_jump, Candidate::wall_exit,
+        Candidate::leap, Candidate::paddle,      Candidate::air_jump};
     static constexpr Candidate kOfDown[] = {Candidate::drop, Candidate::wall_exit,
                                             Candidate::fast_fall};
     static constexpr Candidate kOfDash[] = {Candidate::dash};

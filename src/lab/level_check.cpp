@@ -20,12 +20,16 @@ struct UpperEdge {
 
 class Checker {
  public:
-  Checker(const Level& level, const Rules& rules) : level_(level), rules_(rules) {}
+  Checker(const Level& level, const Rulebook& book)
+      : level_(level), book_(book), rules_(book.rules(0)), world_(level) {}
 
   LevelCheck check() {
     for (std::size_t i = 0; i < level_.solids.size(); ++i) count(i);
     find_twins();
     find_steps();
+    check_.zones = level_.zones.size();
+    check_.combinations = book_.size();
+    look_at_zones();
     look_at_start();
     return std::move(check_);
   }
@@ -110,11 +114,41 @@ class Checker {
     }
   }
 
+  void look_at_zones() {
+    std::map<std::string, std::size_t> names;
+    for (std::size_t i = 0; i < level_.zones.size(); ++i) {
+      const Zone& zone = level_.zones[i];
+      if (!zone.name.empty()) {
+        const auto [named, is_new] = names.emplace(zone.name, i);
+        if (!is_new) add({LevelSlip::zone_name_twice, i, named->second});
+      }
+      if (!has_room(i)) add({LevelSlip::zone_shut, i});
+    }
+  }
+
+  // Whether a body that stands upright has room somewhere in a zone, by trying places of it.
+  [[nodiscard]] bool has_room(std::size_t zone) const {
+    constexpr int kPlaces = 32;  // across, and along
+    const Box bounds = bounds_of(level_.zones[zone]);
+    const double middle = (rules_.body.box.lo.y + rules_.body.box.hi.y) / 2;
+    for (int i = 0; i <= kPlaces * kPlaces - 1; ++i) {
+      const double across = (i % kPlaces + 0.5) / kPlaces;
+      const double along = (i / kPlaces + 0.5) / kPlaces;
+      Character visitor;
+      const Vec centre{bounds.lo.x + (bounds.hi.x - bounds.lo.x) * across,
+                       bounds.lo.y + (bounds.hi.y - bounds.lo.y) * along};
+      if (!place(visitor, {centre.x, centre.y - middle}, book_, world_)) continue;
+      const bool in =
+          std::find(visitor.zones.begin(), visitor.zones.end(), zone) != visitor.zones.end();
+      if (in) return true;
+    }
+    return false;
+  }
+
   void look_at_start() {
-    const LevelWorld world(level_);
     Character character;
-    if (!place(character, level_.start, rules_, world)) {
-      const Overlap inside = overlap(world, rules_.body, level_.start, 0);
+    if (!place(character, level_.start, book_, world_)) {
+      const Overlap inside = overlap(world_, rules_.body, level_.start, 0, character.up);
       add({LevelSlip::start_in_solid, inside.surface, 0, inside.depth});
       return;
     }
@@ -124,7 +158,7 @@ class Checker {
     }
     const double depth = level_.start.y - check_.bounds.lo.y + 1;
     const Contact below =
-        cast(world, {rules_.body, level_.start, {0, -std::max(depth, 1.0)}, {0, 1}, 0});
+        cast(world_, {rules_.body, level_.start, {0, -std::max(depth, 1.0)}, {0, 1}, 0});
     if (!below.met()) {
       add({LevelSlip::start_in_air});
       return;
@@ -136,15 +170,17 @@ class Checker {
   void add(const LevelFinding& finding) { check_.findings.push_back(finding); }
 
   const Level& level_;
+  const Rulebook& book_;
   const Rules& rules_;
+  LevelWorld world_;
   LevelCheck check_;
   std::vector<UpperEdge> footing_;
 };
 
 }  // namespace
 
-LevelCheck check_level(const Level& level, const Rules& rules) {
-  return Checker(level, rules).check();
+LevelCheck check_level(const Level& level, const Rulebook& book) {
+  return Checker(level, book).check();
 }
 
 }  // namespace bushbaby

@@ -46,18 +46,19 @@ Stage ledge_stage(double edge_x, double depth, double size) {
 
 Stage level_stage(Level level) { return {Terrain::level, std::move(level), 0}; }
 
-CharacterSubject::CharacterSubject(const Rules& rules, std::string name)
-    : rules_(rules), name_(std::move(name)), world_(std::vector<Box>{}) {}
+CharacterSubject::CharacterSubject(Rulebook book, std::string name)
+    : book_(std::move(book)), name_(std::move(name)), world_(std::vector<Box>{}) {}
 
 SubjectTraits CharacterSubject::traits() const {
   SubjectTraits traits;
+  const Rules& rules = book_.rules(0);
   traits.name = name_;
-  traits.tick_rate = rules_.tick_rate;
-  traits.body_width = rules_.body.box.hi.x - rules_.body.box.lo.x;
-  traits.body_height = rules_.body.box.hi.y - rules_.body.box.lo.y;
-  traits.body_radius = rules_.body.radius;
+  traits.tick_rate = rules.tick_rate;
+  traits.body_width = rules.body.box.hi.x - rules.body.box.lo.x;
+  traits.body_height = rules.body.box.hi.y - rules.body.box.lo.y;
+  traits.body_radius = rules.body.radius;
   traits.gives_events = true;
-  traits.true_curve = rules_.integrator == Integrator::exact;
+  traits.true_curve = rules.integrator == Integrator::exact;
   return traits;
 }
 
@@ -67,23 +68,23 @@ bool CharacterSubject::place(const Stage& stage) {
   world_ = LevelWorld(stage.level);
   character_ = Character{};
   events_ = {};
-  return bushbaby::place(character_, stage.level.start, rules_, world_);
+  return bushbaby::place(character_, stage.level.start, book_, world_);
 }
 
 void CharacterSubject::advance(const Controls& controls) {
-  events_ = bushbaby::advance(character_, controls, rules_, world_);
+  events_ = bushbaby::advance(character_, controls, book_, world_);
 }
 
 bool CharacterSubject::push(Vec velocity) {
   Push blow;
   blow.velocity = velocity;
-  bushbaby::push(character_, blow, character_.feet, rules_);
+  bushbaby::push(character_, blow, character_.feet, rules());
   return true;
 }
 
 Sample CharacterSubject::observe() const {
-  return {character_.tick,     character_.feet,       character_.velocity,
-          character_.stance(), character_.grounded(), character_.controls};
+  return {character_.tick,       character_.feet,     character_.velocity, character_.stance(),
+          character_.grounded(), character_.controls, character_.up};
 }
 
 Recorder::Recorder(Subject& subject) : subject_(subject) {

@@ -38,8 +38,12 @@ void close(Arc& arc, const Event& landing, double tick_rate) {
 void find_apex(const Trace& trace, Arc& arc) {
   arc.apex = arc.take_off;
   arc.apex_time = arc.take_off_time;
+  const auto sample =
+      std::upper_bound(trace.samples.begin(), trace.samples.end(), arc.take_off_time,
+                       [&trace](double time, const Sample& s) { return time < trace.time_of(s); });
+  if (sample != trace.samples.begin()) arc.up = std::prev(sample)->up;
   for (const ArcPoint& point : points_of(trace, arc)) {
-    if (point.feet.y > arc.apex.y) {
+    if (arc.height_of(point.feet) > arc.height()) {
       arc.apex = point.feet;
       arc.apex_time = point.time;
     }
@@ -51,7 +55,7 @@ void find_apex(const Trace& trace, Arc& arc) {
 bool takes_off(const Event& event) {
   if (event.kind != EventKind::jumped) return false;
   const auto kind = static_cast<JumpKind>(event.detail);
-  return kind == JumpKind::ground || kind == JumpKind::charged;
+  return kind == JumpKind::ground || kind == JumpKind::charged || kind == JumpKind::leap;
 }
 
 double end_of(const Trace& trace, const Arc& arc) {
@@ -73,7 +77,9 @@ std::uint64_t hash_of(const Trace& trace) noexcept {
     hash.add(sample.held.y);
     hash.add(sample.held.jump);
     hash.add(sample.held.dash);
-    if (sample.held.pace) hash.add(sample.held.pace);  // runs without it keep their hashes
+    // Runs without them keep their hashes.
+    if (sample.held.pace) hash.add(sample.held.pace);
+    if (sample.up != Vec{0, 1}) hash.add(sample.up);
   }
   for (const Event& event : trace.events) {
     hash.add(static_cast<std::uint8_t>(event.kind));

@@ -7,6 +7,7 @@
 #include "bushbaby/core/tuning/knobs.h"
 #include "bushbaby/data/inputs_file.h"
 #include "bushbaby/records/trace_csv.h"
+#include "bushbaby/records/zone_words.h"
 
 #include "json_text.h"
 
@@ -38,13 +39,18 @@ std::string title_of(const ExplainedTick& tick, const Units& units) {
       name_of(s.stance), held_text(tick.held));
 }
 
-std::string happened_text(const std::vector<Event>& events, const Units& units) {
+std::string happened_text(const std::vector<Event>& events, const Units& units,
+                          const Level* level) {
   std::string text;
   for (const Event& event : events) {
     const std::string_view detail = detail_of(event);
     text += fmt::format("{}{}{}{}", text.empty() ? "" : ", ", name_of(event.kind),
                         detail.empty() ? "" : ":", detail);
     if (event.value == 0) continue;
+    if (meaning_of(event.kind).value == EventValue::zone && level != nullptr) {
+      text += " " + zone_name(*level, event.surface);
+      continue;
+    }
     const bool is_speed = meaning_of(event.kind).value == EventValue::speed;
     text += is_speed ? " at " + units.text(Dimension::speed, event.value, 4)
                      : fmt::format(" ({})", event.value);
@@ -76,16 +82,32 @@ std::string knobs_behind(std::string_view knob, const Tuning& tuning) {
   return fmt::format("{}", fmt::join(given, " and "));
 }
 
+// The zones whose rules are in force, with what they do; empty if there are none.
+std::string zones_line(const ExplainedTick& tick, const Units& units, const Level* level) {
+  std::string text;
+  for (const ZoneId zone : tick.zones) {
+    if (level == nullptr || zone >= level->zones.size()) continue;
+    text += fmt::format("     in {}: {}\n", zone_name(*level, zone),
+                        fmt::join(deeds_of(level->zones[zone], units), "; "));
+  }
+  return text;
+}
+
 // What the tick decided first, then what came of every other candidate.
 std::string tick_text(const ExplainedTick& tick, const Units& units, const Tuning& tuning,
                       const Level* level) {
   std::string text = title_of(tick, units);
+  const auto by_zones = [&](std::string_view knob) {
+    return level == nullptr ? std::string() : said_by_zones(knob, tick.zones, *level, units);
+  };
+  text += zones_line(tick, units, level);
   for (const bool taken : {true, false}) {
     for (const Trial& trial : tick.why.trials) {
       const bool named = trial.hurdle == Hurdle::not_asked || trial.hurdle == Hurdle::off ||
                          trial.hurdle == Hurdle::still_held;
       if (named || (trial.hurdle == Hurdle::none) != taken) continue;
-      text += fmt::format("  {} {}\n", taken ? "->" : "  ", trial_text(trial, level));
+      text += fmt::format("  {} {}{}\n", taken ? "->" : "  ", trial_text(trial, level),
+                          by_zones(trial.knob));
     }
   }
   const std::string since =
@@ -99,8 +121,9 @@ std::string tick_text(const ExplainedTick& tick, const Units& units, const Tunin
   if (!why.driven) {
     text += fmt::format("     run: nothing drives it ({})\n", why.drive);
   } else {
-    text += fmt::format("     run: towards {} ({})\n",
-                        units.text(Dimension::speed, why.drive_target), why.drive);
+    text +=
+        fmt::format("     run: towards {} ({})\n", units.text(Dimension::speed, why.drive_target),
+                    std::string(why.drive) + by_zones(why.drive));
   }
   if (why.happens(Candidate::climb)) {
     text += fmt::format("     gravity: none, the body climbs ({})\n", why.gravity);
@@ -109,9 +132,19 @@ std::string tick_text(const ExplainedTick& tick, const Units& units, const Tunin
   } else {
     text += fmt::format("     gravity: {} ({})\n",
                         units.text(Dimension::acceleration, why.gravity_pull),
-                        knobs_behind(why.gravity, tuning));
+                        knobs_behind(why.gravity, tuning) + by_zones(why.gravity));
   }
-  return text + fmt::format("     happened: {}\n", happened_text(tick.events, units));
+  return text + fmt::format("     happened: {}\n", happened_text(tick.events, units, level));
+}
+
+Json zones_json(const ExplainedTick& tick, const Level* level) {
+  Json names = Json::array();
+  for (const ZoneId zone : tick.zones) {
+    if (level == nullptr || zone >= level->zones.size()) continue;
+    const std::string& name = level->zones[zone].name;
+    names.push_back(name.empty() ? fmt::format("zone {}", zone + 1) : name);
+  }
+  return names;
 }
 
 Json tick_json(const ExplainedTick& tick, const Units& units, const Level* level) {
@@ -133,6 +166,7 @@ Json tick_json(const ExplainedTick& tick, const Units& units, const Level* level
             {"velocity", {velocity.x, velocity.y}},
             {"stance", name_of(s.stance)},
             {"held", held_text(tick.held)},
+            {"zones", zones_json(tick, level)},
             {"candidates", trials},
             {"run",
              {{"knob", tick.why.drive},
@@ -235,7 +269,7 @@ std::string column_text(const Trace& trace, std::int64_t tick, std::string_view 
   for (const Event& event : trace.events) {
     if (event.tick == tick) events.push_back(event);
   }
-  return happened_text(events, units);
+  return happened_text(events, units, nullptr);
 }
 
 // Every knob that either of two tunings has; rows that only the second has come last.

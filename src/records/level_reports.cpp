@@ -2,6 +2,8 @@
 
 #include <fmt/format.h>
 
+#include "bushbaby/records/zone_words.h"
+
 #include "json_text.h"
 
 namespace bushbaby {
@@ -17,6 +19,8 @@ std::string name_of(LevelSlip slip) {
     case LevelSlip::start_in_air: return "start_in_air";
     case LevelSlip::name_twice: return "name_twice";
     case LevelSlip::same_place: return "same_place";
+    case LevelSlip::zone_name_twice: return "zone_name_twice";
+    case LevelSlip::zone_shut: return "zone_shut";
     case LevelSlip::step: break;
   }
   return "step";
@@ -37,6 +41,9 @@ std::string place_text(Vec place, const Units& units) {
 FilePlace place_of(const LevelFinding& finding, const LevelFile& file) {
   const bool at_start =
       finding.slip == LevelSlip::start_in_solid || finding.slip == LevelSlip::start_in_air;
+  const bool in_zone =
+      finding.slip == LevelSlip::zone_name_twice || finding.slip == LevelSlip::zone_shut;
+  if (in_zone) return file.zones[finding.solid].zone;
   return at_start ? file.start : file.solids[finding.solid];
 }
 
@@ -55,6 +62,13 @@ std::string finding_text(const LevelFinding& finding, const LevelReport& report)
     case LevelSlip::same_place:
       return fmt::format("solids {} and {} are the same shape in the same place", finding.other + 1,
                          finding.solid + 1);
+    case LevelSlip::zone_name_twice:
+      return fmt::format("{} is the name of zones {} and {}",
+                         zone_name(level, static_cast<ZoneId>(finding.solid)), finding.other + 1,
+                         finding.solid + 1);
+    case LevelSlip::zone_shut:
+      return fmt::format("nowhere is there room for the body to be in {}",
+                         zone_name(level, static_cast<ZoneId>(finding.solid)));
     case LevelSlip::step: break;
   }
   return fmt::format("{} and {} meet with a step of {} at {}: too high to be walked over",
@@ -92,6 +106,15 @@ std::string level_text(const LevelReport& report) {
   text += fmt::format("\n  {} footing, {} too steep for it\n",
                       count_text(check.slopes, "slope gives", "slopes give"),
                       count_text(check.too_steep, "edge is", "edges are"));
+  if (check.zones > 0) {
+    text += fmt::format("  {}, which a body can be in in {}\n",
+                        count_text(check.zones, "zone", "zones"),
+                        count_text(check.combinations - 1, "combination", "combinations"));
+    for (ZoneId zone = 0; zone < check.zones; ++zone) {
+      text += fmt::format("    {}: {}\n", zone_name(level, zone),
+                          fmt::join(deeds_of(level.zones[zone], units), "; "));
+    }
+  }
   if (check.findings.empty()) return text + "nothing found\n";
   for (const LevelFinding& finding : check.findings) {
     const FilePlace place = place_of(finding, report.file);
@@ -126,6 +149,8 @@ std::string level_json(const LevelReport& report) {
       {"drop", units.told(Dimension::length, check.drop)},
       {"slopes", check.slopes},
       {"too_steep", check.too_steep},
+      {"zones", zone_names(level)},
+      {"zone_combinations", check.combinations - 1},
       {"findings", findings},
       {"units", {{"lengths", units.name(Dimension::length)}}}};
   return json_text(json);

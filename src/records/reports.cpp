@@ -47,7 +47,10 @@ std::string character_name(const Tuning& tuning) {
   return tuning.name.empty() ? "the character" : tuning.name;
 }
 
-std::string event_title(const Event& event) {
+std::string event_title(const Event& event, const std::vector<std::string>& zones) {
+  if (meaning_of(event.kind).value == EventValue::zone && event.surface < zones.size()) {
+    return fmt::format("{} {}", name_of(event.kind), zones[event.surface]);
+  }
   const std::string_view detail = detail_of(event);
   return detail.empty() ? std::string(name_of(event.kind))
                         : fmt::format("{} ({})", name_of(event.kind), detail);
@@ -484,7 +487,7 @@ std::string run_table(const RunReport& report) {
     std::string line = fmt::format(
         "{:>6} {:>7.3f} {:>10.5g} {:>10.5g} {:>10.5g}  {:<24} {:>15}", event.tick, event.fraction,
         units.told(Dimension::time, time_of(event, trace.tick_rate)), place.x, place.y,
-        event_title(event),
+        event_title(event, report.zones),
         has_speed ? fmt::format("{:.5g}", units.told(Dimension::speed, event.value)) : "");
     text += line.erase(line.find_last_not_of(' ') + 1) + "\n";
   }
@@ -529,6 +532,9 @@ std::string run_json(const RunReport& report) {
                       {"time", told(time_of(event, trace.tick_rate), Dimension::time)},
                       {"place", place_json(event.place, units)},
                       {"value", is_speed ? told(event.value, Dimension::speed) : event.value}});
+    if (meaning_of(event.kind).value == EventValue::zone && event.surface < report.zones.size()) {
+      events.back()["zone"] = report.zones[event.surface];
+    }
   }
   const Sample& last = trace.samples.back();
   const std::string length = units.name(Dimension::length);

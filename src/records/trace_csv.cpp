@@ -134,6 +134,7 @@ class TraceReader {
     sample.feet = point("x", "y", Dimension::length);
     sample.velocity = point("vx", "vy", Dimension::speed);
     sample.grounded = number(i, "grounded").value_or(0) != 0;
+    if (const auto degrees = number(i, "up")) sample.up = -way_from_down(*degrees);
     if (const auto stance = column_of(header_, "stance")) read_stance(i, row[*stance], sample);
     if (const auto held = column_of(header_, "held")) read_held(i, row[*held], sample);
     if (const auto events = column_of(header_, "events")) read_events(i, row[*events], sample);
@@ -172,7 +173,7 @@ class TraceReader {
 
   void read_stance(std::size_t i, std::string_view text, Sample& sample) {
     std::vector<std::string_view> names;
-    for (int stance = 0; stance <= static_cast<int>(Stance::dashing); ++stance) {
+    for (int stance = 0; stance <= static_cast<int>(Stance::swimming); ++stance) {
       sample.stance = static_cast<Stance>(stance);
       names.push_back(name_of(sample.stance));
       if (names.back() == text) return;
@@ -197,6 +198,9 @@ class TraceReader {
       auto event = event_of(text.substr(0, end));
       if (event) {
         event->tick = sample.tick;
+        if (meaning_of(event->kind).value == EventValue::zone && event->value >= 1) {
+          event->surface = static_cast<SurfaceId>(event->value) - 1;
+        }
         event->place = sample.feet;
         trace_.events.push_back(*event);
       } else {
@@ -249,6 +253,16 @@ std::string event_text(const Event& event, const Units& units) {
   return text + fmt::format("@{}", event.fraction);
 }
 
+namespace {
+
+// How far an up is turned against the clock, in degrees.
+double degrees_of(Vec up) {
+  constexpr double kHalfTurn = 180;
+  return std::atan2(-up.x, up.y) * kHalfTurn / std::acos(-1.0);
+}
+
+}  // namespace
+
 std::string trace_header(const Units& units) {
   const std::string length = units.name(Dimension::length);
   const std::string speed = units.name(Dimension::speed);
@@ -260,7 +274,11 @@ std::string trace_header(const Units& units) {
 std::string write_trace(const Trace& trace, const Units& units) {
   fmt::memory_buffer out;
   const auto to = std::back_inserter(out);
-  fmt::format_to(to, "{}\n", trace_header(units));
+  const bool turns =
+      std::any_of(trace.samples.begin(), trace.samples.end(), [](const Sample& sample) {
+        return sample.up != Vec{0, 1};
+      });
+  fmt::format_to(to, "{}{}\n", trace_header(units), turns ? ",up degrees" : "");
   auto event = trace.events.begin();
   for (const Sample& sample : trace.samples) {
     const Vec feet = units.told(Dimension::length, sample.feet);
@@ -276,6 +294,7 @@ std::string write_trace(const Trace& trace, const Units& units) {
       fmt::format_to(to, "{}{}", first ? "" : " ", event_text(*event, units));
       first = false;
     }
+    if (turns) fmt::format_to(to, ",{}", degrees_of(sample.up));
     fmt::format_to(to, "\n");
   }
   return fmt::to_string(out);

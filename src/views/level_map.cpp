@@ -26,6 +26,8 @@ std::optional<MarkedEvent> marked(const Event& event) {
         case JumpKind::air: return MarkedEvent{Sign::take_off, "air jump", true};
         case JumpKind::wall: return MarkedEvent{Sign::take_off, "wall jump", true};
         case JumpKind::charged: return MarkedEvent{Sign::take_off, "charged jump", true};
+        case JumpKind::paddle: return MarkedEvent{Sign::take_off, "paddle", true};
+        case JumpKind::leap: return MarkedEvent{Sign::take_off, "leap", true};
         case JumpKind::ground: break;
       }
       return MarkedEvent{Sign::take_off, "jump", true};
@@ -45,17 +47,19 @@ std::optional<MarkedEvent> marked(const Event& event) {
 }
 
 // The velocity at the end of the tick of an event.
-Vec velocity_after(const Trace& trace, const Event& event) {
-  const auto at = std::find_if(trace.samples.begin(), trace.samples.end(),
-                               [&event](const Sample& s) { return s.tick >= event.tick; });
-  return at == trace.samples.end() ? Vec{0, 0} : at->velocity;
+// The sample at the end of an event's tick.
+const Sample& sample_at(const Trace& trace, const Event& event) {
+  const auto at =
+      std::lower_bound(trace.samples.begin(), trace.samples.end(), event.tick,
+                       [](const Sample& s, std::int64_t tick) { return s.tick < tick; });
+  return at == trace.samples.end() ? trace.samples.back() : *at;
 }
 
 // Signs with a direction point the way that counts: to the wall, or where it goes.
 bool is_mirrored(const Trace& trace, const Event& event) {
   if (event.kind == EventKind::wall_touched) return event.detail == 0;
   const bool goes = event.kind == EventKind::dash_started || event.kind == EventKind::pushed;
-  return goes && velocity_after(trace, event).x < 0;
+  return goes && sample_at(trace, event).velocity.x < 0;
 }
 
 // ---- what is shown ------------------------------------------------------------------------------
@@ -100,6 +104,7 @@ struct Happening {
   double time;  // s
   Vec feet;
   bool mirrored;
+  Vec up;
 };
 
 // Whether an apex is there because something else happened: a bump, a hold, another jump.
@@ -128,8 +133,8 @@ std::vector<Happening> happenings_of(const RunMap& map, Panel& panel) {
       panel.title = fmt::format("the first {} events are marked", kMostMarks);
       break;
     }
-    all.push_back(
-        {*what, time_of(event, map.trace.tick_rate), event.place, is_mirrored(map.trace, event)});
+    all.push_back({*what, time_of(event, map.trace.tick_rate), event.place,
+                   is_mirrored(map.trace, event), sample_at(map.trace, event).up});
   }
   return all;
 }
@@ -137,17 +142,26 @@ std::vector<Happening> happenings_of(const RunMap& map, Panel& panel) {
 // The body where it starts, ends, and where something happens to it; once where places are next to
 // one another.
 void add_bodies(Panel& panel, const RunMap& map, const std::vector<Happening>& happenings) {
-  std::vector<Vec> places{map.trace.samples.front().feet, map.trace.samples.back().feet};
+  const std::vector<Sample>& samples = map.trace.samples;
+  struct Body {
+    Vec feet;
+    Vec up;
+  };
+  std::vector<Body> places{{samples.front().feet, samples.front().up},
+                           {samples.back().feet, samples.back().up}};
   for (const Happening& happening : happenings) {
-    const auto is_near = [&](Vec place) {
-      const Vec way = place - happening.feet;
+    const auto is_near = [&](const Body& body) {
+      const Vec way = body.feet - happening.feet;
       return std::abs(way.x) + std::abs(way.y) < 0.3 * map.body_width;
     };
     if (!happening.what.shows_body) continue;
-    if (std::none_of(places.begin(), places.end(), is_near)) places.push_back(happening.feet);
+    if (std::none_of(places.begin(), places.end(), is_near)) {
+      places.push_back({happening.feet, happening.up});
+    }
   }
-  for (const Vec& feet : places) {
-    panel.lines.push_back(body_outline(feet, map.body_width, map.body_height, map.body_radius));
+  for (const Body& body : places) {
+    panel.lines.push_back(
+        body_outline(body.feet, map.body_width, map.body_height, map.body_radius, body.up));
   }
 }
 
@@ -188,6 +202,7 @@ Panel map_panel(const RunMap& map, const std::vector<Arc>& arcs, const Box& room
   const std::string length = map.units.name(Dimension::length);
   panel.x.title = "x, " + length;
   panel.y.title = "y, " + length + (map.units.convention.vertical_down ? ", down" : "");
+  for (const Zone& zone : map.level.zones) detail::add_zone(panel, zone, map.units);
   for (const Solid& solid : map.level.solids) detail::add_solid(panel, solid, map.units);
   std::vector<Label> names;  // of solids: they take the room that the run leaves
   names.swap(panel.labels);

@@ -58,21 +58,25 @@ std::vector<Vec> outline_of(const Box& box) {
   return {box.lo, {box.hi.x, box.lo.y}, box.hi, {box.lo.x, box.hi.y}, box.lo};
 }
 
-Polyline body_outline(Vec feet, double width, double height, double radius) {
-  const Box box{{feet.x - width / 2, feet.y}, {feet.x + width / 2, feet.y + height}};
+Polyline body_outline(Vec feet, double width, double height, double radius, Vec up) {
+  const Box box{{-width / 2, 0}, {width / 2, height}};
   Polyline line{outline_of(box), Ink::body, 1.2, Stroke::solid, true};
-  if (!(radius > 0)) return line;
-  constexpr int kSteps = 8;  // of a quarter circle
-  const double half_pi = std::acos(0.0);
-  line.points.clear();
-  for (int i = 0; i <= 4 * kSteps + 3; ++i) {
-    const int corner = i / (kSteps + 1);
-    const double angle = half_pi * (corner + static_cast<double>(i % (kSteps + 1)) / kSteps);
-    const Vec centre{corner == 0 || corner == 3 ? box.hi.x - radius : box.lo.x + radius,
-                     corner < 2 ? box.hi.y - radius : box.lo.y + radius};
-    line.points.push_back(centre + Vec{std::cos(angle), std::sin(angle)} * radius);
+  if (radius > 0) {
+    constexpr int kSteps = 8;  // of a quarter circle
+    const double half_pi = std::acos(0.0);
+    line.points.clear();
+    for (int i = 0; i <= 4 * kSteps + 3; ++i) {
+      const int corner = i / (kSteps + 1);
+      const double angle = half_pi * (corner + static_cast<double>(i % (kSteps + 1)) / kSteps);
+      const Vec centre{corner == 0 || corner == 3 ? box.hi.x - radius : box.lo.x + radius,
+                       corner < 2 ? box.hi.y - radius : box.lo.y + radius};
+      line.points.push_back(centre + Vec{std::cos(angle), std::sin(angle)} * radius);
+    }
+    line.points.push_back(line.points.front());
   }
-  line.points.push_back(line.points.front());
+  for (Vec& point : line.points) {
+    point = feet + Vec{point.x * up.y + point.y * up.x, point.y * up.y - point.x * up.x};
+  }
   return line;
 }
 

@@ -236,6 +236,8 @@ std::string_view colour_of(Ink ink) {
     case Ink::missed: return "#a03a28";
     case Ink::terrain: return "#b3a799";
     case Ink::terrain_edge: return "#5b4f45";
+    case Ink::zone: return "#e8d2da";
+    case Ink::zone_edge: return "#8c6a86";
     case Ink::body: break;
   }
   return "#7d77a0";

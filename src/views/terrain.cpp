@@ -6,6 +6,8 @@
 
 #include <fmt/format.h>
 
+#include "bushbaby/records/zone_words.h"
+
 #include "words.h"
 
 namespace bushbaby::detail {
@@ -265,6 +267,33 @@ void add_line_solid(Panel& panel, const Solid& solid) {
 }
 
 }  // namespace
+
+void add_zone(Panel& panel, const Zone& zone, const Units& units) {
+  Solid shape;
+  shape.box = zone.box;
+  shape.corners = zone.corners;
+  const std::vector<Vec> outline = corners_of(shape);
+  const std::vector<Vec> seen = clipped(outline, panel);
+  if (seen.size() < 3) return;
+  panel.areas.push_back({seen, Ink::zone});
+  for (std::size_t i = 0; i < outline.size(); ++i) {
+    Vec a = outline[i];
+    Vec b = outline[(i + 1) % outline.size()];
+    if (!clip(a, b, panel)) continue;
+    panel.lines.push_back({{a, b}, Ink::zone_edge, 1.2, Stroke::dotted, false});
+  }
+  constexpr std::size_t kMostDeeds = 2;  // more would be a paragraph
+  std::vector<std::string> deeds = deeds_of(zone, units);
+  if (deeds.size() > kMostDeeds) {
+    deeds.resize(kMostDeeds);
+    deeds.emplace_back("…");
+  }
+  std::string text = short_name(zone.name);
+  if (!deeds.empty()) {
+    text += fmt::format("{}{}", text.empty() ? "" : ": ", fmt::join(deeds, ", "));
+  }
+  if (!text.empty()) panel.labels.push_back(name_label(panel, middle_of(seen, panel), text));
+}
 
 void add_solid(Panel& panel, const Solid& solid, const Units& units) {
   std::vector<Vec> seen;

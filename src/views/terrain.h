@@ -7,6 +7,9 @@
 
 namespace bushbaby::detail {
 
+// Adds what of a zone is seen in the panel: before the solids, which lie over it.
+void add_zone(Panel& panel, const Zone& zone, const Units& units);
+
 // Adds what of a solid is seen in the panel.
 void add_solid(Panel& panel, const Solid& solid, const Units& units);
 

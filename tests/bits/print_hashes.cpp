@@ -4,7 +4,7 @@
 
 #include <fmt/format.h>
 
-#include "bushbaby/core/tuning/compile.h"
+#include "bushbaby/core/tuning/zones.h"
 #include "bushbaby/data/inputs_file.h"
 #include "bushbaby/data/level_file.h"
 #include "bushbaby/data/tuning_file.h"
@@ -31,9 +31,9 @@ bool print_runs(const Scene& scene, const fs::path& demo, const fs::path& tuning
     for (const double rate : {30.0, 60.0, 144.0}) {
       Tuning tuning = at_tick_rate(file->tuning, rate);
       if (set_knob(tuning, *find_knob("loop.integrator"), std::string(loop))) return false;
-      const Compiled compiled = compile(tuning);
+      const CompiledBook compiled = compile_book(tuning, level->zones);
       if (!compiled.ok()) return false;
-      CharacterSubject subject(compiled.rules);
+      CharacterSubject subject(compiled.book);
       const auto trace = run_inputs(subject, level_stage(*level), controls_of(*inputs, rate));
       if (!trace) return false;
       fmt::print("{} {} {} {} {:016x}\n", tuning_path.filename().string(), scene.inputs, loop, rate,
@@ -59,7 +59,9 @@ int main(int count, char** values) {
                            {frozen / "first-pip.tuning.toml", pip, dorro}},
                           {"hollow-trunk.level.toml", "moonlit-climb.inputs", {pip, dorro}},
                           {"old-bark.level.toml", "up-the-bark.inputs", {pip, dorro}},
-                          {"moonlit-roots.svg", "over-the-roots.inputs", {pip, dorro}}};
+                          {"moonlit-roots.svg", "over-the-roots.inputs", {pip, dorro}},
+                          {"sap-pool.level.toml", "through-the-sap.inputs", {pip, dorro}},
+                          {"crooked-hollow.level.toml", "around-the-burr.inputs", {pip, dorro}}};
   for (const Scene& scene : scenes) {
     for (const fs::path& tuning : scene.tunings) {
       if (!print_runs(scene, demo, tuning)) return 2;

@@ -181,7 +181,8 @@ TEST(Drawing, SaysWhatIsWrongWithWhichElement) {
        "scenery"},
       {drawing("<g class='from-abve'/>"),
        "d.svg:2:1: <g>: found the class \"from-abve\", expected one of solid, from-above, "
-       "from-below, from-left, from-right, scenery, start, or a word not so close to them; did you "
+       "from-below, from-left, from-right, scenery, start, zone, or a word not so close to them; "
+       "did you "
        "mean from-above?"},
       {drawing("<g class='from-above start'/>"),
        "d.svg:2:1: <g>: found the classes from-above and start, expected one of the two"},

@@ -1,7 +1,12 @@
 // Level files: reading them, and what is wrong with them.
 #include "bushbaby/data/level_file.h"
 
+#include <algorithm>
+#include <cmath>
+
 #include <gtest/gtest.h>
+
+#include "bushbaby/data/files.h"
 
 namespace bushbaby {
 namespace {
@@ -47,6 +52,124 @@ TEST(LevelFile, ReadsSurfacesAndTouchesInTheFilesConvention) {
   EXPECT_EQ(surface.touch.no_cling, 0.3);
   EXPECT_EQ(surface.touch.slow_fall, 3);
   EXPECT_EQ(surface.touch.slow_fall_share, 0.25);
+}
+
+TEST(LevelFile, ReadsZonesInTheFilesConvention) {
+  const auto level = parse_level(
+      "format = \"bushbaby-level/1\"\nstart = [0, 0]\n[convention]\none_unit = \"16 px\"\n"
+      "vertical = \"down\"\n[[zone]]\nname = \"sap\"\nbox = [0, 16, 32, 0]\nholds = \"any part\"\n"
+      "rank = -2\nrelease = 1.6\ninstead = { run.top_speed = 48, jump.coyote = \"9 ticks\", "
+      "jump.allowed = false, jump.cut.style = \"stop\", fall.glide.speed = \"none\", "
+      "wall.exit.1.away = \"2 u/s\" }\ntimes = { jump.gravity = 0.4 }\ndown = \"left\"\n"
+      "turn_rate = \"at once\"\ninputs = \"screen\"\nkeeps = { along = 0.5, across = 0.25, turns = "
+      "false }\nmedium = { buoyancy = 160, drag = 3, stream = [16, 32], dive = 64, leap = 24, "
+      "paddle "
+      "= { height = 8, every = \"12 ticks\" }, restores = true }\ntouch = { stun = 0.5 }\n"
+      "[[zone]]\ncircle = [16, 32, 16]\ndown_towards = [16, 32]\n[[zone]]\npolygon = [[0, 0], [16, "
+      "0], [0, 16]]\ndown = 90\n",
+      "c");
+  ASSERT_TRUE(level) << describe(level.error().front());
+  ASSERT_EQ(level->zones.size(), 3U);
+  const Zone& zone = level->zones[0];
+  EXPECT_EQ(zone.name, "sap");
+  EXPECT_EQ(zone.box, (Box{{0, -1}, {2, 0}}));
+  EXPECT_EQ(zone.traits.holds, Holds::any_part);
+  EXPECT_EQ(zone.rank, -2);
+  EXPECT_EQ(zone.traits.release, 0.1);
+  const auto has = [&zone](const char* knob, bool times, const KnobValue& value) {
+    return std::any_of(zone.overrides.begin(), zone.overrides.end(), [&](const Override& change) {
+      return change.knob == knob && change.times == times && KnobValue(change.value) == value;
+    });
+  };
+  EXPECT_EQ(zone.overrides.size(), 7U);
+  EXPECT_TRUE(has("run.top_speed", false, 3.0));
+  EXPECT_TRUE(has("jump.coyote", false, Duration{9, Duration::Unit::ticks}));
+  EXPECT_TRUE(has("jump.allowed", false, false));
+  EXPECT_TRUE(has("jump.cut.style", false, std::string("stop")));
+  EXPECT_TRUE(has("fall.glide.speed", false, std::monostate{}));
+  EXPECT_TRUE(has("wall.exit.1.away", false, 2.0));
+  EXPECT_TRUE(has("jump.gravity", true, 0.4));
+  EXPECT_EQ(zone.turning.to, Turning::To::direction);
+  EXPECT_EQ(zone.turning.down, (Vec{-1, 0}));
+  EXPECT_TRUE(std::isinf(zone.turning.rate));
+  EXPECT_TRUE(zone.turning.by_screen);
+  EXPECT_FALSE(zone.turning.speed_turns);
+  EXPECT_EQ(zone.traits.keep_along, 0.5);
+  EXPECT_EQ(zone.traits.keep_across, 0.25);
+  ASSERT_TRUE(zone.medium);
+  EXPECT_EQ(zone.medium->buoyancy, 10);
+  EXPECT_EQ(zone.medium->drag, 3);
+  EXPECT_EQ(zone.medium->stream, (Vec{1, -2}));
+  EXPECT_EQ(zone.medium->dive, 4);
+  EXPECT_EQ(zone.medium->leap, 1.5);
+  EXPECT_EQ(zone.medium->paddle, 0.5);
+  EXPECT_EQ(zone.medium->paddle_every, (Duration{12, Duration::Unit::ticks}));
+  EXPECT_TRUE(zone.medium->restores);
+  EXPECT_TRUE(zone.traits.has_touch);
+  EXPECT_EQ(zone.traits.touch.stun, 0.5);
+  EXPECT_EQ(level->zones[1].corners.size(), 64U);
+  EXPECT_EQ(level->zones[1].turning.point, (Vec{1, -2}));
+  EXPECT_EQ(level->zones[2].turning.down, (Vec{1, 0})) << "a quarter against the clock from down";
+}
+
+TEST(LevelFile, WhatIsWrongWithAZone) {
+  struct Case {
+    const char* keys;  // of the zone, from line 4 on
+    const char* says;
+  };
+  const Case cases[] = {
+      {"box = [0, 0, 1, 1]\ninstead = { run.topspeed = 3 }",
+       "c:5:17: found unknown key zone.instead.run.topspeed; did you mean "
+       "zone.instead.run.top_speed?"},
+      {"box = [0, 0, 1, 1]\ninstead = { run.top_speed = [3] }",
+       "c:5:29: zone.instead.run.top_speed: found a list, expected a speed in u/s, 0 to 1000000"},
+      {"box = [0, 0, 1, 1]\ntimes = { run.top_speed = \"x\" }",
+       "c:5:27: zone.times.run.top_speed: found \"x\", expected a number, -1000000000 to "
+       "1000000000"},
+      {"box = [0, 0, 1, 1]\ndown = \"lft\"",
+       "c:5:8: zone.down: found \"lft\", expected down, up, left or right, or degrees against the "
+       "clock from straight down"},
+      {"box = [0, 0, 1, 1]\ndown = 3\ndown_towards = [1, 2]",
+       "c:3:1: zone: found down and down_towards, expected one of them"},
+      {"box = [0, 0, 1, 1]\nturn_rate = 5",
+       "c:5:13: zone.turn_rate: found a zone without a down of its own, expected down or "
+       "down_towards "
+       "as well"},
+      {"circle = [0, 0, 0]", "c:4:10: zone.circle: found radius 0, expected more than 0"},
+      {"name = \"x\"", "c:3:1: zone: found no shape, expected one of box, polygon or circle"},
+      {"box = [0, 0, 1, 1]\ncircle = [0, 0, 1]",
+       "c:3:1: zone: found box and circle, expected one of box, polygon or circle"},
+      {"box = [0, 0, 1, 1]\nholds = \"head\"",
+       "c:5:9: zone.holds: found \"head\", expected one of feet, centre, any part"},
+      {"box = [0, 0, 1, 1]\nmedium = { drag = -1 }",
+       "c:5:19: zone.medium.drag: found -1, expected a number, 0 to 1000000"},
+      {"box = [0, 0, 1, 1]\nmedium = { paddle = { height = 1, each = 2 } }",
+       "c:5:35: found unknown key each"},
+      {"box = [0, 0, 1, 1]\nrank = 1.5", "c:5:8: zone.rank: found 1.5, expected a whole number"},
+  };
+  for (const Case& c : cases) {
+    const auto level = parse_level(kHead + "[[zone]]\n" + c.keys + "\n", "c");
+    ASSERT_FALSE(level) << c.keys;
+    EXPECT_EQ(describe(level.error().front()), c.says) << c.keys;
+  }
+}
+
+// What zones ask of a tuning is told where their file asks for it.
+TEST(LevelFile, WhatAZoneCannotDoToATuning) {
+  const std::string path = testing::TempDir() + "zones.level.toml";
+  ASSERT_FALSE(write_file(path, kHead + "[[zone]]\nname = \"a\"\nbox = [0, 0, 1, 1]\ninstead = { "
+                                        "run.top_speed = -3 }\ntimes = { loop.tick_rate = 2 }\n"));
+  const auto level = load_level_file(path);
+  const auto tuning = load_tuning(std::string(BUSHBABY_SOURCE_DIR) + "/demo/pip.tuning.toml");
+  ASSERT_TRUE(level && tuning);
+  const auto book = compile_for(*tuning, *level, "c", tuning->units());
+  ASSERT_FALSE(book);
+  ASSERT_EQ(book.error().size(), 2U);
+  EXPECT_EQ(describe(book.error()[0]),
+            "c:6:29: run.top_speed: found -3 in \"a\", expected a speed in u/s, 0 to 1000000");
+  EXPECT_EQ(describe(book.error()[1]),
+            "c:7:28: loop.tick_rate: found a change in \"a\", expected another knob: those of the "
+            "loop and of the body are the same everywhere");
 }
 
 TEST(LevelFile, ReadsPolygonsLinesAndWhatTheyBlock) {
@@ -99,10 +222,12 @@ TEST(LevelFile, SaysWhatIsWrongAndWhere) {
        "c:4:14: solid.box: found nan, expected a coordinate of -1e+07 to 1e+07 u"},
       {kHead + "[[solid]]\nname = \"bare\"\n",
        "c:3:1: solid: found no shape, expected one of box = [left, bottom, right, top] in u, "
-       "polygon = [[x, y], [x, y], ...] in u or line = [[x, y], [x, y], ...] in u"},
+       "polygon = [[x, y], [x, y], ...] in u, circle = [x, y, radius] or line = [[x, y], [x, y], "
+       "...] in u"},
       {kHead + "[[solid]]\nbox = [0, 0, 1, 1]\nline = [[0, 0], [1, 1]]\n",
        "c:3:1: solid: found box and line, expected one of box = [left, bottom, right, top] in u, "
-       "polygon = [[x, y], [x, y], ...] in u or line = [[x, y], [x, y], ...] in u"},
+       "polygon = [[x, y], [x, y], ...] in u, circle = [x, y, radius] or line = [[x, y], [x, y], "
+       "...] in u"},
       {kHead + "[[solid]]\npolygon = [[0, 0], [4, 0]]\n",
        "c:4:11: solid.polygon: found 2 corners, expected 3 corners or more (two are a line)"},
       {kHead + "[[solid]]\npolygon = [[0, 0], [4, 0], 3]\n",

@@ -167,6 +167,57 @@ TEST_F(Tool, RunPlaysADrawnLevel) {
           "the edge from [526, 96] to [192, 96]"));
 }
 
+TEST_F(Tool, RunTellsOfZones) {
+  const std::string files = " --level sap-pool.level.toml --inputs through-the-sap.inputs";
+  const auto json = json_of("run pip.tuning.toml" + files);
+  std::vector<std::string> zones;
+  std::vector<std::string> jumps;
+  for (const auto& event : json["events"]) {
+    if (event["kind"] == "entered") zones.push_back(event["zone"]);
+    if (event["kind"] == "jumped") jumps.push_back(event["detail"]);
+  }
+  EXPECT_EQ(zones, (std::vector<std::string>{"\"sap pool\"", "\"sap pool\"", "\"updraught\"",
+                                             "\"thorns\""}));
+  EXPECT_EQ(jumps,
+            (std::vector<std::string>{"paddle", "paddle", "paddle", "paddle", "leap", "wall"}))
+      << "and none in the thorns";
+  EXPECT_NEAR(json["arcs"][0]["height"].get<double>(), 2.4, 0.02) << "the leap";
+  EXPECT_THAT(run("run pip.tuning.toml" + files).out, testing::HasSubstr("entered \"sap pool\"\n"));
+  const std::string why = run("why pip.tuning.toml" + files + " --tick 557").out;
+  EXPECT_THAT(why,
+              testing::HasSubstr("in \"thorns\": jump.allowed false; run.top_speed times 0.5"));
+  EXPECT_THAT(why, testing::HasSubstr("(jump.allowed), false by \"thorns\""));
+  EXPECT_THAT(why, testing::HasSubstr("towards 3.5 u/s (run.top_speed, times 0.5 by \"thorns\")"));
+}
+
+TEST_F(Tool, ATraceHasItsUpIfTheBodyTurns) {
+  (void)run(
+      "run pip.tuning.toml --level crooked-hollow.level.toml --inputs around-the-burr.inputs "
+      "--trace out.csv");
+  const std::string trace = text_of("out.csv");
+  EXPECT_THAT(trace, testing::HasSubstr("events,up degrees\n"));
+  EXPECT_THAT(trace, testing::HasSubstr(",90\n")) << "in the hollow it stands on the trunk";
+  EXPECT_THAT(trace, testing::HasSubstr("entered=1@1"));
+  put("other.csv", trace);
+  EXPECT_THAT(run("why --traces out.csv other.csv").out,
+              testing::HasSubstr("are the same in all of"));
+}
+
+TEST_F(Tool, DrillsMeasureWithinAZone) {
+  const std::string in = " --in thorns --level sap-pool.level.toml --only run_up";
+  const auto plain = json_of("drill pip.tuning.toml --only run_up");
+  const auto within = json_of("drill pip.tuning.toml" + in);
+  EXPECT_EQ(plain["facts"]["run_up.top_speed"], 7);
+  EXPECT_EQ(within["facts"]["run_up.top_speed"], 3.5);
+  EXPECT_THAT(run("drill pip.tuning.toml" + in).out, testing::HasSubstr("Pip in \"thorns\""));
+  EXPECT_THAT(
+      run("drill pip.tuning.toml --in thorn --level sap-pool.level.toml").err,
+      testing::HasSubstr("--in: found thorn, expected one of sap pool, updraught, thorns; did "
+                         "you mean thorns?"));
+  EXPECT_THAT(run("drill pip.tuning.toml --in thorns").err,
+              testing::HasSubstr("--in: found no --level, expected --in ZONE --level LEVEL"));
+}
+
 TEST_F(Tool, RunChecksALevel) {
   const Outcome fine = run("run pip.tuning.toml --level moonlit-roots.svg --check");
   EXPECT_EQ(fine.code, 0);

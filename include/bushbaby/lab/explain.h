@@ -24,6 +24,7 @@ struct ExplainedTick {
   std::vector<Event> events;  ///< what happened in it
   /// The tick in which the jump button was pressed, if it is still held since an earlier one.
   std::optional<std::int64_t> jump_held_since;
+  ZoneSet zones = no_zones();  ///< whose rules are in force
 };
 
 /// Runs inputs on a stage and explains the ticks asked for, in order of time; ticks outside the

@@ -5,21 +5,23 @@
 #include <optional>
 #include <vector>
 
-#include <bushbaby/core/motion/rules.h>
+#include <bushbaby/core/motion/rulebook.h>
 #include <bushbaby/core/world/level.h>
 
 namespace bushbaby {
 
 enum class LevelSlip {
-  start_in_solid,  ///< at the start the body is inside `solid`, by `amount` u
-  start_in_air,    ///< nothing lies under the start
-  name_twice,      ///< `solid` and `other` have the same name
-  same_place,      ///< `solid` and `other` are the same shape in the same place
-  step,            ///< the tops of `solid` and `other` meet with a step of `amount` u at `place`:
-                   ///< hardly to be seen, and too high to be walked over
+  start_in_solid,   ///< at the start the body is inside `solid`, by `amount` u
+  start_in_air,     ///< nothing lies under the start
+  name_twice,       ///< `solid` and `other` have the same name
+  same_place,       ///< `solid` and `other` are the same shape in the same place
+  step,             ///< the tops of `solid` and `other` meet with a step of `amount` u at `place`:
+                    ///< hardly to be seen, and too high to be walked over
+  zone_name_twice,  ///< zones `solid` and `other` have the same name
+  zone_shut,        ///< nowhere is there room for the body to be in zone `solid`
 };
 
-/// A likely mistake. `solid` and `other` are indices into the level's solids.
+/// A likely mistake. `solid` and `other` are indices into the level's solids, or its zones.
 struct LevelFinding {
   LevelSlip slip;
   std::size_t solid = 0;
@@ -38,10 +40,13 @@ struct LevelCheck {
   double drop = 0;
   /// Edges that face up: those that give footing and slope, and those that are too steep for it.
   std::size_t slopes = 0, too_steep = 0;
+  std::size_t zones = 0;
+  std::size_t combinations = 0;  ///< of zones that a body can be in at once, and of none
   std::vector<LevelFinding> findings;
 };
 
-/// Looks through a level for a character with those rules: its body, its steepest footing.
-[[nodiscard]] LevelCheck check_level(const Level& level, const Rules& rules);
+/// Looks through a level for a character with those rules: its body, its steepest footing. The book
+/// must be compiled for the level's zones.
+[[nodiscard]] LevelCheck check_level(const Level& level, const Rulebook& book);
 
 }  // namespace bushbaby

@@ -78,7 +78,10 @@ class Subject {
 /// A character of ours, moved by `bushbaby::advance`.
 class CharacterSubject final : public Subject {
  public:
-  explicit CharacterSubject(const Rules& rules, std::string name = {});
+  explicit CharacterSubject(const Rules& rules, std::string name = {})
+      : CharacterSubject(Rulebook(rules), std::move(name)) {}
+  /// One that knows the zones of the levels that it is put in: the book must be compiled for them.
+  explicit CharacterSubject(Rulebook book, std::string name = {});
 
   [[nodiscard]] SubjectTraits traits() const override;
   [[nodiscard]] bool can_stand_on(Terrain terrain) const override;
@@ -89,18 +92,19 @@ class CharacterSubject final : public Subject {
   [[nodiscard]] Events events() const override { return events_; }
 
   [[nodiscard]] const Character& character() const noexcept { return character_; }
-  [[nodiscard]] const Rules& rules() const noexcept { return rules_; }
+  /// The rules in force.
+  [[nodiscard]] const Rules& rules() const noexcept { return book_.rules(character_.rules); }
   /// What the next tick under `controls` would decide.
   [[nodiscard]] Explanation why(const Controls& controls) const {
-    return explain(character_, controls, rules_, world_);
+    return explain(character_, controls, book_, world_);
   }
   /// Which jump a press would give in the next tick, with those directions held.
   [[nodiscard]] Availability jump_now(const Controls& held) const {
-    return available(character_, held, rules_, world_);
+    return available(character_, held, book_, world_);
   }
 
  private:
-  Rules rules_;
+  Rulebook book_;
   std::string name_;
   LevelWorld world_;
   Character character_;

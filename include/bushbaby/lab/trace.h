@@ -21,6 +21,7 @@ struct Sample {
   Stance stance = Stance::falling;
   bool grounded = false;
   Controls held;  ///< during the tick that ended here
+  Vec up{0, 1};   ///< unit vector along which the body stands
 };
 
 struct Trace {
@@ -45,17 +46,25 @@ struct Arc {
   Vec take_off{0, 0};        ///< feet, u
   double launch_speed = 0;   ///< u/s along up; 0 if not from a jump
   double apex_time = 0;      ///< s since the trace began
-  Vec apex{0, 0};            ///< the highest place of the feet, u
+  Vec apex{0, 0};            ///< the place of the feet that is highest along `up`, u
   bool landed = false;       ///< false: the trace ends in the air; the fields below are 0
   double landing_time = 0;   ///< s since the trace began
   Vec landing{0, 0};         ///< feet, u
   double landing_speed = 0;  ///< u/s into the footing
   bool from_climb = false;   ///< it climbed off the ground, along a wall
+  Vec up{0, 1};              ///< unit vector along which the body stood when it left the ground
 
-  [[nodiscard]] double height() const noexcept { return apex.y - take_off.y; }
+  /// Of a place over the take-off, along that up; and how far to the right of it.
+  [[nodiscard]] double height_of(Vec place) const noexcept {
+    return (place.x - take_off.x) * up.x + (place.y - take_off.y) * up.y;
+  }
+  [[nodiscard]] double distance_of(Vec place) const noexcept {
+    return (place.x - take_off.x) * up.y - (place.y - take_off.y) * up.x;
+  }
+  [[nodiscard]] double height() const noexcept { return height_of(apex); }
   [[nodiscard]] double rise_time() const noexcept { return apex_time - take_off_time; }
   [[nodiscard]] double air_time() const noexcept { return landing_time - take_off_time; }
-  [[nodiscard]] double distance() const noexcept { return landing.x - take_off.x; }
+  [[nodiscard]] double distance() const noexcept { return distance_of(landing); }
 };
 
 /// Every arc of a trace, in order of time, from its events.

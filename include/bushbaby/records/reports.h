@@ -63,6 +63,7 @@ struct RunReport {
   std::string level;
   Trace trace;
   Units units{};
+  std::vector<std::string> zones{};  ///< what the level's zones are called
 };
 
 [[nodiscard]] std::string run_table(const RunReport& report);

@@ -27,6 +27,8 @@ enum class Ink {
   missed,         ///< a miss, or what hurts
   terrain,
   terrain_edge,
+  zone,  ///< where other rules are in force
+  zone_edge,
   body,  ///< the outline of a body
 };
 
@@ -135,8 +137,10 @@ void rescale(Panel& panel, Vec factor);
 /// The outline of a box.
 [[nodiscard]] std::vector<Vec> outline_of(const Box& box);
 
-/// A body standing with its feet at a place, as a thin outline; `radius` is that of its corners.
-[[nodiscard]] Polyline body_outline(Vec feet, double width, double height, double radius = 0);
+/// A body standing with its feet at a place, along `up`, as a thin outline; `radius` is that of its
+/// corners.
+[[nodiscard]] Polyline body_outline(Vec feet, double width, double height, double radius = 0,
+                                    Vec up = {0, 1});
 
 /// The width of a text in the font of pictures, px.
 [[nodiscard]] double text_width(std::string_view text, double size) noexcept;

@@ -124,6 +124,7 @@ void finish_timers(Tick& tick) noexcept {
   if (tick.clung) count_down(character.cling_left);
   if (tick.climbed && !character.grounded()) ++character.climb_used;
   count_down(character.sustain_left);
+  count_down(character.paddle_left);
   count_down(character.drop_left);
 }
 
@@ -138,21 +139,8 @@ void take_touch(Tick& tick) noexcept {
   }
   if (character.touching == tick.touched) return;
   character.touching = tick.touched;
-  const Touch& touch = tick.world.surface(tick.touched).touch;
-  const auto status = [&tick](double seconds, double share = 1) -> Status {
-    const Ticks whole = whole_ticks(seconds * tick.rules.tick_rate);
-    return {seconds > 0 && whole == 0 ? 1 : whole, 0, share, tick.touched};
-  };
-  if (touch.stun > 0) set_status(character, StatusKind::stun, status(touch.stun));
-  if (touch.no_jump > 0) set_status(character, StatusKind::no_jump, status(touch.no_jump));
-  if (touch.slow > 0) set_status(character, StatusKind::slow, status(touch.slow, touch.slow_share));
-  if (touch.no_cling > 0) set_status(character, StatusKind::no_cling, status(touch.no_cling));
-  if (touch.slow_fall > 0) {
-    set_status(character, StatusKind::slow_fall, status(touch.slow_fall, touch.slow_fall_share));
-  }
-  if (touch.pushes) {
-    push(character, touch.push, subtract(character.feet, tick.touched_normal), tick.rules);
-  }
+  be_touched(character, tick.world.surface(tick.touched).touch,
+             subtract(character.feet, tick.touched_normal), tick.touched, tick.rules);
 }
 
 void finish(Tick& tick) noexcept {
@@ -171,6 +159,10 @@ void finish(Tick& tick) noexcept {
   character.at_wall = in_air && (tick.rise <= 0 || tick.climbed) && held_at_wall(tick);
   character.climbing = tick.climbed && character.at_wall;
   character.gliding = !character.grounded() && tick.rise < 0 && glides(tick);
+  character.swims = tick.rules.medium.exists && in_air && !leaps(character, tick.rise);
+  if (character.swims && tick.rules.medium.restores) {
+    character.air_jumps_used = character.dashes_used = 0;
+  }
   note_modes(tick);
   face(tick, FacingRule::speed, tick.run);
   finish_timers(tick);
@@ -186,6 +178,22 @@ void finish(Tick& tick) noexcept {
 [[maybe_unused]] bool is_finite(Vec v) noexcept { return std::isfinite(v.x) && std::isfinite(v.y); }
 
 }  // namespace
+
+void detail::be_touched(Character& character, const Touch& touch, Vec source, SurfaceId surface,
+                        const Rules& rules) noexcept {
+  const auto status = [&](double seconds, double share = 1) -> Status {
+    const Ticks whole = whole_ticks(seconds * rules.tick_rate);
+    return {seconds > 0 && whole == 0 ? 1 : whole, 0, share, surface};
+  };
+  if (touch.stun > 0) set_status(character, StatusKind::stun, status(touch.stun));
+  if (touch.no_jump > 0) set_status(character, StatusKind::no_jump, status(touch.no_jump));
+  if (touch.slow > 0) set_status(character, StatusKind::slow, status(touch.slow, touch.slow_share));
+  if (touch.no_cling > 0) set_status(character, StatusKind::no_cling, status(touch.no_cling));
+  if (touch.slow_fall > 0) {
+    set_status(character, StatusKind::slow_fall, status(touch.slow_fall, touch.slow_fall_share));
+  }
+  if (touch.pushes) push(character, touch.push, source, rules);
+}
 
 void detail::begin(Tick& tick) noexcept {
   Character& character = tick.mover;

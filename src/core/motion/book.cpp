@@ -23,6 +23,7 @@ std::string_view gravity_knob(const Tick& tick) noexcept {
   if (tick.dashes) return "dash.speed";
   if (skips_gravity(tick)) return "loop.gravity_on_launch_tick";
   if (phase.climbs) return climb_knob(phase.climb_goal);
+  if (phase.swims) return "medium";
   if (phase.floats) return character.sustain_left > 0 ? sustain_knob(character) : "wall.cling";
   if (tick.rise <= 0 - phase.terminal) {
     if (held_at_wall(tick)) return "wall.slide_speed";
@@ -45,8 +46,9 @@ Trial look(Tick& tick, Candidate candidate) noexcept {
 }
 
 void look_ahead(Tick& tick) noexcept {
-  for (const Candidate candidate : {Candidate::ground_jump, Candidate::coyote_jump,
-                                    Candidate::wall_exit, Candidate::air_jump}) {
+  for (const Candidate candidate :
+       {Candidate::ground_jump, Candidate::coyote_jump, Candidate::wall_exit, Candidate::leap,
+        Candidate::paddle, Candidate::air_jump}) {
     const Hurdle hurdle = look(tick, candidate).hurdle;
     if (hurdle != Hurdle::none && hurdle != Hurdle::charging) continue;
     Trial beaten;

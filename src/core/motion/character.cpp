@@ -11,6 +11,7 @@ std::string_view name_of(Stance stance) noexcept {
     case Stance::at_wall: return "at_wall";
     case Stance::gliding: return "gliding";
     case Stance::dashing: return "dashing";
+    case Stance::swimming: return "swimming";
     case Stance::falling: break;
   }
   return "falling";
@@ -31,6 +32,7 @@ std::string_view name_of(Footing footing) noexcept {
 Stance Character::stance() const noexcept {
   if (dash_left > 0) return Stance::dashing;
   if (grounded()) return Stance::standing;
+  if (swims) return Stance::swimming;
   if (at_wall) return Stance::at_wall;
   if (rising) return Stance::rising;
   return gliding ? Stance::gliding : Stance::falling;
@@ -55,7 +57,8 @@ bool operator==(const Character& a, const Character& b) noexcept {
                     c.cling_left, c.climb_used, c.wall_coyote_left, c.wall_buffer_left,
                     c.wall_lost_tick, c.steer_lock_left, c.steer_fade_left, c.steer_fade_ticks,
                     c.dash_left, c.dash_way, c.dashes_used, c.dash_cooldown_left,
-                    c.dash_buffer_left, c.drop_left, c.drop_from, c.status, c.status_seen,
+                    c.dash_buffer_left, c.drop_left, c.drop_from, c.zones, c.rules, c.turned_by,
+                    c.held_turn, c.swims, c.head_out, c.paddle_left, c.status, c.status_seen,
                     c.modes_seen, c.pushed, c.dash_broken, c.charge_broken, c.touching);
   };
   return fields(a) == fields(b);

@@ -145,6 +145,39 @@ void decide_drop(Tick& tick) noexcept {
   tick.nearby.let_through(dropped_from(character.feet, tick.rules));
 }
 
+// A leap out of the medium that the body swims in, or a paddle within it; false if it does neither.
+bool jump_in_medium(Tick& tick) noexcept {
+  const MediumRules& medium = tick.rules.medium;
+  Character& character = tick.mover;
+  Trial trial = look(tick, Candidate::leap);
+  if (trial.hurdle == Hurdle::none) {
+    if (trial.remembered) tick.note(EventKind::buffer_used, 0);
+    end_dash(tick, DashEnd::jumped, 0);
+    tick.rise = larger(medium.leap_speed, tick.rise);
+    take_off(tick, JumpKind::leap, true, 0);
+    tick.swims = false;  // what is left of the medium above it does not hold it back
+    return true;
+  }
+  trial = look(tick, Candidate::paddle);
+  if (trial.hurdle != Hurdle::none) return false;
+  if (trial.remembered) tick.note(EventKind::buffer_used, 0);
+  end_dash(tick, DashEnd::jumped, 0);
+  const Vec held{direction_share(tick.steer.x), direction_share(tick.steer.y)};
+  const double size = length(held);
+  const Vec way = size > 0 ? scale(held, 1 / size) : Vec{0, 1};
+  const Vec speed = scale(way, medium.paddle_speed);
+  const auto at_least = [](double now, double given) {
+    if (given == 0) return now;
+    return given > 0 ? larger(now, given) : smaller(now, given);
+  };
+  tick.run = at_least(tick.run, speed.x);
+  tick.rise = at_least(tick.rise, speed.y);
+  take_off(tick, JumpKind::paddle, false, 0);
+  character.hang_armed = false;
+  character.paddle_left = medium.paddle_every;
+  return true;
+}
+
 // The first jump that is possible, by a press or by one remembered; or the press is remembered.
 void decide_jump(Tick& tick) noexcept {
   Character& character = tick.mover;
@@ -175,6 +208,7 @@ void decide_jump(Tick& tick) noexcept {
     }
   }
   if (tick.rules.exit_count > 0 && !tick.supported && leave_wall_if_possible(tick, false)) return;
+  if (asked && tick.swims && jump_in_medium(tick)) return;
   if (tick.jump_pressed) {
     if (look(tick, Candidate::air_jump).hurdle == Hurdle::none) {
       jump_in_air(tick);

@@ -233,6 +233,31 @@ bool lands_in_buffer(const Moment& moment) noexcept {
          moment.world.surface(contact.surface).footing;
 }
 
+// A jump by the medium that the body swims in, of which the tuning has the knob if it has a speed.
+Trial consider_in_medium(Candidate candidate, const Moment& moment, double speed) noexcept {
+  if (!moment.rules.medium.exists) return verdict(candidate, Hurdle::off, "medium");
+  if (speed == 0) return verdict(candidate, Hurdle::off, "medium");
+  if (!jump_is_asked(moment)) return not_asked(candidate, moment);
+  if (!moment.swims) return verdict(candidate, Hurdle::not_swimming);
+  Trial trial = find_ban(candidate, moment, true);
+  trial.remembered = !moment.jump_pressed;
+  return trial;
+}
+
+Trial consider_leap(const Moment& moment) noexcept {
+  const Trial trial = consider_in_medium(Candidate::leap, moment, moment.rules.medium.leap_speed);
+  if (trial.hurdle != Hurdle::none || moment.character.head_out) return trial;
+  return verdict(Candidate::leap, Hurdle::under_water);
+}
+
+Trial consider_paddle(const Moment& moment) noexcept {
+  const MediumRules& medium = moment.rules.medium;
+  const Trial trial = consider_in_medium(Candidate::paddle, moment, medium.paddle_speed);
+  if (trial.hurdle != Hurdle::none || moment.character.paddle_left == 0) return trial;
+  return verdict(Candidate::paddle, Hurdle::too_soon, "medium.paddle.every",
+                 medium.paddle_every - moment.character.paddle_left, medium.paddle_every);
+}
+
 Trial consider_air_jump(const Moment& moment) noexcept {
   constexpr Candidate kThis = Candidate::air_jump;
   const Character& character = moment.character;
@@ -240,6 +265,7 @@ Trial consider_air_jump(const Moment& moment) noexcept {
   if (rules.air_jumps == 0) return verdict(kThis, Hurdle::off, "jump.air_jumps.count");
   if (!moment.jump_pressed) return not_asked(kThis, moment);
   if (moment.supported) return verdict(kThis, Hurdle::standing);
+  if (moment.swims) return verdict(kThis, Hurdle::swimming);
   if (character.air_jumps_used >= rules.air_jumps) {
     return verdict(kThis, Hurdle::used_up, "jump.air_jumps.count", character.air_jumps_used,
                    rules.air_jumps);
@@ -285,6 +311,7 @@ Trial consider_fast_fall(const Moment& moment) noexcept {
   if (moment.locked) return find_ban(kThis, moment, false);
   if (moment.launched) return verdict(kThis, Hurdle::launching);
   if (moment.dropped) return verdict(kThis, Hurdle::beaten);  // the press is used
+  if (moment.swims) return verdict(kThis, Hurdle::swimming);
   if (moment.character.dash_left > 0) return verdict(kThis, Hurdle::dashing);
   if (moment.character.fast_falling) return verdict(kThis, Hurdle::under_way);
   if (held_at_wall(moment) && (moment.rise <= 0 || climbs(moment))) {
@@ -457,6 +484,7 @@ Moment::Moment(const Character& c, const Controls& controls, const Rules& r, con
     run = c.velocity.x;
     rise = c.velocity.y;
   }
+  swims = r.medium.exists && !supported && !leaps(c, rise);
   in_grace = c.coyote_left > 0;
   locked = c.has(StatusKind::no_control) || c.has(StatusKind::stun);
   jump_pressed = controls.jump && !before.jump;
@@ -505,6 +533,8 @@ Trial consider(Candidate candidate, const Moment& moment) noexcept {
     case Candidate::ground_jump: return consider_ground_jump(moment);
     case Candidate::coyote_jump: return consider_coyote_jump(moment);
     case Candidate::wall_exit: return consider_wall_exit(moment);
+    case Candidate::leap: return consider_leap(moment);
+    case Candidate::paddle: return consider_paddle(moment);
     case Candidate::air_jump: return consider_air_jump(moment);
     case Candidate::cut: return consider_cut(moment);
     case Candidate::fast_fall: return consider_fast_fall(moment);
@@ -522,7 +552,7 @@ int exit_side(const Moment& moment) noexcept {
 
 bool touched_wall_holds(const Moment& moment) noexcept {
   const Rules& rules = moment.rules;
-  if (moment.supported) return false;
+  if (moment.supported || moment.swims) return false;
   if (rules.slide_speed == kNoSpeed && rules.cling_ticks == 0 && rules.climb_ticks == 0) {
     return false;
   }
@@ -545,7 +575,7 @@ double climb_goal(const Moment& moment) noexcept {
 
 bool armed_glide_counts(const Moment& moment) noexcept {
   return moment.rules.glide_speed != kNoSpeed && moment.held.jump && !moment.supported &&
-         !moment.locked && !moment.character.fast_falling && !held_at_wall(moment);
+         !moment.locked && !moment.swims && !moment.character.fast_falling && !held_at_wall(moment);
 }
 
 void find_drive(const Moment& moment, bool dashes, Drive& drive, std::string_view* knob) noexcept {
@@ -577,12 +607,33 @@ void find_drive(const Moment& moment, bool dashes, Drive& drive, std::string_vie
     drive.belt = surface.belt;
     drive.share = drive.share * surface.grip;
   }
+  if (moment.swims) drive.belt = moment.frame.into(rules.medium.stream).x;
   if (knob != nullptr) *knob = rate_knob(drive, moment);
   if (drive.how->style == DriveStyle::rate) return;
   if (is_over_speed(moment.run, drive)) return;  // over speed has a rate of its own in every style
   if (knob != nullptr) *knob = moment.supported ? "run.ground.style" : "run.air.style";
   fix_drive(moment, drive);
 }
+
+namespace {
+
+// What a medium does to the speed along up in this tick: drag takes a share of what it is off the
+// speed at which buoyancy, gravity and drag are even. Gravity is that of a rise, whichever way it
+// goes: what makes a jump's fall heavier would else let it float or sink, as it happens to move.
+void swim(const Moment& moment, GravityPhase& phase) noexcept {
+  const Rules& rules = moment.rules;
+  const MediumRules& medium = rules.medium;
+  const double stream = moment.frame.into(medium.stream).y;
+  const double lift = medium.buoyancy - rules.rise_gravity;
+  const bool dives = medium.dive > 0 && is_held(moment.steer.y, -1);
+  double goal = stream - medium.dive;
+  if (!dives) goal = medium.drag > 0 ? stream + lift / medium.drag : 0;
+  phase.swims = true;
+  phase.swim_rate =
+      medium.drag > 0 ? (goal - moment.rise) * medium.drag_share * rules.tick_rate : lift;
+}
+
+}  // namespace
 
 void find_phase(const Moment& moment, bool dashes, GravityPhase& phase) noexcept {
   const Character& character = moment.character;
@@ -591,6 +642,10 @@ void find_phase(const Moment& moment, bool dashes, GravityPhase& phase) noexcept
   if (!dashes && climbs(moment)) {
     phase.climbs = true;
     phase.climb_goal = climb_goal(moment);
+    return;
+  }
+  if (moment.swims && !phase.floats) {
+    swim(moment, phase);
     return;
   }
   phase.heavy = character.cut_heavy;

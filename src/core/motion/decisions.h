@@ -33,6 +33,7 @@ struct Moment {
   Controls steer;          // the directions that count, after locks and running by itself
   bool locked = false;     // by a status: nothing that is held or pressed counts
   bool supported = false;  // stands, and does not launch: no gravity, no speed along up
+  bool swims = false;      // in a medium without support
   bool in_grace = false;   // ground was lost, and a ground jump may still be taken
   bool dropped = false;    // through a platform, in this tick
   bool launched = false;   // jumped in this tick
@@ -45,6 +46,11 @@ struct Moment {
   double run = 0;      // speed along the run axis
   double rise = 0;     // speed along up
 };
+
+// Whether a medium lets a body through on its way up, since it leaps out of it.
+inline bool leaps(const Character& character, double rise) noexcept {
+  return character.jump_kind == JumpKind::leap && character.hang_armed && rise > 0;
+}
 
 // Whoever pushes anew into a wall that was let go means it: nothing is let go any more. `character`
 // is the one that the moment looks at.

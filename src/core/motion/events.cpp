@@ -8,7 +8,7 @@ using Words = std::array<std::string_view, kEventDetails>;
 constexpr Words kNoWords{};
 constexpr Words kSides{"left", "right"};
 constexpr Words kEnds{"foot", "head"};
-constexpr Words kJumps{"ground", "air", "wall", "charged"};
+constexpr Words kJumps{"ground", "air", "wall", "charged", "paddle", "leap"};
 constexpr Words kReasons{"jumped", "walked_off", "lifted", "pushed",
                          "dashed", "climbed",    "dropped"};
 constexpr Words kDashEnds{"done", "blocked", "jumped", "pushed"};
@@ -76,6 +76,10 @@ constexpr std::array<EventMeaning, kEventKinds> kMeanings{{
      EventValue::none, ""},
     {EventKind::nudged, "nudged", "a corner that it only just clipped was passed", kEnds,
      EventValue::none, ""},
+    {EventKind::entered, "entered", "it came into a zone", kNoWords, EventValue::zone,
+     "the number of the zone"},
+    {EventKind::left, "left", "it came out of a zone", kNoWords, EventValue::zone,
+     "the number of the zone"},
 }};
 
 constexpr bool is_in_order() noexcept {

@@ -49,7 +49,9 @@ Ticks longest_sustain(JumpKind kind, const Rules& rules) noexcept {
   switch (kind) {
     case JumpKind::ground: return rules.sustain_ticks;
     case JumpKind::air: return rules.air_sustain;
-    case JumpKind::charged: return 0;
+    case JumpKind::charged:
+    case JumpKind::paddle:
+    case JumpKind::leap: return 0;
     case JumpKind::wall: break;
   }
   Ticks longest = 0;
@@ -112,6 +114,7 @@ void adopt(Character& character, const Rules& before, const Rules& after) noexce
   keep(c.wall_coyote_left, before.wall_coyote_ticks, after.wall_coyote_ticks);
   keep(c.wall_buffer_left, before.wall_buffer_ticks, after.wall_buffer_ticks);
   keep(c.dash_cooldown_left, before.dash_cooldown, after.dash_cooldown);
+  keep(c.paddle_left, before.medium.paddle_every, after.medium.paddle_every);
   // A press that waits for the tick after a jump waits without a buffer too.
   keep(c.dash_buffer_left, before.dash_buffer, after.dash_buffer > 0 ? after.dash_buffer : 1);
   const auto at_most = [](Ticks ticks, Ticks most) { return ticks < most ? ticks : most; };

@@ -95,6 +95,7 @@ double damped_share(double speed, double target, const DriveRules& rules) noexce
 Stretch gravity_stretch(double rise, const GravityPhase& phase, const Rules& rules) noexcept {
   if (phase.floats) return {0, kForever, rise};
   if (phase.climbs) return climb_stretch(rise, phase, rules);
+  if (phase.swims) return {phase.swim_rate, kForever, rise};
   const double slowest = 0 - phase.terminal;
   if (rise < slowest && phase.decay > 0) return towards(rise, slowest, phase.decay);
   if (rise <= slowest) return {0, kForever, rise};
@@ -118,6 +119,7 @@ double gravity_tick(double rise, const GravityPhase& phase, const Rules& rules) 
     const Stretch stretch = climb_stretch(rise, phase, rules);
     return stretch.lasts <= rules.dt ? stretch.ends_at : rise + stretch.rate * rules.dt;
   }
+  if (phase.swims) return rise + phase.swim_rate * rules.dt;
   const double slowest = 0 - phase.terminal;
   if (rise <= slowest)
     return rise < slowest ? smaller(rise + phase.decay * rules.dt, slowest) : rise;

@@ -95,6 +95,10 @@ inline bool skips_gravity(const Tick& tick) noexcept {
 void see_in(const Frame& frame, Character& character) noexcept;
 void see_out_of(const Frame& frame, Character& character) noexcept;
 
+// What a touch does to a body; `source` is where its push comes from, if it comes from anywhere.
+void be_touched(Character& character, const Touch& touch, Vec source, SurfaceId surface,
+                const Rules& rules) noexcept;
+
 // Notes that the body stands no more, and by what.
 void leave_ground(Tick& tick, LeaveReason reason, double fraction) noexcept;
 

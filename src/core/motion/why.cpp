@@ -10,10 +10,10 @@ struct JumpCandidate {
   Candidate candidate;
   JumpKind kind;
 };
-constexpr JumpCandidate kJumpsInOrder[] = {{Candidate::ground_jump, JumpKind::ground},
-                                           {Candidate::coyote_jump, JumpKind::ground},
-                                           {Candidate::wall_exit, JumpKind::wall},
-                                           {Candidate::air_jump, JumpKind::air}};
+constexpr JumpCandidate kJumpsInOrder[] = {
+    {Candidate::ground_jump, JumpKind::ground}, {Candidate::coyote_jump, JumpKind::ground},
+    {Candidate::wall_exit, JumpKind::wall},     {Candidate::leap, JumpKind::leap},
+    {Candidate::paddle, JumpKind::paddle},      {Candidate::air_jump, JumpKind::air}};
 
 std::string ticks_text(std::int64_t ticks) {
   return std::to_string(ticks) + (ticks == 1 ? " tick" : " ticks");
@@ -81,6 +81,9 @@ std::string reason_text(const Trial& trial, const std::string& surface) {
     case Hurdle::not_armed: return "no jump is under way that could be cut";
     case Hurdle::under_way: return "it is under way";
     case Hurdle::at_wall: return "the body is held at a wall";
+    case Hurdle::swimming: return "the body swims";
+    case Hurdle::not_swimming: return "the body does not swim";
+    case Hurdle::under_water: return "its head is not out of the medium";
     case Hurdle::drops: return "the press drops through the platform";
     case Hurdle::launching: break;
   }
@@ -97,6 +100,8 @@ std::string_view name_of(Candidate candidate) noexcept {
     case Candidate::ground_jump: return "ground jump";
     case Candidate::coyote_jump: return "coyote jump";
     case Candidate::wall_exit: return "wall exit";
+    case Candidate::leap: return "leap";
+    case Candidate::paddle: return "paddle";
     case Candidate::air_jump: return "air jump";
     case Candidate::cut: return "cut";
     case Candidate::fast_fall: return "fast fall";
@@ -165,7 +170,8 @@ Availability available(const Character& character, const Controls& held, const R
     // Of the refusals the one that says most: what forbids any jump before all others; what the
     // tuning lacks says least, and that the body does not stand little more.
     const bool plain = trial.hurdle == Hurdle::not_standing || trial.hurdle == Hurdle::standing ||
-                       trial.hurdle == Hurdle::no_wall || trial.hurdle == Hurdle::left_by;
+                       trial.hurdle == Hurdle::no_wall || trial.hurdle == Hurdle::left_by ||
+                       trial.hurdle == Hurdle::not_swimming;
     const int says = trial.hurdle == Hurdle::off ? 0 : plain ? 1 : 2;
     if (says >= rank) {
       rank = says;

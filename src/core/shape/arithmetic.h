@@ -14,6 +14,14 @@ inline Vec subtract(Vec a, Vec b) noexcept { return {a.x - b.x, a.y - b.y}; }
 inline Vec scale(Vec a, double k) noexcept { return {a.x * k, a.y * k}; }
 inline double dot(Vec a, Vec b) noexcept { return a.x * b.x + a.y * b.y; }
 
+// The vector that is `v.x` along `right` and `v.y` along `up`, the axes of a turned frame; and, the
+// other way round, a vector by what it is along them. Both are written as sums: of a difference and
+// a sum side by side some compilers make a fused product, though they are told not to.
+inline Vec along_axes(Vec v, Vec up) noexcept {
+  return {dot(v, {up.y, up.x}), dot(v, {-up.x, up.y})};
+}
+inline Vec by_axes(Vec v, Vec up) noexcept { return {dot(v, {up.y, -up.x}), dot(v, up)}; }
+
 inline double smaller(double a, double b) noexcept { return b < a ? b : a; }
 inline double larger(double a, double b) noexcept { return a < b ? b : a; }
 inline double magnitude(double a) noexcept { return a < 0 ? -a : a; }

@@ -29,12 +29,8 @@ struct Frame {
     return frame;
   }
 
-  [[nodiscard]] Vec into(Vec v) const noexcept {
-    return {v.x * up.y - v.y * up.x, v.x * up.x + v.y * up.y};
-  }
-  [[nodiscard]] Vec out_of(Vec v) const noexcept {
-    return {v.x * up.y + v.y * up.x, v.y * up.y - v.x * up.x};
-  }
+  [[nodiscard]] Vec into(Vec v) const noexcept { return by_axes(v, up); }
+  [[nodiscard]] Vec out_of(Vec v) const noexcept { return along_axes(v, up); }
   [[nodiscard]] Vec place_into(Vec place) const noexcept { return into(subtract(place, origin)); }
   [[nodiscard]] Vec place_out_of(Vec place) const noexcept { return add(origin, out_of(place)); }
 

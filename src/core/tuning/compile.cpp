@@ -5,7 +5,8 @@
 
 #include "bushbaby/core/tuning/knobs.h"
 
-#include "angles.h"
+#include "compiler.h"
+#include "core/shape/angles.h"
 #include "exits.h"
 #include "text.h"
 
@@ -17,7 +18,8 @@ constexpr double kFlushGapPerWidth = 0.001;
 // Compiles one tuning: collects what was rounded and what is wrong on the way.
 class Compiler {
  public:
-  explicit Compiler(const Tuning& tuning) : tuning_(tuning), rate_(tuning.loop.tick_rate) {}
+  explicit Compiler(const Tuning& tuning, const detail::Within* within = nullptr)
+      : tuning_(tuning), within_(within), rate_(tuning.loop.tick_rate) {}
 
   Compiled compile() {
     result_.violations = check_ranges(tuning_);
@@ -182,10 +184,34 @@ class Compiler {
     return jump.launch_speed;
   }
 
+  // In zones: gravity and launch speed are what they are outside, as far as no zone says otherwise.
+  // A height or a time is had by the launch speed; both by gravity too, unless that is given.
+  [[nodiscard]] JumpAnswer jump_within() const {
+    const Tuning::Jump& knobs = tuning_.jump;
+    const bool height = within_->has("jump.height");
+    const bool time = within_->has("jump.apex_time");
+    const bool gravity = within_->has("jump.gravity");
+    JumpAnswer jump{gravity ? *knobs.gravity : within_->outside.rise_gravity,
+                    within_->outside.launch_speed,
+                    {}};
+    if (within_->has("jump.launch_speed")) {
+      jump.launch_speed = *knobs.launch_speed;
+      return jump;
+    }
+    if (!height && !time) return jump;
+    JumpAsk ask;
+    if (height) ask.height = knobs.height;
+    if (time) ask.apex_time = jump_ask(tuning_).apex_time;
+    if (gravity || !(height && time)) ask.gravity = jump.gravity;
+    return derive_jump(ask, jump_loop(tuning_), jump_shape(tuning_));
+  }
+
   void compile_jump() {
     const Tuning::Jump& knobs = tuning_.jump;
     rules().sustain_ticks = ticks(knobs.sustain, "jump.sustain");
-    const JumpAnswer jump = derive_jump(jump_ask(tuning_), jump_loop(tuning_), jump_shape(tuning_));
+    const JumpAnswer jump = within_ != nullptr ? jump_within()
+                                               : derive_jump(jump_ask(tuning_), jump_loop(tuning_),
+                                                             jump_shape(tuning_));
     if (!jump.ok()) {
       violate("jump", jump.refusal.found, jump.refusal.expected);
       return;
@@ -220,7 +246,10 @@ class Compiler {
     rules().charge_launch = rules().launch_speed;
     if (!(charge.time.amount > 0)) return;
     rules().charge_ticks = lock_ticks(charge.time, "jump.charge.time");
-    rules().charge_launch = launch_for(*charge.height, "jump.charge.height");
+    const bool as_outside = within_ != nullptr && !within_->has("jump.charge.height") &&
+                            within_->outside.charge_ticks > 0;
+    rules().charge_launch = as_outside ? within_->outside.charge_launch
+                                       : launch_for(*charge.height, "jump.charge.height");
     rules().charge_tap = ticks(charge.tap, "jump.charge.tap");
     rules().charge_even_in = charge.even_in;
     rules().charge_bend = charge.bend;
@@ -238,9 +267,13 @@ class Compiler {
     const Tuning::Jump::AirJumps& air = tuning_.jump.air_jumps;
     rules().air_jumps = air.unlimited ? kUnlimited : air.count;
     rules().air_sustain = ticks(air.sustain, "jump.air_jumps.sustain");
-    rules().air_launch = air.height
-                             ? launch_for(*air.height, "jump.air_jumps.height", rules().air_sustain)
-                             : rules().launch_speed;
+    const bool as_outside = within_ != nullptr && !within_->has("jump.air_jumps.height");
+    rules().air_launch = rules().launch_speed;
+    if (air.height) {
+      rules().air_launch =
+          as_outside ? within_->outside.air_launch
+                     : launch_for(*air.height, "jump.air_jumps.height", rules().air_sustain);
+    }
     rules().air_interval = ticks(air.interval, "jump.air_jumps.interval");
     rules().air_restore_on_wall = air.restore_on_wall;
     rules().air_restore_on_bounce = air.restore_on_bounce;
@@ -337,15 +370,12 @@ class Compiler {
   }
 
   const Tuning& tuning_;
+  const detail::Within* within_;
   double rate_;
   Compiled result_;
 };
 
 }  // namespace
-
-double seconds(const Duration& duration, double tick_rate) noexcept {
-  return duration.unit == Duration::Unit::ticks ? duration.amount / tick_rate : duration.amount;
-}
 
 Tuning at_tick_rate(Tuning tuning, double tick_rate) {
   for (const KnobPlace& place : places_of(tuning)) {
@@ -393,5 +423,13 @@ JumpShape jump_shape(const Tuning& tuning) noexcept {
 }
 
 Compiled compile(const Tuning& tuning) { return Compiler(tuning).compile(); }
+
+Compiled detail::compile_within(const Within& within) {
+  return Compiler(within.tuning, &within).compile();
+}
+
+JumpAnswer detail::launch_to(double height, double gravity, const Tuning& tuning) {
+  return derive_jump({height, {}, {}, gravity}, jump_loop(tuning), {});
+}
 
 }  // namespace bushbaby

@@ -111,6 +111,23 @@ void LevelWorld::Index::Parts::take(const Solid& solid, SurfaceId surface) {
   }
 }
 
+namespace {
+
+// The shape of a zone.
+Solid outline_of(const Zone& zone) {
+  Solid outline;
+  outline.box = zone.box;
+  outline.corners = zone.corners;
+  return outline;
+}
+
+}  // namespace
+
+Box bounds_of(const Zone& zone) noexcept {
+  const std::vector<Vec>& corners = zone.corners;
+  return corners.empty() ? zone.box : bounds_of(corners.data(), corners.size());
+}
+
 Box bounds_of(const Solid& solid) noexcept {
   const std::vector<Vec>& corners = solid.corners;
   return corners.empty() ? solid.box : bounds_of(corners.data(), corners.size());
@@ -136,10 +153,43 @@ LevelWorld::LevelWorld(const Level& level) {
   if (std::all_of(level.solids.begin(), level.solids.end(), is_plain)) parts.parts.clear();
   index_ = std::make_shared<const Index>(std::move(parts));
   traits_ = traits_of(level);
+  if (level.zones.empty()) return;
+  Index::Parts areas;
+  std::vector<ZoneTraits> zone_traits;
+  for (const Zone& zone : level.zones) {
+    areas.take(outline_of(zone), static_cast<SurfaceId>(zone_traits.size()));
+    const Box bounds = bounds_of(zone);
+    zone_traits.push_back(zone.traits);
+    zone_traits.back().middle = scale(add(bounds.lo, bounds.hi), 0.5);
+    zone_traits.back().is_medium = zone.medium.has_value();
+  }
+  zones_ = std::make_shared<const Index>(std::move(areas));
+  zone_traits_ = std::make_shared<const std::vector<ZoneTraits>>(std::move(zone_traits));
 }
 
 LevelWorld::LevelWorld(const std::vector<Box>& solids)
     : index_(std::make_shared<const Index>(Index::Parts{entries_of(solids), {}, {}})) {}
+
+void World::find_zones(const Box& /*region*/, std::int64_t /*tick*/,
+                       Solids& /*zones*/) const noexcept {}
+
+const ZoneTraits& World::zone(ZoneId /*zone*/) const noexcept {
+  static constexpr ZoneTraits kPlain{};
+  return kPlain;
+}
+
+void LevelWorld::find_zones(const Box& region, std::int64_t /*tick*/,
+                            Solids& zones) const noexcept {
+  if (zones_ == nullptr) return;
+  zones_->walk(region, [&](const Entry& entry) {
+    if (touch(entry.box, region)) zones_->hand_over(entry, zones);
+  });
+}
+
+const ZoneTraits& LevelWorld::zone(ZoneId zone) const noexcept {
+  return zone_traits_ != nullptr && zone < zone_traits_->size() ? (*zone_traits_)[zone]
+                                                                : World::zone(zone);
+}
 
 const SurfaceTraits& World::surface(SurfaceId /*surface*/) const noexcept {
   static constexpr SurfaceTraits kPlain{};

@@ -15,6 +15,7 @@
 #include <bushbaby/core/motion/character.h>
 #include <bushbaby/core/motion/controls.h>
 #include <bushbaby/core/motion/events.h>
+#include <bushbaby/core/motion/rulebook.h>
 #include <bushbaby/core/motion/rules.h>
 #include <bushbaby/core/world/world.h>
 
@@ -28,10 +29,21 @@ struct Explanation;  // bushbaby/core/motion/why.h
 Events advance(Character& character, const Controls& controls, const Rules& rules,
                const World& world, Explanation* book = nullptr) noexcept;
 
+/// The same with the zones of the world: the character moves by the rules of the zones it is in at
+/// the start of the tick, and is told which it has entered and left by its end. A zone that it only
+/// passed through is entered and left, and does what its touch does. `book` must come from a
+/// `compile_book` that succeeded.
+Events advance(Character& character, const Controls& controls, const Rulebook& book,
+               const World& world, Explanation* explanation = nullptr) noexcept;
+
 /// Puts a character at rest at `feet`: forgets its history, keeps its tick, facing and up, lifts it
 /// clear of a solid that it touches or overlaps by no more than the flush gap, and makes it stand
 /// if there is footing within reach. Returns false, and leaves the body where it was asked for, if
 /// it lies deeper than that in a solid.
 bool place(Character& character, Vec feet, const Rules& rules, const World& world) noexcept;
+
+/// The same where there are zones: it is in those of the place from the start, and stands as down
+/// is there.
+bool place(Character& character, Vec feet, const Rulebook& book, const World& world) noexcept;
 
 }  // namespace bushbaby

@@ -8,6 +8,7 @@
 
 #include <bushbaby/core/motion/controls.h>
 #include <bushbaby/core/motion/events.h>
+#include <bushbaby/core/motion/rulebook.h>
 #include <bushbaby/core/motion/ticks.h>
 #include <bushbaby/core/shape/shapes.h>
 #include <bushbaby/core/world/world.h>
@@ -22,6 +23,7 @@ enum class Stance : std::uint8_t {
   at_wall,  ///< slides down a wall, clings to it, or climbs along it
   gliding,  ///< falls no faster than a glide does
   dashing,
+  swimming,  ///< in a medium, without footing
 };
 
 [[nodiscard]] std::string_view name_of(Stance stance) noexcept;
@@ -117,6 +119,15 @@ struct Character {
   // Dropping through a platform.
   Ticks drop_left = 0;  ///< ticks for which what it stood on lets it through
   Vec drop_from{0, 0};  ///< u, the feet when it dropped
+
+  // Zones.
+  ZoneSet zones = no_zones();  ///< it is in
+  RulesId rules = 0;           ///< in force, of a rulebook
+  RulesId turned_by = 0;       ///< the rules under which it was last turned
+  std::int8_t held_turn = 0;   ///< quarters by which what is held is turned for the body
+  bool swims = false;          ///< in a medium without footing at the end of the last tick
+  bool head_out = false;       ///< of the medium
+  Ticks paddle_left = 0;       ///< ticks for which it may not paddle again
 
   // What comes from outside.
   std::array<Status, kStatusKinds> status{};  ///< by StatusKind

@@ -44,10 +44,19 @@ enum class EventKind : std::uint8_t {
   pace_started,
   pace_ended,
   nudged,
+  entered,
+  left,
 };
-inline constexpr std::size_t kEventKinds = 31;
+inline constexpr std::size_t kEventKinds = 33;
 
-enum class JumpKind : std::uint8_t { ground, air, wall, charged };
+enum class JumpKind : std::uint8_t {
+  ground,
+  air,
+  wall,
+  charged,
+  paddle,  ///< within a medium
+  leap,    ///< at its surface
+};
 enum class LeaveReason : std::uint8_t {
   jumped,
   walked_off,
@@ -79,7 +88,7 @@ inline constexpr std::size_t kStatusKinds = 6;
 struct Event {
   EventKind kind = EventKind::jumped;
   std::uint8_t detail = 0;
-  SurfaceId surface = kNoSurface;
+  SurfaceId surface = kNoSurface;  ///< of `entered` and `left`, the zone
   /// The tick during which it happened. Ticks count from 1: tick k lasts from time (k − 1)·dt to
   /// k·dt, and after it the character's `tick` is k.
   std::int64_t tick = 1;
@@ -93,6 +102,7 @@ enum class EventValue : std::uint8_t {
   none,    ///< nothing: 0
   speed,   ///< u/s
   reason,  ///< the game's own number for why
+  zone,    ///< the number of a zone of the level, counted from 1
 };
 
 /// Details of an event are less than this.

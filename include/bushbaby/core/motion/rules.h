@@ -10,6 +10,7 @@
 #include <bushbaby/core/motion/mechanisms.h>
 #include <bushbaby/core/motion/ticks.h>
 #include <bushbaby/core/shape/shapes.h>
+#include <bushbaby/core/world/zone.h>
 
 namespace bushbaby {
 
@@ -56,6 +57,33 @@ struct WallExitRules {
 
 /// A number of air jumps that never ends.
 inline constexpr std::int32_t kUnlimited = std::numeric_limits<std::int32_t>::max();
+
+/// Which way is down, as a tick needs it.
+struct TurnRules {
+  Turning::To to = Turning::To::nothing;
+  bool leads = false;   ///< a zone says so; otherwise the body turns back as it was turned
+  Vec up{0, 1};         ///< the way up, if it is the same everywhere
+  Vec point{0, 0};      ///< u, towards which down is otherwise
+  double cosine = 1;    ///< of the angle by which a tick turns the body
+  double sine = 0;      ///< the same
+  bool at_once = true;  ///< the body turns at once
+  bool speed_turns = true;
+  bool by_screen = false;
+};
+
+/// What a body swims in, as a tick needs it.
+struct MediumRules {
+  bool exists = false;
+  bool restores = false;
+  double buoyancy = 0;      ///< u/s²
+  double drag = 0;          ///< 1/s
+  double drag_share = 0;    ///< of the difference to the stream that a tick takes away
+  Vec stream{0, 0};         ///< u/s
+  double dive = 0;          ///< u/s; 0: none
+  double paddle_speed = 0;  ///< u/s; 0: none
+  Ticks paddle_every = 0;
+  double leap_speed = 0;  ///< u/s; 0: none
+};
 
 /// Per-tick constants and windows in whole ticks. Trivially copyable. Made by `compile`; a
 /// default-constructed one moves nothing.
@@ -154,6 +182,9 @@ struct Rules {
 
   double push_share = 1;
   Ticks push_lock = 0;
+
+  TurnRules turn{};
+  MediumRules medium{};
 };
 
 static_assert(std::is_trivially_copyable_v<Rules>);

@@ -18,6 +18,7 @@
 #include <string_view>
 
 #include <bushbaby/core/motion/character.h>
+#include <bushbaby/core/motion/rulebook.h>
 #include <bushbaby/core/motion/rules.h>
 #include <bushbaby/core/world/world.h>
 
@@ -29,13 +30,15 @@ enum class Candidate : std::uint8_t {
   ground_jump,
   coyote_jump,
   wall_exit,
+  leap,
+  paddle,
   air_jump,
   cut,
   fast_fall,
   dash,
   climb,
 };
-inline constexpr std::size_t kCandidates = 9;
+inline constexpr std::size_t kCandidates = 11;
 
 /// What stands in a candidate's way. In brackets what `have` and `need` of a trial count.
 enum class Hurdle : std::uint8_t {
@@ -70,6 +73,9 @@ enum class Hurdle : std::uint8_t {
   at_wall,       ///< the body slides down a wall
   launching,     ///< the body jumps in this tick; the press waits for the next
   drops,         ///< the press drops through the platform
+  swimming,      ///< the body swims
+  not_swimming,  ///< it does not
+  under_water,   ///< its head is not out of the medium
 };
 
 /// How a candidate fared.
@@ -113,6 +119,10 @@ struct Explanation {
 [[nodiscard]] Explanation explain(const Character& character, const Controls& controls,
                                   const Rules& rules, const World& world) noexcept;
 
+/// The same with the zones of the world.
+[[nodiscard]] Explanation explain(const Character& character, const Controls& controls,
+                                  const Rulebook& book, const World& world) noexcept;
+
 /// What a press of the jump button would do now.
 struct Availability {
   bool possible = false;
@@ -123,6 +133,8 @@ struct Availability {
 /// Which jump a press in the next tick would give, with `held` directions held, or why none.
 [[nodiscard]] Availability available(const Character& character, const Controls& held,
                                      const Rules& rules, const World& world) noexcept;
+[[nodiscard]] Availability available(const Character& character, const Controls& held,
+                                     const Rulebook& book, const World& world) noexcept;
 
 /// How full the gauge of a charge is, 0 … 1; 0 when it does not charge.
 [[nodiscard]] double charge_of(const Character& character, const Rules& rules) noexcept;

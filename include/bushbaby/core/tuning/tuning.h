@@ -11,6 +11,7 @@
 #include <vector>
 
 #include <bushbaby/core/motion/mechanisms.h>
+#include <bushbaby/core/world/duration.h>
 
 namespace bushbaby {
 
@@ -18,23 +19,6 @@ enum class BodyShape {
   box,
   capsule,  ///< upright, round at its ends; of a body that is wider than high, at its sides
 };
-
-/// A length of time, kept as it was written: seconds, or ticks of the tuning's own tick rate.
-struct Duration {
-  enum class Unit { seconds, ticks };
-  double amount = 0;
-  Unit unit = Unit::seconds;
-};
-
-[[nodiscard]] constexpr bool operator==(const Duration& a, const Duration& b) noexcept {
-  return a.amount == b.amount && a.unit == b.unit;
-}
-[[nodiscard]] constexpr bool operator!=(const Duration& a, const Duration& b) noexcept {
-  return !(a == b);
-}
-
-/// The duration in seconds at `tick_rate` Hz.
-[[nodiscard]] double seconds(const Duration& duration, double tick_rate) noexcept;
 
 /// The drive on the ground, or in the air.
 struct RunDrive : RunRates {

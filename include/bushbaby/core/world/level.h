@@ -8,6 +8,7 @@
 
 #include <bushbaby/core/shape/shapes.h>
 #include <bushbaby/core/world/world.h>
+#include <bushbaby/core/world/zone.h>
 
 namespace bushbaby {
 
@@ -21,8 +22,9 @@ struct Solid {
   Blocks blocks = Blocks::everything;
 };
 
-/// What a solid reaches over, u.
+/// What a solid, or a zone, reaches over, u.
 [[nodiscard]] Box bounds_of(const Solid& solid) noexcept;
+[[nodiscard]] Box bounds_of(const Zone& zone) noexcept;
 
 /// Whether a solid is a line.
 [[nodiscard]] bool is_thin(const Solid& solid) noexcept;
@@ -35,6 +37,7 @@ struct Level {
   std::string name;
   Vec start{0, 0};  ///< feet, u
   std::vector<Solid> solids;
+  std::vector<Zone> zones{};  ///< the id of a zone is its index
 };
 
 /// A level's solids under an index, so that finding some among many costs little more than among
@@ -49,11 +52,15 @@ class LevelWorld final : public World {
 
   void find_solids(const Box& region, std::int64_t tick, Solids& solids) const noexcept override;
   [[nodiscard]] const SurfaceTraits& surface(SurfaceId surface) const noexcept override;
+  void find_zones(const Box& region, std::int64_t tick, Solids& zones) const noexcept override;
+  [[nodiscard]] const ZoneTraits& zone(ZoneId zone) const noexcept override;
 
  private:
   struct Index;
   std::shared_ptr<const Index> index_;
   std::shared_ptr<const std::vector<SurfaceTraits>> traits_;  // none if all surfaces are plain
+  std::shared_ptr<const Index> zones_;                        // none if there are none
+  std::shared_ptr<const std::vector<ZoneTraits>> zone_traits_;
 };
 
 }  // namespace bushbaby

@@ -8,6 +8,7 @@
 
 #include <bushbaby/core/shape/shapes.h>
 #include <bushbaby/core/world/surface.h>
+#include <bushbaby/core/world/zone.h>
 
 namespace bushbaby {
 
@@ -72,6 +73,13 @@ class World {
   /// What a surface is like; plain ground unless a world says otherwise. The reference must stay
   /// good for as long as the world lives.
   [[nodiscard]] virtual const SurfaceTraits& surface(SurfaceId surface) const noexcept;
+
+  /// Hands over every zone that reaches into `region` at `tick`, in convex parts, with its ZoneId
+  /// in the place of a surface's; none unless a world says otherwise.
+  virtual void find_zones(const Box& region, std::int64_t tick, Solids& zones) const noexcept;
+
+  /// What a zone is like. The reference must stay good for as long as the world lives.
+  [[nodiscard]] virtual const ZoneTraits& zone(ZoneId zone) const noexcept;
 
  protected:
   World() = default;

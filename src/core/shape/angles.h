@@ -17,6 +17,8 @@ inline double cosine_of_degrees(double degrees) {
   return sum;
 }
 
+inline double sine_of_degrees(double degrees) { return cosine_of_degrees(90 - degrees); }
+
 // 1 - e^-x for x of 0 or more: the share of a difference that is gone after x time constants. The
 // Taylor series at x/2^n, brought back by squaring: 1 - (1 - s)² = s(2 - s).
 inline double decayed_share(double x) {

@@ -1,0 +1,67 @@
+// The rules of a character in every combination of zones that it can be in at once.
+//
+//     const CompiledBook compiled = compile_book(tuning, level.zones);   // core/tuning/zones.h
+//     place(character, level.start, compiled.book, world);
+//     advance(character, controls, compiled.book, world);
+#pragma once
+
+#include <array>
+#include <cstddef>
+#include <cstdint>
+#include <vector>
+
+#include <bushbaby/core/motion/rules.h>
+#include <bushbaby/core/world/zone.h>
+
+namespace bushbaby {
+
+/// Some zones: their ids in ascending order, the rest kNoZone.
+using ZoneSet = std::array<ZoneId, kMostZones>;
+inline constexpr ZoneId kNoZone = 0xffffffffu;
+
+/// No zones.
+[[nodiscard]] constexpr ZoneSet no_zones() noexcept {
+  ZoneSet set{};
+  for (ZoneId& zone : set) zone = kNoZone;
+  return set;
+}
+
+/// Names the rules of a combination in a book; 0 are those without any zone.
+using RulesId = std::uint32_t;
+
+class Rulebook {
+ public:
+  struct Entry {
+    ZoneSet zones = no_zones();
+    Rules rules;
+  };
+
+  /// A character to which no zone does anything.
+  explicit Rulebook(const Rules& rules = {});
+  /// The first entry is the one without zones. `ranking` has every zone, those that have the last
+  /// word first.
+  Rulebook(std::vector<Entry> entries, std::vector<ZoneId> ranking);
+
+  [[nodiscard]] std::size_t size() const noexcept { return entries_.size(); }
+  /// The rules of that id; those without zones if the book has no such id.
+  [[nodiscard]] const Rules& rules(RulesId id) const noexcept {
+    return entries_[id < entries_.size() ? id : 0].rules;
+  }
+  [[nodiscard]] const Entry& entry(RulesId id) const noexcept { return entries_[id]; }
+  /// Whether any zone of it turns a body.
+  [[nodiscard]] bool turns() const noexcept { return turns_; }
+
+  /// The rules of a combination. Of one that the book does not have, zones are left out until it
+  /// does, those of the least say first.
+  [[nodiscard]] RulesId find(ZoneSet zones) const noexcept;
+
+ private:
+  [[nodiscard]] std::size_t say_of(ZoneId zone) const noexcept;
+
+  std::vector<Entry> entries_;
+  std::vector<RulesId> sorted_;   // by their zones
+  std::vector<std::size_t> say_;  // by zone: its place in the ranking
+  bool turns_ = false;
+};
+
+}  // namespace bushbaby

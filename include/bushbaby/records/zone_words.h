@@ -1,0 +1,30 @@
+// What a zone does, in words.
+#pragma once
+
+#include <string>
+#include <string_view>
+#include <vector>
+
+#include <bushbaby/core/motion/rulebook.h>
+#include <bushbaby/core/world/level.h>
+#include <bushbaby/data/units.h>
+
+namespace bushbaby {
+
+/// What a zone of a level is called: its name in quotes, or "zone 3", counted from 1.
+[[nodiscard]] std::string zone_name(const Level& level, ZoneId zone);
+
+/// What all zones of a level are called, in order.
+[[nodiscard]] std::vector<std::string> zone_names(const Level& level);
+
+/// A change of a knob: "jump.gravity times 0.4", "run.top_speed 3 u/s".
+[[nodiscard]] std::string describe(const Override& change, const Units& units);
+
+/// All that a zone does, each in a few words: its changes, which way is down, what fills it.
+[[nodiscard]] std::vector<std::string> deeds_of(const Zone& zone, const Units& units);
+
+/// What zones make of a knob: ", times 0.4 by \"sap pool\""; empty if they leave it alone.
+[[nodiscard]] std::string said_by_zones(std::string_view knob, const ZoneSet& zones,
+                                        const Level& level, const Units& units);
+
+}  // namespace bushbaby

@@ -1,0 +1,396 @@
+// A tick among zones: which way is down, what is held as the body sees it, the tick itself under
+// the rules in force, and the zones in which the body has come to be.
+#include <cassert>
+#include <cmath>
+
+#include "bushbaby/core/motion/advance.h"
+#include "bushbaby/core/motion/outside.h"
+
+#include "tick.h"
+
+namespace bushbaby {
+namespace {
+
+using namespace detail;  // NOLINT(google-build-using-namespace): this is the same subject
+
+double middle_of(const Shape& body) noexcept { return (body.box.lo.y + body.box.hi.y) / 2; }
+
+// How far above its feet a body turns: in the air about its centre; on footing about its feet,
+// which go on as fast over the ground as they run, however it is curved.
+double pivot_of(const Character& character, const Rules& rules) noexcept {
+  return character.grounded() ? 0 : middle_of(rules.body);
+}
+
+Vec pivot_place(const Character& character, const Rules& rules) noexcept {
+  return add(character.feet, scale(character.up, pivot_of(character, rules)));
+}
+
+Vec unit(Vec v) noexcept { return scale(v, 1 / length(v)); }
+
+// ---- turning ------------------------------------------------------------------------------------
+
+// The way up where the body is; its own if nothing turns it.
+Vec goal_of(const Character& character, const Rules& rules) noexcept {
+  switch (rules.turn.to) {
+    case Turning::To::nothing: break;
+    case Turning::To::direction: return rules.turn.up;
+    case Turning::To::point: {
+      const Vec away = subtract(pivot_place(character, rules), rules.turn.point);
+      if (length(away) > 0) return unit(away);
+      break;
+    }
+  }
+  return character.up;
+}
+
+// An up that is turned towards another, by no more than a tick turns it.
+Vec turned_towards(Vec up, Vec goal, const TurnRules& turn) noexcept {
+  if (turn.at_once || dot(up, goal) >= turn.cosine) return goal;
+  // Right over by half a turn: to the left, whatever a rounding says.
+  constexpr double kRounding = 1e-9;
+  const double side = up.x * goal.y - up.y * goal.x >= -kRounding ? turn.sine : -turn.sine;
+  return unit(along_axes(up, {-side, turn.cosine}));
+}
+
+// Makes a body in its new frame stand clear of what it touches, moved by no more than `most`.
+bool find_room(Character& seen, const Rules& rules, Nearby& nearby, double most) noexcept {
+  const double rest = margins_of(rules).rest;
+  constexpr int kMostSurfaces = 4;
+  for (int i = 0; i < kMostSurfaces; ++i) {
+    const NearestLie near = nearest_lie(seen.feet, rules.body, rest, rest, nearby);
+    if (!(near.gap < 0)) return true;
+    most = most + near.gap;
+    if (!(most >= 0)) return false;
+    seen.feet = add(seen.feet, scale(near.normal, -near.gap));
+  }
+  return nearest_lie(seen.feet, rules.body, margins_of(rules).guard, rest, nearby).gap >= 0;
+}
+
+// Turns a body if it fits when it is turned: pushed aside by no more than the turn
+// itself moves its corners. Whoever stands goes on standing on what is there as well.
+void turn(Character& character, const Rules& rules, const TurnRules& pace,
+          const World& world) noexcept {
+  const Vec up = turned_towards(character.up, goal_of(character, rules), pace);
+  if (up == character.up) return;
+  const double most =
+      length(subtract(rules.body.box.hi, rules.body.box.lo)) * length(subtract(up, character.up));
+  Character turned = character;
+  turned.feet = subtract(pivot_place(character, rules), scale(up, pivot_of(character, rules)));
+  turned.up = up;
+  const Frame before = Frame::of(character.up, character.feet);
+  const Frame frame = Frame::of(up, turned.feet);
+  if (!character.grounded() && pace.speed_turns) {
+    turned.velocity = frame.out_of(before.tidy_into(character.velocity));
+  }
+  if (frame.turned) see_in(frame, turned);
+  Nearby nearby(world, character.tick, frame);
+  if (!find_room(turned, rules, nearby, most)) return;
+  if (character.grounded()) {
+    const Margins margins = margins_of(rules);
+    GroundCheck ground = look_underfoot(turned, rules, nearby, most + margins.probe);
+    if (ground.reason == Footing::footing) {
+      settle(turned, ground, rules, nearby);
+      turned.ground = ground;
+      const Vec axis = along_footing(before.direction_into(character.ground.normal));
+      const Vec velocity = before.tidy_into(character.velocity);
+      const double run = dot(velocity, axis);
+      turned.velocity =
+          add(scale(along_footing(ground.normal), run), scale(kUp, velocity.y - run * axis.y));
+    }
+  }
+  if (frame.turned) see_out_of(frame, turned);
+  character = turned;
+}
+
+// ---- what is held -------------------------------------------------------------------------------
+
+// What is held, turned by quarters from the screen to the body.
+Controls turned_by(const Controls& held, int quarters) noexcept {
+  Controls turned = held;
+  for (int i = 0; i < quarters; ++i) {
+    const std::int8_t x = turned.x;
+    turned.x = turned.y;
+    turned.y = static_cast<std::int8_t>(-x);
+  }
+  return turned;
+}
+
+int quarters_of(Vec up) noexcept {
+  if (magnitude(up.y) >= magnitude(up.x)) return up.y >= 0 ? 0 : 2;
+  return up.x < 0 ? 1 : 3;
+}
+
+int sign_of(int direction) noexcept { return direction > 0 ? 1 : direction < 0 ? -1 : 0; }
+
+// What is held as the body sees it. As long as the same directions are held they mean the same, be
+// it that the body has turned meanwhile.
+Controls seen_by_body(const Controls& held, Character& character, const Rules& rules) noexcept {
+  constexpr int kQuarters = 4;
+  const Controls before =
+      turned_by(character.controls, (kQuarters - character.held_turn) % kQuarters);
+  const bool same = sign_of(held.x) == sign_of(before.x) && sign_of(held.y) == sign_of(before.y) &&
+                    (held.x != 0 || held.y != 0);
+  if (!same) {
+    character.held_turn =
+        static_cast<std::int8_t>(rules.turn.by_screen ? quarters_of(character.up) : 0);
+  }
+  return turned_by(held, character.held_turn);
+}
+
+// ---- zones --------------------------------------------------------------------------------------
+
+// Finds the zones that a body has come to be in, and those that it passed through.
+class ZoneFinder final : private Solids {
+ public:
+  ZoneFinder(const World& world, const Character& character, const Rules& rules, Vec from,
+             const Frame& frame) noexcept
+      : world_(world), character_(character), rules_(rules), frame_(frame) {
+    path_.from = frame.place_into(from);
+    to_ = frame.place_into(character.feet);
+    path_.velocity = subtract(to_, path_.from);
+    path_.duration = 1;
+    double reach = 0;
+    for (const ZoneId zone : character.zones) {
+      if (zone == kNoZone) break;
+      reach = larger(reach, world.zone(zone).release);
+    }
+    const Box region = grown(region_of(path_, rules.body.box), reach);
+    world.find_zones(frame.turned ? frame.bounds_out_of(region) : region, character.tick, *this);
+  }
+
+  ZoneSet in = no_zones();      // where it is
+  ZoneSet passed = no_zones();  // where it only was on its way
+  bool head_is_out = true;      // of every medium
+  Vec past{0, 0};               // u, how far it is past a border that it crossed
+
+ private:
+  void take(const Convex& part, ZoneId zone) noexcept override {
+    if (part.count > kMostCorners) return;
+    if (frame_.turned) {
+      look_at(PartInFrame(part, frame_).shape(), zone);
+    } else {
+      look_at(part, zone);
+    }
+  }
+
+  void look_at(const Convex& part, ZoneId zone) noexcept {
+    const ZoneTraits& traits = world_.zone(zone);
+    const Box& box = rules_.body.box;
+    if (traits.is_medium) {
+      const Shape head{Box{{0, box.hi.y}, {0, box.hi.y}}};
+      head_is_out = head_is_out && !(lie_of(to_, part, head, 0).gap < 0);
+    }
+    const Shape counts = what_counts(traits.holds);
+    const bool was_in = has(character_.zones, zone);
+    const Lie lie = lie_of(to_, part, counts, 0);
+    if (lie.gap < (was_in ? traits.release : 0)) {
+      put(in, zone);
+      if (!was_in) note_way_past(lie);
+      return;
+    }
+    if (was_in) note_way_past(lie);
+    Meeting meeting;
+    const bool crosses =
+        !was_in && path_.velocity != Vec{0, 0} && meet(path_, part, counts, {}, meeting);
+    if (crosses) put(passed, zone);
+  }
+
+  void note_way_past(const Lie& lie) noexcept {
+    const Vec way = scale(lie.normal, lie.gap);
+    if (dot(way, path_.velocity) > 0 && dot(way, way) > dot(past, past)) past = way;
+  }
+
+  [[nodiscard]] Shape what_counts(Holds holds) const noexcept {
+    switch (holds) {
+      case Holds::feet: break;
+      case Holds::centre: {
+        const double middle = middle_of(rules_.body);
+        return Box{{0, middle}, {0, middle}};
+      }
+      case Holds::any_part: return rules_.body;
+    }
+    return Box{{0, 0}, {0, 0}};
+  }
+
+ public:
+  static bool has(const ZoneSet& set, ZoneId zone) noexcept {
+    for (const ZoneId each : set) {
+      if (each == zone) return true;
+      if (each > zone) break;
+    }
+    return false;
+  }
+  // Puts it in its place; what there is no room for is left out.
+  static void put(ZoneSet& set, ZoneId zone) noexcept {
+    for (ZoneId& each : set) {
+      if (each == zone || zone == kNoZone) return;
+      if (each > zone) std::swap(each, zone);
+    }
+  }
+
+ private:
+  const World& world_;
+  const Character& character_;
+  const Rules& rules_;
+  const Frame& frame_;
+  Path path_;
+  Vec to_{0, 0};
+};
+
+void tell(Events& events, EventKind kind, ZoneId zone, const Character& character) noexcept {
+  events.add({kind, 0, zone, character.tick, 1, character.feet, static_cast<double>(zone) + 1});
+}
+
+// What entering a zone does at once.
+void enter(Character& character, ZoneId zone, const Rules& rules, const World& world) noexcept {
+  const ZoneTraits& traits = world.zone(zone);
+  if (traits.keep_along != 1 || traits.keep_across != 1) {
+    const Frame frame = Frame::of(character.up, character.feet);
+    const Vec velocity = frame.tidy_into(character.velocity);
+    character.velocity =
+        frame.out_of({velocity.x * traits.keep_across, velocity.y * traits.keep_along});
+  }
+  if (traits.has_touch) be_touched(character, traits.touch, traits.middle, kNoSurface, rules);
+}
+
+// Goes by the rules of the zones that the body is in now.
+void take_rules(Character& character, const Rulebook& book) noexcept {
+  const RulesId found = book.find(character.zones);
+  if (found == character.rules) return;
+  const Rules& before = book.rules(character.rules);
+  character.rules = found;
+  adopt(character, before, book.rules(found));
+}
+
+// What pulls at a body without footing, u/s².
+Vec pull_at(const Character& character, Vec up, const Rules& rules) noexcept {
+  const double rise = dot(character.velocity, up);
+  if (rules.medium.exists && !leaps(character, rise)) {
+    return scale(up, rules.medium.buoyancy - rules.rise_gravity);
+  }
+  return scale(up, rise > 0 ? -rules.rise_gravity : -rules.fall_gravity);
+}
+
+// A border is noticed when it has been passed, and left behind only beyond the release margin. What
+// the old pull did on the way from the border, and the new one did not, is made good, so that
+// nobody gains speed by going to and fro.
+void even_out(Character& character, Vec past, const Rules& before, const Rules& now) noexcept {
+  if (character.grounded() || character.dash_left > 0) return;
+  Vec up = character.up;
+  if (now.turn.to != Turning::To::nothing) {
+    const Vec goal = goal_of(character, now);
+    const TurnRules& pace = now.turn.leads ? now.turn : before.turn;
+    if (goal != up && (pace.speed_turns || !pace.at_once)) return;
+    up = goal;
+  }
+  const Vec difference =
+      subtract(pull_at(character, character.up, before), pull_at(character, up, now));
+  const double size = length(difference);
+  if (size == 0) return;
+  const Vec way = scale(difference, 1 / size);
+  const double speed = dot(character.velocity, way);
+  // Along the pulls it goes on as it went past the border: nothing else has stopped it there.
+  constexpr double kNoticeable = 1e-9;
+  const double slowest = kNoticeable * before.launch_speed;
+  if (!(dot(past, way) > 0 ? speed > slowest : speed < -slowest)) return;
+  const double evened = std::sqrt(larger(speed * speed - 2 * dot(difference, past), 0));
+  character.velocity = add(character.velocity, scale(way, (speed < 0 ? -evened : evened) - speed));
+}
+
+// Finds where a body has come to after a tick that began at `from`, and tells of it.
+void look_around(Character& character, Vec from, const Rulebook& book, const World& world,
+                 Events& events) noexcept {
+  const Rules& rules = book.rules(character.rules);
+  const Frame frame = Frame::of(character.up, character.feet);
+  const ZoneFinder found(world, character, rules, from, frame);
+  character.head_out = found.head_is_out;
+  if (found.in == character.zones && found.passed[0] == kNoZone) return;
+  const ZoneSet before = character.zones;
+  character.zones = found.in;
+  for (const ZoneId zone : before) {
+    if (zone != kNoZone && !ZoneFinder::has(found.in, zone)) {
+      tell(events, EventKind::left, zone, character);
+    }
+  }
+  take_rules(character, book);
+  const Rules& now = book.rules(character.rules);
+  if (&now != &rules) even_out(character, frame.out_of(found.past), rules, now);
+  character.swims = now.medium.exists && !character.grounded() &&
+                    !leaps(character, dot(character.velocity, character.up));
+  for (const ZoneId zone : found.passed) {
+    if (zone == kNoZone || ZoneFinder::has(found.in, zone)) continue;
+    tell(events, EventKind::entered, zone, character);
+    enter(character, zone, now, world);
+    tell(events, EventKind::left, zone, character);
+  }
+  for (const ZoneId zone : found.in) {
+    if (zone == kNoZone || ZoneFinder::has(before, zone)) continue;
+    tell(events, EventKind::entered, zone, character);
+    enter(character, zone, now, world);
+  }
+}
+
+// How a body turns now: as the zones say that it is in, or, back, as those did that turned it.
+void stand(Character& character, const Rulebook& book, const World& world) noexcept {
+  if (!book.turns()) return;
+  const Rules& rules = book.rules(character.rules);
+  const bool leads = rules.turn.leads;
+  const TurnRules& pace = leads ? rules.turn : book.rules(character.turned_by).turn;
+  if (leads) character.turned_by = character.rules;
+  turn(character, rules, pace, world);
+}
+
+}  // namespace
+
+Events advance(Character& character, const Controls& controls, const Rulebook& book,
+               const World& world, Explanation* explanation) noexcept {
+  stand(character, book, world);
+  const Rules& rules = book.rules(character.rules);
+  const Controls held = seen_by_body(controls, character, rules);
+  const Vec from = character.feet;
+  Events events = advance(character, held, rules, world, explanation);
+  look_around(character, from, book, world, events);
+  return events;
+}
+
+bool place(Character& character, Vec feet, const Rulebook& book, const World& world) noexcept {
+  // Which zones it is in may depend on how it stands, and that on them: upright first, then as they
+  // say.
+  Character trial;
+  trial.tick = character.tick;
+  trial.feet = feet;
+  constexpr int kTries = 2;
+  Events untold;
+  for (int i = 0; i < kTries && book.turns(); ++i) {
+    trial.zones = no_zones();
+    trial.rules = 0;
+    look_around(trial, feet, book, world, untold);
+    trial.ground.reason = Footing::footing;  // about its feet
+    trial.up = goal_of(trial, book.rules(trial.rules));
+  }
+  character.up = trial.up;
+  if (!place(character, feet, book.rules(trial.rules), world)) return false;
+  look_around(character, character.feet, book, world, untold);
+  character.turned_by = character.rules;
+  return true;
+}
+
+Explanation explain(const Character& character, const Controls& controls, const Rulebook& book,
+                    const World& world) noexcept {
+  Character now = character;
+  stand(now, book, world);
+  const Rules& rules = book.rules(now.rules);
+  const Controls held = seen_by_body(controls, now, rules);
+  return explain(now, held, rules, world);
+}
+
+Availability available(const Character& character, const Controls& held, const Rulebook& book,
+                       const World& world) noexcept {
+  Character now = character;
+  stand(now, book, world);
+  const Rules& rules = book.rules(now.rules);
+  const Controls seen = seen_by_body(held, now, rules);
+  return available(now, seen, rules, world);
+}
+
+}  // namespace bushbaby

@@ -1,0 +1,27 @@
+// How a tuning is compiled, alone and in zones.
+#pragma once
+
+#include <set>
+#include <string>
+#include <string_view>
+
+#include "bushbaby/core/tuning/compile.h"
+
+namespace bushbaby::detail {
+
+// What a tuning is in some zones: made concrete and overridden, and by which knobs. Speeds at
+// launch are those outside, but for the jumps whose knobs were overridden.
+struct Within {
+  Tuning tuning;
+  Rules outside;
+  std::set<std::string, std::less<>> overridden;  // keys of knobs, without rows
+
+  [[nodiscard]] bool has(std::string_view key) const { return overridden.count(key) > 0; }
+};
+
+Compiled compile_within(const Within& within);
+
+// The launch speed of a jump of a height under a gravity, in a tuning's loop.
+JumpAnswer launch_to(double height, double gravity, const Tuning& tuning);
+
+}  // namespace bushbaby::detail

@@ -1,0 +1,311 @@
+// Laws of random levels with zones: whatever they do, nothing gets into a solid, nothing is
+// forgotten, and which way they are turned makes no difference.
+#include <cmath>
+#include <cstring>
+#include <limits>
+
+#include <gtest/gtest.h>
+
+#include "bushbaby/core/tuning/zones.h"
+
+#include "situation.h"
+#include "support.h"
+#include "turned_world.h"
+
+namespace bushbaby {
+namespace {
+
+using test::Situation;
+using test::Turn;
+using test::TurnedWorld;
+
+Vec random_way(Situation& situation) {
+  const double angle = situation.uniform(0, 2 * M_PI);
+  if (situation.one_in(2))
+    return Turn::by_quarters(static_cast<int>(situation.random() % 4)).of(Vec{1, 0});
+  return {std::cos(angle), std::sin(angle)};
+}
+
+Turning random_turning(Situation& situation) {
+  Turning turning;
+  turning.to = situation.one_in(2) ? Turning::To::direction : Turning::To::point;
+  turning.down = random_way(situation);
+  turning.point = {situation.uniform(-20, 20), situation.uniform(-5, 15)};
+  turning.rate =
+      situation.one_in(3) ? std::numeric_limits<double>::infinity() : situation.uniform(30, 2000);
+  turning.speed_turns = situation.one_in(2);
+  return turning;
+}
+
+Medium random_medium(Situation& situation) {
+  Medium medium;
+  medium.buoyancy = situation.uniform(0, 120);
+  medium.drag = situation.one_in(4) ? 0 : situation.uniform(0, 20);
+  medium.stream = {situation.uniform(-5, 5), situation.uniform(-5, 5)};
+  if (medium.drag > 0 && situation.one_in(2)) medium.dive = situation.uniform(0, 15);
+  if (situation.one_in(2)) medium.paddle = situation.uniform(0.2, 4);
+  medium.paddle_every = situation.ticks(20);
+  if (situation.one_in(2)) medium.leap = situation.uniform(0.5, 6);
+  medium.restores = situation.one_in(2);
+  return medium;
+}
+
+void add_overrides(Situation& situation, Zone& zone) {
+  const auto times = [&](const char* knob, double lo, double hi) {
+    if (situation.one_in(3)) zone.overrides.push_back({knob, true, situation.uniform(lo, hi)});
+  };
+  times("jump.gravity", 0.2, 4);
+  times("run.top_speed", 0, 2);
+  times("fall.factor", 0.2, 3);
+  times("jump.coyote", 0, 3);
+  times("jump.buffer", 0, 3);
+  times("run.air.turn", 0, 3);
+  if (situation.one_in(4)) zone.overrides.push_back({"jump.allowed", false, situation.one_in(2)});
+  if (situation.one_in(4))
+    zone.overrides.push_back({"dash.charges", false, situation.uniform(0, 3)});
+  if (situation.one_in(4)) {
+    zone.overrides.push_back({"wall.slide_speed", false, situation.uniform(0, 6)});
+  }
+}
+
+// A level with some zones of all kinds over it.
+void add_zones(Situation& situation) {
+  for (std::uint64_t left = 1 + situation.random() % 6; left > 0; --left) {
+    Zone zone;
+    const Vec lo{situation.uniform(-28, 20), situation.uniform(-3, 12)};
+    zone.box = {lo, {lo.x + situation.uniform(0.01, 20), lo.y + situation.uniform(0.01, 12)}};
+    if (situation.one_in(3)) {
+      const Vec middle{(zone.box.lo.x + zone.box.hi.x) / 2, (zone.box.lo.y + zone.box.hi.y) / 2};
+      zone.corners = {{zone.box.lo.x, middle.y},
+                      {middle.x, zone.box.lo.y},
+                      {zone.box.hi.x, middle.y},
+                      {middle.x, zone.box.hi.y}};
+    }
+    zone.rank = static_cast<int>(situation.random() % 3);
+    zone.traits.holds = static_cast<Holds>(situation.random() % 3);
+    zone.traits.release = situation.one_in(4) ? 0 : situation.uniform(0, 0.3);
+    if (situation.one_in(3)) zone.traits.keep_along = situation.uniform(0, 1.5);
+    if (situation.one_in(3)) zone.traits.keep_across = situation.uniform(0, 1.5);
+    if (situation.one_in(4)) {
+      SurfaceTraits traits;
+      zone.traits.has_touch = true;
+      zone.traits.touch.pushes = situation.one_in(2);
+      zone.traits.touch.push = {{situation.uniform(-10, 10), situation.uniform(-5, 12)},
+                                static_cast<PushFrame>(situation.random() % 3),
+                                situation.one_in(2),
+                                situation.uniform(0, 0.3)};
+      zone.traits.touch.no_jump = situation.one_in(2) ? situation.uniform(0, 0.4) : 0;
+    }
+    add_overrides(situation, zone);
+    if (situation.one_in(2)) zone.turning = random_turning(situation);
+    if (situation.one_in(3)) zone.medium = random_medium(situation);
+    situation.level.zones.push_back(std::move(zone));
+  }
+}
+
+// A book of the zones; nothing if the tuning cannot be had in one of them.
+std::optional<Rulebook> book_of(const Tuning& tuning, const std::vector<Zone>& zones) {
+  CompiledBook compiled = compile_book(tuning, zones);
+  if (!compiled.ok()) return std::nullopt;
+  return std::move(compiled.book);
+}
+
+void expect_windows_within_rules(const Character& c, const Rules& rules) {
+  ASSERT_LE(c.coyote_left, rules.coyote_ticks);
+  ASSERT_LE(c.buffer_left, rules.buffer_ticks);
+  ASSERT_LE(c.wall_coyote_left, rules.wall_coyote_ticks);
+  ASSERT_LE(c.wall_buffer_left, rules.wall_buffer_ticks);
+  ASSERT_LE(c.cling_left, rules.cling_ticks);
+  ASSERT_LE(c.paddle_left, rules.medium.paddle_every);
+  ASSERT_LE(c.dash_cooldown_left, rules.dash_cooldown);
+  ASSERT_LE(c.air_jumps_used, rules.air_jumps);
+  ASSERT_LE(c.dashes_used, rules.dash_charges);
+}
+
+// Never in a solid, never without a number, no window longer than its rules, as many entries as
+// exits; the same bits on a repeat, and from a copy made in the middle.
+TEST(ZoneLaws, HoldOverMillionsOfTicks) {
+  std::int64_t ticks = 0;
+  std::int64_t crossings = 0;
+  std::int64_t turned = 0;
+  std::int64_t swum = 0;
+  const std::uint32_t most = test::kSlow ? 150 : 6800;
+  for (std::uint32_t seed = 0; seed < most; ++seed) {
+    Situation situation(seed);
+    if (seed % 3 == 1) situation.tuning.body.shape = BodyShape::capsule;
+    add_zones(situation);
+    const auto book = book_of(situation.tuning, situation.level.zones);
+    if (!book) continue;
+    const LevelWorld world(situation.level);
+    const auto feet = situation.find_room(book->rules(0), world);
+    Character character;
+    if (!feet || !place(character, *feet, *book, world)) continue;
+    Character again = character;
+    std::vector<int> inside(situation.level.zones.size(), 0);
+    for (const ZoneId zone : character.zones) {
+      if (zone != kNoZone) inside[zone] = 1;
+    }
+    Character copy;
+    for (std::size_t i = 0; i < situation.controls.size(); ++i) {
+      const Controls& held = situation.controls[i];
+      const Events events = advance(character, held, *book, world);
+      ASSERT_TRUE(std::isfinite(character.feet.x) && std::isfinite(character.feet.y) &&
+                  std::isfinite(character.velocity.x) && std::isfinite(character.velocity.y))
+          << seed << " " << i;
+      const Rules& rules = book->rules(character.rules);
+      const Overlap lies = overlap(world, rules.body, character.feet, character.tick, character.up);
+      ASSERT_LT(lies.depth, 1e-9) << "seed " << seed << ", tick " << character.tick;
+      ASSERT_NEAR(std::hypot(character.up.x, character.up.y), 1, 1e-12);
+      expect_windows_within_rules(character, rules);
+      if (testing::Test::HasFatalFailure())
+        FAIL() << "seed " << seed << ", tick " << character.tick;
+      for (const Event& event : events) {
+        if (event.kind == EventKind::entered) {
+          ASSERT_EQ(++inside[event.surface], 1);
+          ++crossings;
+        } else if (event.kind == EventKind::left) {
+          ASSERT_EQ(--inside[event.surface], 0);
+        }
+      }
+      if (!events.overflowed()) {
+        for (ZoneId zone = 0; zone < inside.size(); ++zone) {
+          const bool in = std::find(character.zones.begin(), character.zones.end(), zone) !=
+                          character.zones.end();
+          ASSERT_EQ(inside[zone], in ? 1 : 0) << "seed " << seed << ", tick " << character.tick;
+        }
+      }
+      (void)advance(again, held, *book, world);
+      ASSERT_EQ(again, character);
+      if (i == situation.controls.size() / 2) {
+        std::memcpy(static_cast<void*>(&copy), &character, sizeof copy);
+      } else if (i > situation.controls.size() / 2) {
+        (void)advance(copy, held, *book, world);
+      }
+      turned += character.up.y != 1 ? 1 : 0;
+      swum += character.swims ? 1 : 0;
+      ++ticks;
+    }
+    ASSERT_EQ(copy, character) << "seed " << seed;
+  }
+  EXPECT_GT(ticks, test::kSlow ? 20000 : 2000000);
+  EXPECT_GT(crossings, ticks / 500);
+  EXPECT_GT(turned, ticks / 40);
+  EXPECT_GT(swum, ticks / 50);
+}
+
+// The zones of a turned world: directions and places of the world in them are turned too.
+std::vector<Zone> turned_zones(std::vector<Zone> zones, Turn turn) {
+  for (Zone& zone : zones) {
+    zone.turning.down = turn.of(zone.turning.down);
+    zone.turning.point = turn.of(zone.turning.point);
+    if (zone.medium) zone.medium->stream = turn.of(zone.medium->stream);
+  }
+  return zones;
+}
+
+// A situation in which some zone says everywhere which way is down.
+void add_zones_everywhere(Situation& situation) {
+  add_zones(situation);
+  Zone everywhere;
+  everywhere.box = {{-1e6, -1e6}, {1e6, 1e6}};
+  everywhere.rank = -1;
+  everywhere.turning.to = Turning::To::direction;
+  situation.level.zones.push_back(everywhere);
+}
+
+TEST(ZoneLaws, ByQuartersARunHasTheSameBits) {
+  std::int64_t ticks = 0;
+  for (std::uint32_t seed = 0; seed < 300; ++seed) {
+    Situation situation(seed);
+    add_zones_everywhere(situation);
+    const std::vector<Zone>& zones = situation.level.zones;
+    const auto book = book_of(situation.tuning, zones);
+    if (!book) continue;
+    const LevelWorld world(situation.level);
+    const auto feet = situation.find_room(book->rules(0), world);
+    if (!feet) continue;
+    for (int quarters = 1; quarters < 4; ++quarters) {
+      const Turn turn = Turn::by_quarters(quarters);
+      const TurnedWorld turned(world, turn, zones.size());
+      // How far it reaches, and so what can be at once, is the same.
+      std::vector<Zone> other_zones = turned_zones(zones, turn);
+      for (Zone& zone : other_zones) {
+        zone.box = turn.bounds(zone.box);
+        for (Vec& corner : zone.corners) corner = turn.of(corner);
+      }
+      const auto other_book = book_of(situation.tuning, other_zones);
+      ASSERT_TRUE(other_book);
+      Character a;
+      Character b;
+      if (!place(a, *feet, *book, world)) continue;
+      ASSERT_TRUE(place(b, turn.of(*feet), *other_book, turned));
+      for (const Controls& held : situation.controls) {
+        (void)advance(a, held, *book, world);
+        (void)advance(b, held, *other_book, turned);
+        Character expected = turn.of(a);
+        // Which id the book gives a combination may differ.
+        expected.rules = b.rules;
+        expected.turned_by = b.turned_by;
+        ASSERT_EQ(expected, b) << "seed " << seed << ", tick " << a.tick;
+        ++ticks;
+      }
+    }
+  }
+  EXPECT_GT(ticks, 200000);
+}
+
+TEST(ZoneLaws, ByAnyAngleATickIsTheTurnedTick) {
+  std::int64_t ticks = 0;
+  for (std::uint32_t seed = 0; seed < 250; ++seed) {
+    Situation situation(seed);
+    if (seed % 2 == 1) situation.tuning.body.shape = BodyShape::capsule;
+    for (Solid& solid : situation.level.solids) {
+      solid.box.lo -= Vec{situation.uniform(0, 0.2), situation.uniform(0, 0.2)};
+      solid.box.hi += Vec{situation.uniform(0, 0.2), situation.uniform(0, 0.2)};
+    }
+    add_zones_everywhere(situation);
+    const std::vector<Zone>& zones = situation.level.zones;
+    const auto book = book_of(situation.tuning, zones);
+    if (!book) continue;
+    const LevelWorld world(situation.level);
+    const auto feet = situation.find_room(book->rules(0), world);
+    Character runner;
+    if (!feet || !place(runner, *feet, *book, world)) continue;
+    const Turn turn = Turn::by(situation.uniform(0, 2 * M_PI));
+    const TurnedWorld turned(world, turn, zones.size());
+    std::vector<Rulebook::Entry> entries;
+    std::vector<ZoneId> ranking;
+    // The same combinations, with what is of the world turned.
+    for (RulesId id = 0; id < book->size(); ++id) {
+      entries.push_back(book->entry(id));
+      Rules& rules = entries.back().rules;
+      rules.turn.up = turn.of(rules.turn.up);
+      rules.turn.point = turn.of(rules.turn.point);
+      rules.medium.stream = turn.of(rules.medium.stream);
+    }
+    const Rulebook other_book(entries, ranking);
+    for (const Controls& held : situation.controls) {
+      Character a = runner;
+      a.feet += Vec{situation.uniform(-1e-5, 1e-5), situation.uniform(-1e-5, 1e-5)};
+      a.velocity.x *= situation.uniform(0.999, 1);
+      Character b = turn.of(a);
+      (void)advance(a, held, *book, world);
+      (void)advance(b, held, other_book, turned);
+      (void)advance(runner, held, *book, world);
+      const double same = 1e-9 * (1 + std::abs(a.velocity.x) + std::abs(a.velocity.y));
+      const auto is_near = [same](Vec p, Vec q) {
+        return std::abs(p.x - q.x) < same && std::abs(p.y - q.y) < same;
+      };
+      ASSERT_TRUE(is_near(turn.back(b.feet), a.feet)) << "seed " << seed << ", tick " << a.tick;
+      ASSERT_TRUE(is_near(turn.back(b.up), a.up)) << "seed " << seed << ", tick " << a.tick;
+      ASSERT_TRUE(is_near(turn.back(b.velocity), a.velocity))
+          << "seed " << seed << ", tick " << a.tick;
+      ASSERT_EQ(a.zones, b.zones) << "seed " << seed << ", tick " << a.tick;
+      ++ticks;
+    }
+  }
+  EXPECT_GT(ticks, 100000);
+}
+
+}  // namespace
+}  // namespace bushbaby
