@@ -101,15 +101,18 @@ void adopt(Character& character, const Rules& before, const Rules& after) noexce
   // Of a time that may last so long, what is left: no more than is left now, nor than the new rules
   // leave of it.
   const auto keep = [&in_ticks, ratio](Ticks& left, Ticks lasted, Ticks lasts) {
-    const auto passed = static_cast<double>(left > 0 && left < lasted ? lasted - left : 0);
-    const Ticks used = whole_ticks(passed * ratio);
+    if (left == 0 || (ratio == 1 && lasted == lasts)) return;
+    const Ticks passed = left > 0 && left < lasted ? lasted - left : 0;
+    const Ticks used = ratio == 1 ? passed : whole_ticks(static_cast<double>(passed) * ratio);
     const Ticks ticks = in_ticks(left);
     const Ticks most = lasts > used ? lasts - used : 0;
     left = ticks < most ? ticks : most;
   };
   keep(c.coyote_left, before.coyote_ticks, after.coyote_ticks);
   keep(c.buffer_left, before.buffer_ticks, after.buffer_ticks);
-  keep(c.sustain_left, longest_sustain(c.jump_kind, before), longest_sustain(c.jump_kind, after));
+  if (c.sustain_left > 0) {
+    keep(c.sustain_left, longest_sustain(c.jump_kind, before), longest_sustain(c.jump_kind, after));
+  }
   keep(c.cling_left, before.cling_ticks, after.cling_ticks);
   keep(c.wall_coyote_left, before.wall_coyote_ticks, after.wall_coyote_ticks);
   keep(c.wall_buffer_left, before.wall_buffer_ticks, after.wall_buffer_ticks);
@@ -123,9 +126,11 @@ void adopt(Character& character, const Rules& before, const Rules& after) noexce
   const bool charged = c.charge_held > 0;
   c.charge_held = at_most(in_ticks(c.charge_held), after.charge_ticks);
   if (charged && c.charge_held == 0) c.charge_broken = true;
-  const SteerTimes longest = longest_steering(after);
-  c.steer_lock_left = at_most(in_ticks(c.steer_lock_left), longest.lock);
-  c.steer_fade_left = at_most(in_ticks(c.steer_fade_left), longest.fade);
+  if (c.steer_lock_left > 0 || c.steer_fade_left > 0) {
+    const SteerTimes longest = longest_steering(after);
+    c.steer_lock_left = at_most(in_ticks(c.steer_lock_left), longest.lock);
+    c.steer_fade_left = at_most(in_ticks(c.steer_fade_left), longest.fade);
+  }
   c.steer_fade_ticks = in_ticks(c.steer_fade_ticks);
   if (c.steer_fade_ticks < c.steer_fade_left) c.steer_fade_ticks = c.steer_fade_left;
   c.climb_used = at_most(in_ticks(c.climb_used), after.climb_ticks);

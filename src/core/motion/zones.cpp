@@ -125,6 +125,7 @@ int sign_of(int direction) noexcept { return direction > 0 ? 1 : direction < 0 ?
 // What is held as the body sees it. As long as the same directions are held they mean the same, be
 // it that the body has turned meanwhile.
 Controls seen_by_body(const Controls& held, Character& character, const Rules& rules) noexcept {
+  if (character.held_turn == 0 && !rules.turn.by_screen) return held;
   constexpr int kQuarters = 4;
   const Controls before =
       turned_by(character.controls, (kQuarters - character.held_turn) % kQuarters);
@@ -154,7 +155,8 @@ class ZoneFinder final : private Solids {
       if (zone == kNoZone) break;
       reach = larger(reach, world.zone(zone).release);
     }
-    const Box region = grown(region_of(path_, rules.body.box), reach);
+    way_ = region_of(path_, rules.body.box);
+    const Box region = grown(way_, reach);
     world.find_zones(frame.turned ? frame.bounds_out_of(region) : region, character.tick, *this);
   }
 
@@ -180,10 +182,24 @@ class ZoneFinder final : private Solids {
       const Shape head{Box{{0, box.hi.y}, {0, box.hi.y}}};
       head_is_out = head_is_out && !(lie_of(to_, part, head, 0).gap < 0);
     }
-    const Shape counts = what_counts(traits.holds);
     const bool was_in = has(character_.zones, zone);
+    const double near = was_in ? traits.release : 0;
+    const bool by_point = part.is_box() && traits.holds != Holds::any_part;
+    // Most are boxes, and most bodies in them or far from them: that is soon told.
+    if (by_point) {
+      const double up = traits.holds == Holds::centre ? middle_of(rules_.body) : 0;
+      if (is_near(part.bounds, {to_.x, to_.y + up}, near)) {
+        if (was_in) {
+          put(in, zone);
+          return;
+        }
+      } else if (!was_in && !touch(way_, part.bounds)) {
+        return;
+      }
+    }
+    const Shape counts = what_counts(traits.holds);
     const Lie lie = lie_of(to_, part, counts, 0);
-    if (lie.gap < (was_in ? traits.release : 0)) {
+    if (lie.gap < near) {
       put(in, zone);
       if (!was_in) note_way_past(lie);
       return;
@@ -195,9 +211,18 @@ class ZoneFinder final : private Solids {
     if (crosses) put(passed, zone);
   }
 
+  // Whether a point is in a box, or nearer to one of its sides than that.
+  static bool is_near(const Box& box, Vec point, double distance) noexcept {
+    return point.x > box.lo.x - distance && point.x < box.hi.x + distance &&
+           point.y > box.lo.y - distance && point.y < box.hi.y + distance;
+  }
+
   void note_way_past(const Lie& lie) noexcept {
     const Vec way = scale(lie.normal, lie.gap);
-    if (dot(way, path_.velocity) > 0 && dot(way, way) > dot(past, past)) past = way;
+    constexpr double kNoticeable = 1e-9;  // it came by that border, and not by another
+    const bool crossed =
+        dot(way, path_.velocity) > kNoticeable * length(way) * length(path_.velocity);
+    if (crossed && dot(way, way) > dot(past, past)) past = way;
   }
 
   [[nodiscard]] Shape what_counts(Holds holds) const noexcept {
@@ -235,6 +260,7 @@ class ZoneFinder final : private Solids {
   const Frame& frame_;
   Path path_;
   Vec to_{0, 0};
+  Box way_;  // what the body passes
 };
 
 void tell(Events& events, EventKind kind, ZoneId zone, const Character& character) noexcept {
@@ -262,13 +288,19 @@ void take_rules(Character& character, const Rulebook& book) noexcept {
   adopt(character, before, book.rules(found));
 }
 
+// Slower than this along a way, a body does not move along it, but for a rounding.
+double slowest_of(const Rules& rules) noexcept {
+  constexpr double kNoticeable = 1e-9;
+  return kNoticeable * rules.launch_speed;
+}
+
 // What pulls at a body without footing, u/s².
 Vec pull_at(const Character& character, Vec up, const Rules& rules) noexcept {
   const double rise = dot(character.velocity, up);
   if (rules.medium.exists && !leaps(character, rise)) {
     return scale(up, rules.medium.buoyancy - rules.rise_gravity);
   }
-  return scale(up, rise > 0 ? -rules.rise_gravity : -rules.fall_gravity);
+  return scale(up, rise > slowest_of(rules) ? -rules.rise_gravity : -rules.fall_gravity);
 }
 
 // A border is noticed when it has been passed, and left behind only beyond the release margin. What
@@ -290,8 +322,7 @@ void even_out(Character& character, Vec past, const Rules& before, const Rules& 
   const Vec way = scale(difference, 1 / size);
   const double speed = dot(character.velocity, way);
   // Along the pulls it goes on as it went past the border: nothing else has stopped it there.
-  constexpr double kNoticeable = 1e-9;
-  const double slowest = kNoticeable * before.launch_speed;
+  const double slowest = slowest_of(before);
   if (!(dot(past, way) > 0 ? speed > slowest : speed < -slowest)) return;
   const double evened = std::sqrt(larger(speed * speed - 2 * dot(difference, past), 0));
   character.velocity = add(character.velocity, scale(way, (speed < 0 ? -evened : evened) - speed));
@@ -300,6 +331,7 @@ void even_out(Character& character, Vec past, const Rules& before, const Rules& 
 // Finds where a body has come to after a tick that began at `from`, and tells of it.
 void look_around(Character& character, Vec from, const Rulebook& book, const World& world,
                  Events& events) noexcept {
+  if (book.size() == 1 && character.zones[0] == kNoZone) return;  // no zone changes anything
   const Rules& rules = book.rules(character.rules);
   const Frame frame = Frame::of(character.up, character.feet);
   const ZoneFinder found(world, character, rules, from, frame);
