@@ -149,41 +149,21 @@ class SolidReader {
   ProblemList& problems_;
 };
 
-void read_solids(const toml::node& node, const Convention& convention, LevelFile& file,
-                 ProblemList& problems) {
+// Reads the tables of a list of sections with one heading.
+template <class Read>
+void read_sections(const toml::node& node, const char* heading, ProblemList& problems,
+                   const Read& read) {
   const toml::array* list = node.as_array();
   if (list == nullptr) {
-    problems.add(ProblemCode::wrong_type, node.source(), "solid", shown(node),
-                 "sections headed [[solid]]");
+    problems.add(ProblemCode::wrong_type, node.source(), heading, shown(node),
+                 fmt::format("sections headed [[{}]]", heading));
     return;
   }
   for (const toml::node& item : *list) {
     if (const toml::table* table = item.as_table()) {
-      file.level.solids.push_back(SolidReader(convention, problems).read(*table));
-      file.solids.push_back(place_of(table->source()));
+      read(*table);
     } else {
-      problems.add(ProblemCode::wrong_type, item.source(), "solid", shown(item), "a table");
-    }
-  }
-}
-
-void read_zones(const toml::node& node, const Convention& convention, LevelFile& file,
-                ProblemList& problems) {
-  const toml::array* list = node.as_array();
-  if (list == nullptr) {
-    problems.add(ProblemCode::wrong_type, node.source(), "zone", shown(node),
-                 "sections headed [[zone]]");
-    return;
-  }
-  for (const toml::node& item : *list) {
-    if (const toml::table* table = item.as_table()) {
-      Zone& zone = file.level.zones.emplace_back();
-      ZonePlaces& places = file.zones.emplace_back();
-      places.zone = place_of(table->source());
-      read_zone(*table, convention, zone, places, problems);
-      check_zone_shape(*table, problems);
-    } else {
-      problems.add(ProblemCode::wrong_type, item.source(), "zone", shown(item), "a table");
+      problems.add(ProblemCode::wrong_type, item.source(), heading, shown(item), "a table");
     }
   }
 }
@@ -209,9 +189,18 @@ Result<LevelFile> parse_level_file(std::string_view text, const std::string& pat
             from_convention(convention, Vec{(*feet)[0], (*feet)[1]}, Dimension::length, 1);
       }
     } else if (key.str() == "solid") {
-      read_solids(node, convention, file, problems);
+      read_sections(node, "solid", problems, [&](const toml::table& section) {
+        level.solids.push_back(SolidReader(convention, problems).read(section));
+        file.solids.push_back(place_of(section.source()));
+      });
     } else if (key.str() == "zone") {
-      read_zones(node, convention, file, problems);
+      read_sections(node, "zone", problems, [&](const toml::table& section) {
+        Zone& zone = level.zones.emplace_back();
+        ZonePlaces& places = file.zones.emplace_back();
+        places.zone = place_of(section.source());
+        read_zone(section, convention, zone, places, problems);
+        check_zone_shape(section, problems);
+      });
     } else if (key.str() != "format" && key.str() != "convention") {
       problems.unknown(key, std::string(key.str()),
                        {"format", "convention", "name", "start", "solid", "zone"});

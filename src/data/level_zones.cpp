@@ -214,27 +214,30 @@ class ZoneReader : private FieldReader {
   // Knobs by their keys, as tables in tables.
   void read_overrides(const std::string& name, const toml::node& value, bool times,
                       const std::string& prefix, Zone& zone) {
-    const toml::table* table = as_table(value, prefix.empty() ? name : name + "." + prefix);
+    const toml::table* table =
+        as_table(value, prefix.empty() ? name : fmt::format("{}.{}", name, prefix));
     if (table == nullptr) return;
     for (const auto& [key, part] : *table) {
       const std::string knob =
-          prefix.empty() ? std::string(key.str()) : prefix + "." + std::string(key.str());
+          prefix.empty() ? std::string(key.str()) : fmt::format("{}.{}", prefix, key.str());
       if (const auto place = find_place(knob)) {
-        read_override(name + "." + knob, part, {knob, times, 0.0}, *place->knob, zone);
+        read_override(fmt::format("{}.{}", name, knob), part, {knob, times, 0.0}, *place->knob,
+                      zone);
       } else if (part.is_table()) {
         read_overrides(name, part, times, knob, zone);
       } else {
-        problems_.unknown(key, name + "." + knob, names_of_knobs(name));
+        add_unknown(key, name, knob);
       }
     }
   }
 
-  // The keys of all knobs behind a name.
-  static std::vector<std::string_view> names_of_knobs(const std::string& name) {
-    static std::vector<std::string> kept;
-    kept.clear();
-    for (const std::string_view key : knob_keys()) kept.push_back(fmt::format("{}.{}", name, key));
-    return {kept.begin(), kept.end()};
+  // Notes a key that no knob has.
+  void add_unknown(const toml::key& key, const std::string& name, const std::string& knob) {
+    std::vector<std::string> known;
+    for (const std::string_view each : knob_keys()) {
+      known.push_back(fmt::format("{}.{}", name, each));
+    }
+    problems_.unknown(key, fmt::format("{}.{}", name, knob), {known.begin(), known.end()});
   }
 
   void read_override(const std::string& name, const toml::node& node, Override change,

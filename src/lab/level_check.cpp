@@ -131,9 +131,10 @@ class Checker {
     constexpr int kPlaces = 32;  // across, and along
     const Box bounds = bounds_of(level_.zones[zone]);
     const double middle = (rules_.body.box.lo.y + rules_.body.box.hi.y) / 2;
-    for (int i = 0; i <= kPlaces * kPlaces - 1; ++i) {
+    for (int i = 0; i < kPlaces * kPlaces; ++i) {
+      const int row = i / kPlaces;
       const double across = (i % kPlaces + 0.5) / kPlaces;
-      const double along = (i / kPlaces + 0.5) / kPlaces;
+      const double along = (row + 0.5) / kPlaces;
       Character visitor;
       const Vec centre{bounds.lo.x + (bounds.hi.x - bounds.lo.x) * across,
                        bounds.lo.y + (bounds.hi.y - bounds.lo.y) * along};

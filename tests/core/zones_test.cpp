@@ -188,6 +188,12 @@ TEST(Zones, WhatIsWrongWithThemIsTold) {
   const CompiledBook crowded = compile_book(pip(), nine);
   ASSERT_EQ(crowded.violations.size(), 1U);
   EXPECT_EQ(crowded.violations[0].zones.size(), 9U);
+  std::vector<Zone> crowd(100, zone_of({{-5, -5}, {5, 5}}));
+  EXPECT_EQ(compile_book(pip(), crowd).violations.at(0).zones.size(), 9U);
+  crowd.resize(200000, zone_of({{0, 0}, {1, 1}}));
+  EXPECT_EQ(
+      describe(compile_book(pip(), crowd).violations.at(0).violation),
+      "zone: found 4096 combinations or more, expected fewer: zones that overlap one another less");
   std::vector<Zone> row(1000, zone_of({{0, 0}, {1, 1}}));
   for (std::size_t i = 0; i < row.size(); ++i) {
     row[i].box = {{3.0 * static_cast<double>(i), 0}, {3.0 * static_cast<double>(i) + 2, 2}};

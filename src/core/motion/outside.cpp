@@ -89,63 +89,89 @@ void set_status(Character& character, StatusKind kind, const Status& status) noe
   character.status[static_cast<std::size_t>(kind)] = status;
 }
 
-void adopt(Character& character, const Rules& before, const Rules& after) noexcept {
-  Character& c = character;
-  const double ratio = after.tick_rate / before.tick_rate;
+namespace {
+
+// Takes times over from one tick rate to another.
+struct Converter {
+  double ratio;
+
   // A time that is still open is open for a tick at least.
-  const auto in_ticks = [ratio](Ticks left) -> Ticks {
+  [[nodiscard]] Ticks of(Ticks left) const noexcept {
     if (ratio == 1 || left <= 0) return left;
     const Ticks whole = whole_ticks(static_cast<double>(left) * ratio);
     return whole > 0 ? whole : 1;
-  };
+  }
+
   // Of a time that may last so long, what is left: no more than is left now, nor than the new rules
   // leave of it.
-  const auto keep = [&in_ticks, ratio](Ticks& left, Ticks lasted, Ticks lasts) {
+  void keep(Ticks& left, Ticks lasted, Ticks lasts) const noexcept {
     if (left == 0 || (ratio == 1 && lasted == lasts)) return;
     const Ticks passed = left > 0 && left < lasted ? lasted - left : 0;
     const Ticks used = ratio == 1 ? passed : whole_ticks(static_cast<double>(passed) * ratio);
-    const Ticks ticks = in_ticks(left);
+    const Ticks ticks = of(left);
     const Ticks most = lasts > used ? lasts - used : 0;
     left = ticks < most ? ticks : most;
-  };
-  keep(c.coyote_left, before.coyote_ticks, after.coyote_ticks);
-  keep(c.buffer_left, before.buffer_ticks, after.buffer_ticks);
-  if (c.sustain_left > 0) {
-    keep(c.sustain_left, longest_sustain(c.jump_kind, before), longest_sustain(c.jump_kind, after));
   }
-  keep(c.cling_left, before.cling_ticks, after.cling_ticks);
-  keep(c.wall_coyote_left, before.wall_coyote_ticks, after.wall_coyote_ticks);
-  keep(c.wall_buffer_left, before.wall_buffer_ticks, after.wall_buffer_ticks);
-  keep(c.dash_cooldown_left, before.dash_cooldown, after.dash_cooldown);
-  keep(c.paddle_left, before.medium.paddle_every, after.medium.paddle_every);
+};
+
+Ticks at_most(Ticks ticks, Ticks most) noexcept { return ticks < most ? ticks : most; }
+
+void adopt_windows(Character& c, const Rules& before, const Rules& after,
+                   const Converter& ticks) noexcept {
+  ticks.keep(c.coyote_left, before.coyote_ticks, after.coyote_ticks);
+  ticks.keep(c.buffer_left, before.buffer_ticks, after.buffer_ticks);
+  if (c.sustain_left > 0) {
+    ticks.keep(c.sustain_left, longest_sustain(c.jump_kind, before),
+               longest_sustain(c.jump_kind, after));
+  }
+  ticks.keep(c.cling_left, before.cling_ticks, after.cling_ticks);
+  ticks.keep(c.wall_coyote_left, before.wall_coyote_ticks, after.wall_coyote_ticks);
+  ticks.keep(c.wall_buffer_left, before.wall_buffer_ticks, after.wall_buffer_ticks);
+  ticks.keep(c.dash_cooldown_left, before.dash_cooldown, after.dash_cooldown);
+  ticks.keep(c.paddle_left, before.medium.paddle_every, after.medium.paddle_every);
   // A press that waits for the tick after a jump waits without a buffer too.
-  keep(c.dash_buffer_left, before.dash_buffer, after.dash_buffer > 0 ? after.dash_buffer : 1);
-  const auto at_most = [](Ticks ticks, Ticks most) { return ticks < most ? ticks : most; };
-  // A dash goes on for a tick at least, which tells of its end; a gauge that is not kept is lost.
-  c.dash_left = at_most(in_ticks(c.dash_left), after.dash_ticks);
-  const bool charged = c.charge_held > 0;
-  c.charge_held = at_most(in_ticks(c.charge_held), after.charge_ticks);
-  if (charged && c.charge_held == 0) c.charge_broken = true;
+  ticks.keep(c.dash_buffer_left, before.dash_buffer, after.dash_buffer > 0 ? after.dash_buffer : 1);
+}
+
+void adopt_steering(Character& c, const Rules& after, const Converter& ticks) noexcept {
   if (c.steer_lock_left > 0 || c.steer_fade_left > 0) {
     const SteerTimes longest = longest_steering(after);
-    c.steer_lock_left = at_most(in_ticks(c.steer_lock_left), longest.lock);
-    c.steer_fade_left = at_most(in_ticks(c.steer_fade_left), longest.fade);
+    c.steer_lock_left = at_most(ticks.of(c.steer_lock_left), longest.lock);
+    c.steer_fade_left = at_most(ticks.of(c.steer_fade_left), longest.fade);
   }
-  c.steer_fade_ticks = in_ticks(c.steer_fade_ticks);
+  c.steer_fade_ticks = ticks.of(c.steer_fade_ticks);
   if (c.steer_fade_ticks < c.steer_fade_left) c.steer_fade_ticks = c.steer_fade_left;
-  c.climb_used = at_most(in_ticks(c.climb_used), after.climb_ticks);
+}
+
+// Moments of the past stay as long ago as they were.
+void adopt_past(Character& c, double ratio) noexcept {
+  if (ratio == 1) return;
+  for (std::int64_t* then : {&c.launch_tick, &c.ground_lost_tick, &c.wall_lost_tick}) {
+    if (*then == kLongAgo) continue;
+    *then = c.tick - whole_ticks(static_cast<double>(c.tick - *then) * ratio);
+  }
+}
+
+}  // namespace
+
+void adopt(Character& character, const Rules& before, const Rules& after) noexcept {
+  Character& c = character;
+  const Converter ticks{after.tick_rate / before.tick_rate};
+  adopt_windows(c, before, after, ticks);
+  // A dash goes on for a tick at least, which tells of its end; a gauge that is not kept is lost.
+  c.dash_left = at_most(ticks.of(c.dash_left), after.dash_ticks);
+  const bool charged = c.charge_held > 0;
+  c.charge_held = at_most(ticks.of(c.charge_held), after.charge_ticks);
+  if (charged && c.charge_held == 0) c.charge_broken = true;
+  adopt_steering(c, after, ticks);
+  c.climb_used = at_most(ticks.of(c.climb_used), after.climb_ticks);
   if (c.air_jumps_used > after.air_jumps) c.air_jumps_used = after.air_jumps;
   if (c.dashes_used > after.dash_charges) c.dashes_used = after.dash_charges;
   if (after.cut_style == CutStyle::none) c.cut_armed = c.cut_heavy = false;
   for (Status& status : c.status) {
-    if (status.left != kForEver) status.left = in_ticks(status.left);
+    if (status.left != kForEver) status.left = ticks.of(status.left);
   }
-  // Moments of the past stay as long ago as they were.
-  for (std::int64_t* then : {&c.launch_tick, &c.ground_lost_tick, &c.wall_lost_tick}) {
-    if (ratio != 1 && *then != kLongAgo) {
-      *then = c.tick - whole_ticks(static_cast<double>(c.tick - *then) * ratio);
-    }
-  }
+  adopt_past(c, ticks.ratio);
 }
 
 }  // namespace bushbaby

@@ -374,17 +374,6 @@ void stand(Character& character, const Rulebook& book, const World& world) noexc
 
 }  // namespace
 
-Events advance(Character& character, const Controls& controls, const Rulebook& book,
-               const World& world, Explanation* explanation) noexcept {
-  stand(character, book, world);
-  const Rules& rules = book.rules(character.rules);
-  const Controls held = seen_by_body(controls, character, rules);
-  const Vec from = character.feet;
-  Events events = advance(character, held, rules, world, explanation);
-  look_around(character, from, book, world, events);
-  return events;
-}
-
 bool place(Character& character, Vec feet, const Rulebook& book, const World& world) noexcept {
   // Which zones it is in may depend on how it stands, and that on them: upright first, then as they
   // say.
@@ -407,22 +396,38 @@ bool place(Character& character, Vec feet, const Rulebook& book, const World& wo
   return true;
 }
 
+namespace {
+
+// How a tick among zones begins: the body stands as down is, and what is held is seen by it.
+Controls begin_among_zones(Character& character, const Controls& controls, const Rulebook& book,
+                           const World& world) noexcept {
+  stand(character, book, world);
+  return seen_by_body(controls, character, book.rules(character.rules));
+}
+
+}  // namespace
+
+Events advance(Character& character, const Controls& controls, const Rulebook& book,
+               const World& world, Explanation* explanation) noexcept {
+  const Controls held = begin_among_zones(character, controls, book, world);
+  const Vec from = character.feet;
+  Events events = advance(character, held, book.rules(character.rules), world, explanation);
+  look_around(character, from, book, world, events);
+  return events;
+}
+
 Explanation explain(const Character& character, const Controls& controls, const Rulebook& book,
                     const World& world) noexcept {
   Character now = character;
-  stand(now, book, world);
-  const Rules& rules = book.rules(now.rules);
-  const Controls held = seen_by_body(controls, now, rules);
-  return explain(now, held, rules, world);
+  const Controls held = begin_among_zones(now, controls, book, world);
+  return explain(now, held, book.rules(now.rules), world);
 }
 
 Availability available(const Character& character, const Controls& held, const Rulebook& book,
                        const World& world) noexcept {
   Character now = character;
-  stand(now, book, world);
-  const Rules& rules = book.rules(now.rules);
-  const Controls seen = seen_by_body(held, now, rules);
-  return available(now, seen, rules, world);
+  const Controls seen = begin_among_zones(now, held, book, world);
+  return available(now, seen, book.rules(now.rules), world);
 }
 
 }  // namespace bushbaby

@@ -37,6 +37,10 @@ Box common_of(const Box& a, const Box& b) {
 class Combinations {
  public:
   Combinations(const std::vector<Zone>& zones, const Tuning& tuning) {
+    if (zones.size() >= kMostCombinations) {  // each alone is one already
+      all.resize(kMostCombinations, {0});
+      return;
+    }
     for (const Zone& zone : zones) reaches_.push_back(reach_of(zone, tuning));
     for (ZoneId zone = 0; zone < zones.size() && !excess(); ++zone) {
       go_on({zone}, reaches_[zone]);
