@@ -76,6 +76,7 @@ struct Meaning {
   std::string surface;
   std::string touch;
   std::string zone;
+  std::string solid_when;
 };
 
 constexpr std::array<std::string_view, 8> kKinds{
@@ -133,6 +134,7 @@ class DrawingReader {
     read_head(root);
     if (!problems_.empty()) return tl::unexpected(problems_.take());
     read_children(root, Meaning{}, 0);
+    names_.resolve(file_.level, problems_);
     if (starts_ == 0) {
       problems_.add(ProblemCode::contradiction, place_of(root), "", "no start",
                     "a circle of class start, its centre where the feet are put, or a rect that "
@@ -244,6 +246,7 @@ class DrawingReader {
     if (const auto surface = node.attribute("data-surface")) meaning.surface = surface.value();
     if (const auto touch = node.attribute("data-touch")) meaning.touch = touch.value();
     if (const auto zone = node.attribute("data-zone")) meaning.zone = zone.value();
+    if (const auto when = node.attribute("data-solid-when")) meaning.solid_when = when.value();
     return meaning;
   }
 
@@ -440,6 +443,13 @@ class DrawingReader {
     read_deed(node, "data-touch", meaning.touch, [&](const toml::node& keys, auto& found) {
       read_touch(keys, convention_, solid.traits.has_touch, solid.traits.touch, found);
     });
+    ZoneNames names;
+    read_deed(node, "data-solid-when", meaning.solid_when,
+              [&](const toml::node& keys, auto& found) {
+                read_condition(keys, convention_, file_.level.solids.size(), solid.solid_when,
+                               names, found);
+              });
+    names_.add(names, place_of(node));
     const auto place = place_of(node).begin;
     file_.level.solids.push_back(std::move(solid));
     file_.solids.push_back({static_cast<int>(place.line), static_cast<int>(place.column)});
@@ -506,6 +516,7 @@ class DrawingReader {
   ProblemList problems_;
   Convention convention_;
   LevelFile file_;
+  ZoneNames names_;
   int starts_ = 0;
 };
 

@@ -92,16 +92,18 @@ void read_blocks(const toml::node& node, Blocks& blocks, ProblemList& problems) 
 // Reads one solid; notes what is wrong with it.
 class SolidReader {
  public:
-  SolidReader(const Convention& convention, ProblemList& problems)
-      : convention_(convention), problems_(problems) {}
+  // `index` is that of the solid in the level.
+  SolidReader(const Convention& convention, std::size_t index, ZoneNames& names,
+              ProblemList& problems)
+      : convention_(convention), index_(index), names_(names), problems_(problems) {}
 
   Solid read(const toml::table& table) {
     Solid solid;
     for (const auto& [key, value] : table) {
       if (!read_key(key.str(), value, solid)) {
-        problems_.unknown(
-            key, std::string(key.str()),
-            {"name", "box", "polygon", "circle", "line", "blocks", "surface", "touch"});
+        problems_.unknown(key, std::string(key.str()),
+                          {"name", "box", "polygon", "circle", "line", "blocks", "solid_when",
+                           "surface", "touch"});
       }
     }
     check_shape(table);
@@ -121,6 +123,8 @@ class SolidReader {
       read_circle(value, "solid.circle", convention_, solid.corners, problems_);
     } else if (key == "blocks") {
       read_blocks(value, solid.blocks, problems_);
+    } else if (key == "solid_when") {
+      read_condition(value, convention_, index_, solid.solid_when, names_, problems_);
     } else if (key == "surface") {
       read_surface(value, convention_, solid.traits, problems_);
     } else if (key == "touch") {
@@ -146,6 +150,8 @@ class SolidReader {
   }
 
   const Convention& convention_;
+  std::size_t index_;
+  ZoneNames& names_;
   ProblemList& problems_;
 };
 
@@ -177,6 +183,7 @@ Result<LevelFile> parse_level_file(std::string_view text, const std::string& pat
   LevelFile file;
   Level& level = file.level;
   Convention convention;
+  ZoneNames names;
   read_convention(*table, convention, problems);
   for (const auto& [key, node] : *table) {
     if (key.str() == "name") {
@@ -190,7 +197,8 @@ Result<LevelFile> parse_level_file(std::string_view text, const std::string& pat
       }
     } else if (key.str() == "solid") {
       read_sections(node, "solid", problems, [&](const toml::table& section) {
-        level.solids.push_back(SolidReader(convention, problems).read(section));
+        SolidReader reader(convention, level.solids.size(), names, problems);
+        level.solids.push_back(reader.read(section));
         file.solids.push_back(place_of(section.source()));
       });
     } else if (key.str() == "zone") {
@@ -206,6 +214,7 @@ Result<LevelFile> parse_level_file(std::string_view text, const std::string& pat
                        {"format", "convention", "name", "start", "solid", "zone"});
     }
   }
+  names.resolve(level, problems);
   if (!table->contains("start")) {
     problems.add(ProblemCode::contradiction, {{1, 1}, {1, 1}, {}}, "", "no start",
                  "start = " + start_text(convention));

@@ -5,6 +5,7 @@
 #include <optional>
 #include <string>
 #include <string_view>
+#include <utility>
 #include <vector>
 
 #include "bushbaby/core/world/level.h"
@@ -132,6 +133,34 @@ void read_zone(const toml::table& table, const Convention& convention, Zone& zon
 
 // Notes it if a zone's table does not have one shape.
 void check_zone_shape(const toml::table& table, ProblemList& problems);
+
+// Zones that conditions name, which may stand behind them in a file.
+class ZoneNames {
+ public:
+  struct Named {
+    std::size_t solid;  // whose condition
+    std::size_t node;   // the statement in it
+    std::string name;
+    toml::source_region where;
+  };
+  void add(Named named) { named_.push_back(std::move(named)); }
+  // Adds those of another list, as if they all stood there.
+  void add(const ZoneNames& others, const toml::source_region& where) {
+    for (Named named : others.named_) {
+      named.where = where;
+      add(std::move(named));
+    }
+  }
+  // Puts ids in their place, or notes that there is no such zone.
+  void resolve(Level& level, ProblemList& problems) const;
+
+ private:
+  std::vector<Named> named_;
+};
+
+// Reads when a solid is solid; `solid` is its index in the level.
+void read_condition(const toml::node& node, const Convention& convention, std::size_t solid,
+                    Condition& condition, ZoneNames& names, ProblemList& problems);
 
 // Reads a level drawn as SVG.
 Result<LevelFile> parse_drawing(std::string_view text, const std::string& path);

@@ -51,6 +51,25 @@ void visit_shared(const Trace& a, const Trace& b, const Visit& visit) {
   }
 }
 
+// The surfaces that are solid at times within a body's height of it.
+std::vector<ExplainedTick::Conditional> conditionals_near(const CharacterSubject& subject,
+                                                          const Level& level,
+                                                          const Controls& held) {
+  const Character& character = subject.character();
+  const double reach = 2 * subject.traits().body_height;
+  std::vector<ExplainedTick::Conditional> found;
+  for (SurfaceId surface = 0; surface < level.solids.size(); ++surface) {
+    const Solid& solid = level.solids[surface];
+    if (solid.solid_when.nodes.empty()) continue;
+    const Box bounds = bounds_of(solid);
+    const Vec feet = character.feet;
+    const bool near = feet.x > bounds.lo.x - reach && feet.x < bounds.hi.x + reach &&
+                      feet.y > bounds.lo.y - reach && feet.y < bounds.hi.y + reach;
+    if (near) found.push_back({surface, subject.solidity_now(surface, held)});
+  }
+  return found;
+}
+
 }  // namespace
 
 std::optional<std::vector<ExplainedTick>> explain_ticks(CharacterSubject& subject,
@@ -70,6 +89,7 @@ std::optional<std::vector<ExplainedTick>> explain_ticks(CharacterSubject& subjec
     if (wanted) {
       ExplainedTick one{
           tick, sample, held, subject.why(held), {}, std::nullopt, subject.character().zones};
+      one.conditionals = conditionals_near(subject, stage.level, held);
       if (held.jump && pressed_at < tick) one.jump_held_since = pressed_at;
       explained.push_back(std::move(one));
     }

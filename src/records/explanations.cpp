@@ -82,13 +82,22 @@ std::string knobs_behind(std::string_view knob, const Tuning& tuning) {
   return fmt::format("{}", fmt::join(given, " and "));
 }
 
-// The zones whose rules are in force, with what they do; empty if there are none.
-std::string zones_line(const ExplainedTick& tick, const Units& units, const Level* level) {
+// What is about the body: the zones whose rules are in force, with what they do, and surfaces that
+// are solid at times. Empty if there is nothing.
+std::string surroundings_text(const ExplainedTick& tick, const Units& units, const Level* level) {
   std::string text;
   for (const ZoneId zone : tick.zones) {
     if (level == nullptr || zone >= level->zones.size()) continue;
     text += fmt::format("     in {}: {}\n", zone_name(*level, zone),
                         fmt::join(deeds_of(level->zones[zone], units), "; "));
+  }
+  for (const ExplainedTick::Conditional& one : tick.conditionals) {
+    if (level == nullptr || one.surface >= level->solids.size()) continue;
+    const Solidity& now = one.solidity;
+    text += fmt::format(
+        "     {} is {}: {}\n", surface_name(one.surface, level), now.solid ? "solid" : "not solid",
+        now.inside ? std::string("the body is in it")
+                   : describe(now.decision, level->solids[one.surface].solid_when, *level, units));
   }
   return text;
 }
@@ -100,7 +109,7 @@ std::string tick_text(const ExplainedTick& tick, const Units& units, const Tunin
   const auto by_zones = [&](std::string_view knob) {
     return level == nullptr ? std::string() : said_by_zones(knob, tick.zones, *level, units);
   };
-  text += zones_line(tick, units, level);
+  text += surroundings_text(tick, units, level);
   for (const bool taken : {true, false}) {
     for (const Trial& trial : tick.why.trials) {
       const bool named = trial.hurdle == Hurdle::not_asked || trial.hurdle == Hurdle::off ||

@@ -5,6 +5,7 @@
 
 #include <fmt/format.h>
 
+#include "bushbaby/core/motion/character.h"
 #include "bushbaby/core/tuning/knobs.h"
 
 namespace bushbaby {
@@ -115,6 +116,85 @@ std::string said_by_zones(std::string_view knob, const ZoneSet& zones, const Lev
   // What gravity is while falling follows from what it is while rising.
   if (knob == "fall.factor") text += changes_of("jump.gravity", in_order, level, units);
   return text;
+}
+
+namespace {
+
+// A number of a statement with its unit, or the word that it stands for.
+std::string value_text(Stated of, double value, const Level& level, const Units& units) {
+  const auto word = [value](const char* less, const char* more) {
+    return std::string(value < 0 ? less : value > 0 ? more : "nothing");
+  };
+  switch (of) {
+    case Stated::height: return units.text(Dimension::length, value, 4);
+    case Stated::speed_across:
+    case Stated::speed_along: return units.text(Dimension::speed, value, 4);
+    case Stated::held_across: return word("left", "right");
+    case Stated::held_along: return word("down", "up");
+    case Stated::stance: return std::string(name_of(static_cast<Stance>(static_cast<int>(value))));
+    case Stated::zone: break;
+  }
+  return zone_name(level, static_cast<ZoneId>(value));
+}
+
+std::string_view quantity_text(Stated of) {
+  switch (of) {
+    case Stated::height: return "height over it";
+    case Stated::speed_across: return "speed across";
+    case Stated::speed_along: return "speed along up";
+    case Stated::held_across:
+    case Stated::held_along: return "held";
+    case Stated::stance: return "stance";
+    case Stated::zone: break;
+  }
+  return "in";
+}
+
+std::string bounds_text(const Statement& statement, const Level& level, const Units& units) {
+  const auto text = [&](double value) { return value_text(statement.of, value, level, units); };
+  if (statement.at_least == statement.at_most) return text(statement.at_least);
+  if (std::isinf(statement.at_most)) return "at least " + text(statement.at_least);
+  if (std::isinf(statement.at_least)) return "at most " + text(statement.at_most);
+  return fmt::format("between {} and {}", text(statement.at_least), text(statement.at_most));
+}
+
+// NOLINTNEXTLINE(misc-no-recursion): conditions are as deep as somebody wrote them
+std::string node_text(const Condition& condition, std::size_t index, const Level& level,
+                      const Units& units) {
+  const Condition::Node& node = condition.nodes[index];
+  if (node.kind == Condition::Kind::statement) {
+    return fmt::format("{} {}", quantity_text(node.statement.of),
+                       bounds_text(node.statement, level, units));
+  }
+  if (node.kind == Condition::Kind::no) {
+    return fmt::format("not ({})", node_text(condition, index + 1, level, units));
+  }
+  std::vector<std::string> parts;
+  for (std::size_t at = index + 1; at < index + node.size; at += condition.nodes[at].size) {
+    const bool group = condition.nodes[at].kind == Condition::Kind::all ||
+                       condition.nodes[at].kind == Condition::Kind::any;
+    const std::string part = node_text(condition, at, level, units);
+    parts.push_back(group ? fmt::format("({})", part) : part);
+  }
+  return fmt::format("{}", fmt::join(parts, node.kind == Condition::Kind::all ? " and " : " or "));
+}
+
+}  // namespace
+
+std::string describe(const Condition& condition, const Level& level, const Units& units) {
+  return condition.nodes.empty() ? "" : node_text(condition, 0, level, units);
+}
+
+std::string describe(const Decision& decision, const Condition& condition, const Level& level,
+                     const Units& units) {
+  const Statement& statement = condition.nodes[decision.node].statement;
+  if (statement.of == Stated::zone) {
+    return fmt::format("{}in {}", decision.value == 1 ? "" : "not ",
+                       bounds_text(statement, level, units));
+  }
+  return fmt::format("{} {}, asked for {}", quantity_text(statement.of),
+                     value_text(statement.of, decision.value, level, units),
+                     bounds_text(statement, level, units));
 }
 
 }  // namespace bushbaby

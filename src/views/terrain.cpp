@@ -309,13 +309,15 @@ void add_solid(Panel& panel, const Solid& solid, const Units& units) {
     const std::vector<Vec> outline = corners_of(solid);
     seen = clipped(outline, panel);
     if (seen.size() < 3) return;
-    panel.areas.push_back({seen, solid.blocks == Blocks::everything ? Ink::terrain : Ink::paper});
+    const bool always = solid.blocks == Blocks::everything && solid.solid_when.nodes.empty();
+    panel.areas.push_back({seen, always ? Ink::terrain : Ink::paper});
     EdgeDrawer edges(panel, solid);
     for (std::size_t i = 0; i < outline.size(); ++i) {
       edges.add(outline[i], outline[(i + 1) % outline.size()]);
     }
   }
-  const std::string deeds = deeds_of(solid, units);
+  std::string deeds = deeds_of(solid, units);
+  if (!solid.solid_when.nodes.empty()) deeds += deeds.empty() ? "at times" : ", at times";
   std::string text = short_name(solid.name);
   if (!deeds.empty()) text += (text.empty() ? "" : ": ") + deeds;
   if (!text.empty()) panel.labels.push_back(name_label(panel, middle_of(seen, panel), text));

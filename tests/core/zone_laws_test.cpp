@@ -87,7 +87,6 @@ void add_zones(Situation& situation) {
     if (situation.one_in(3)) zone.traits.keep_along = situation.uniform(0, 1.5);
     if (situation.one_in(3)) zone.traits.keep_across = situation.uniform(0, 1.5);
     if (situation.one_in(4)) {
-      SurfaceTraits traits;
       zone.traits.has_touch = true;
       zone.traits.touch.pushes = situation.one_in(2);
       zone.traits.touch.push = {{situation.uniform(-10, 10), situation.uniform(-5, 12)},

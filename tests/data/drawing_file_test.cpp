@@ -23,6 +23,42 @@ Level level_of(const std::string& shapes) {
   return level ? *level : Level{};
 }
 
+TEST(Drawing, ZonesAndConditionsAreShapesWithKeys) {
+  const auto level = parse_level_drawing(
+      "<svg xmlns='http://www.w3.org/2000/svg' data-format='bushbaby-level/1' data-one-unit='10 "
+      "px'>"
+      "<circle class='start' cx='0' cy='0' r='2'/>"
+      "<rect x='0' y='0' width='10' height='10' data-solid-when='zone = { is = \"sap\" }'/>"
+      "<g class='zone' data-zone='times = { jump.gravity = 0.5 }, down = \"left\"'>"
+      "<circle cx='50' cy='-20' r='10'><title>sap</title></circle></g></svg>",
+      "d.svg");
+  ASSERT_TRUE(level) << describe(level.error().front());
+  ASSERT_EQ(level->solids.size(), 1U);
+  ASSERT_EQ(level->zones.size(), 1U);
+  const Zone& zone = level->zones[0];
+  EXPECT_EQ(zone.name, "sap");
+  EXPECT_EQ(zone.corners.size(), 64U);
+  EXPECT_EQ(zone.overrides.at(0).knob, "jump.gravity");
+  EXPECT_EQ(zone.turning.down, (Vec{-1, 0}));
+  EXPECT_EQ(level->solids[0].solid_when.nodes.at(0).statement.at_least, 0) << "the id of the zone";
+  const auto bad = parse_level_drawing(
+      "<svg xmlns='http://www.w3.org/2000/svg' data-format='bushbaby-level/1' data-one-unit='10 "
+      "px'>"
+      "<circle class='start' cx='0' cy='0' r='2'/>\n"
+      "<line class='zone' x1='0' y1='0' x2='9' y2='9'/>\n"
+      "<rect class='zone' width='9' height='9' data-zone='box = [0, 0, 1, 1]'/>\n"
+      "<rect class='zone' width='9' height='9' data-zone='hold = 3'/></svg>",
+      "d.svg");
+  ASSERT_FALSE(bad);
+  ASSERT_EQ(bad.error().size(), 3U);
+  EXPECT_EQ(describe(bad.error()[0]),
+            "d.svg:2:1: <line>: found a zone without an inside, expected a closed shape");
+  EXPECT_EQ(describe(bad.error()[1]),
+            "d.svg:3:1: <rect> box: found a shape, expected none: it is drawn");
+  EXPECT_EQ(describe(bad.error()[2]),
+            "d.svg:4:1: <rect>: found unknown key hold; did you mean holds?");
+}
+
 TEST(Drawing, ReadsEveryShapeUpright) {
   const Level level = level_of(R"svg(
     <title>

@@ -112,6 +112,65 @@ TEST(LevelFile, ReadsZonesInTheFilesConvention) {
   EXPECT_EQ(level->zones[2].turning.down, (Vec{1, 0})) << "a quarter against the clock from down";
 }
 
+TEST(LevelFile, ReadsWhenASolidIsSolid) {
+  const auto level = parse_level(
+      "format = \"bushbaby-level/1\"\nstart = [0, 0]\n[convention]\none_unit = \"16 "
+      "px\"\n[[solid]]\n"
+      "box = [0, 0, 16, 16]\nsolid_when = { speed_along = { at_least = -128 }, any = [{ held_along "
+      "= "
+      "{ is = \"down\" } }, { not = { zone = { is = \"sap\" } } }, { height = { between = [8, \"2 "
+      "u\"] "
+      "} }, { stance = { is = \"gliding\" } }] }\n[[zone]]\nname = \"air\"\nbox = [0, 0, 1, 1]\n"
+      "[[zone]]\nname = \"sap\"\nbox = [0, 0, 1, 1]\n",
+      "c");
+  ASSERT_TRUE(level) << describe(level.error().front());
+  const Condition& condition = level->solids[0].solid_when;
+  ASSERT_TRUE(is_well_formed(condition));
+  ASSERT_EQ(condition.nodes.size(), 8U);
+  BodyState body;
+  body.velocity = {0, -7.9};
+  const auto holds = [&](double height) { return decide(condition, body, height).holds; };
+  EXPECT_TRUE(holds(5)) << "not in the sap";
+  body.zones[0] = 1;
+  EXPECT_FALSE(holds(5));
+  EXPECT_TRUE(holds(1));
+  body.held_along = -1;
+  EXPECT_TRUE(holds(5));
+  body.velocity.y = -8.1;
+  EXPECT_FALSE(holds(5));
+}
+
+TEST(LevelFile, WhatIsWrongWithACondition) {
+  struct Case {
+    const char* when;
+    const char* says;
+  };
+  const Case cases[] = {
+      {"{}", "c:5:14: solid.solid_when: found nothing, expected a statement, all, any or not"},
+      {"3", "c:5:14: solid.solid_when: found 3, expected a table"},
+      {"{ speed_up = { at_least = 1 } }", "c:5:16: found unknown key speed_up"},
+      {"{ speed_along = { at_lest = 1 } }",
+       "c:5:32: found unknown key at_lest; did you mean at_least?"},
+      {"{ speed_along = { at_least = 1, at_most = 2 } }",
+       "c:5:30: solid.solid_when.speed_along: found 2 bounds, expected one of at_least, at_most, "
+       "between and is"},
+      {"{ held_along = { is = \"left\" } }",
+       "c:5:36: solid.solid_when.held_along.is: found \"left\", expected one of down, nothing, up"},
+      {"{ zone = { is = \"sop\" } }",
+       "c:5:30: solid.solid_when: found sop, expected one of sap; did you mean sap?"},
+      {"{ any = [] }",
+       "c:5:22: solid.solid_when.any: found an empty list, expected a list of statements: [{ "
+       "speed_along = { at_least = -6 } }, …]"},
+  };
+  for (const Case& c : cases) {
+    const auto level = parse_level(kHead + "[[solid]]\nbox = [0, 0, 1, 1]\nsolid_when = " + c.when +
+                                       "\n[[zone]]\nname = \"sap\"\nbox = [0, 0, 1, 1]\n",
+                                   "c");
+    ASSERT_FALSE(level) << c.when;
+    EXPECT_EQ(describe(level.error().front()), c.says) << c.when;
+  }
+}
+
 TEST(LevelFile, WhatIsWrongWithAZone) {
   struct Case {
     const char* keys;  // of the zone, from line 4 on

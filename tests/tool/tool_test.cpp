@@ -178,8 +178,8 @@ TEST_F(Tool, RunTellsOfZones) {
   }
   EXPECT_EQ(zones, (std::vector<std::string>{"\"sap pool\"", "\"sap pool\"", "\"updraught\"",
                                              "\"thorns\""}));
-  EXPECT_EQ(jumps,
-            (std::vector<std::string>{"paddle", "paddle", "paddle", "paddle", "leap", "wall"}))
+  EXPECT_EQ(jumps, (std::vector<std::string>{"paddle", "paddle", "paddle", "paddle", "leap", "wall",
+                                             "ground", "air", "ground"}))
       << "and none in the thorns";
   EXPECT_NEAR(json["arcs"][0]["height"].get<double>(), 2.4, 0.02) << "the leap";
   EXPECT_THAT(run("run pip.tuning.toml" + files).out, testing::HasSubstr("entered \"sap pool\"\n"));
@@ -188,6 +188,15 @@ TEST_F(Tool, RunTellsOfZones) {
               testing::HasSubstr("in \"thorns\": jump.allowed false; run.top_speed times 0.5"));
   EXPECT_THAT(why, testing::HasSubstr("(jump.allowed), false by \"thorns\""));
   EXPECT_THAT(why, testing::HasSubstr("towards 3.5 u/s (run.top_speed, times 0.5 by \"thorns\")"));
+}
+
+TEST_F(Tool, WhyTellsOfSurfacesThatAreSolidAtTimes) {
+  const std::string why = run("why pip.tuning.toml --level sap-pool.level.toml --inputs "
+                              "through-the-sap.inputs --tick 750 --tick 820")
+                              .out;
+  EXPECT_THAT(why, testing::HasSubstr("\"leaf\" is solid: speed along up -3.5 u/s, asked for at "
+                                      "least -8 u/s"));
+  EXPECT_THAT(why, testing::HasSubstr("\"leaf\" is not solid: speed along up -18.91 u/s"));
 }
 
 TEST_F(Tool, ATraceHasItsUpIfTheBodyTurns) {

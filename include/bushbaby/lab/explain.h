@@ -25,6 +25,12 @@ struct ExplainedTick {
   /// The tick in which the jump button was pressed, if it is still held since an earlier one.
   std::optional<std::int64_t> jump_held_since;
   ZoneSet zones = no_zones();  ///< whose rules are in force
+  /// Surfaces about the body that are solid at times, and what they are to it now.
+  struct Conditional {
+    SurfaceId surface = kNoSurface;
+    Solidity solidity;
+  };
+  std::vector<Conditional> conditionals{};
 };
 
 /// Runs inputs on a stage and explains the ticks asked for, in order of time; ticks outside the

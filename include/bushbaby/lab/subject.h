@@ -103,6 +103,11 @@ class CharacterSubject final : public Subject {
     return available(character_, held, book_, world_);
   }
 
+  /// Whether a surface that is solid at times is so in the next tick.
+  [[nodiscard]] Solidity solidity_now(SurfaceId surface, const Controls& held) const {
+    return solidity_of(surface, character_, held, rules(), world_);
+  }
+
  private:
   Rulebook book_;
   std::string name_;

@@ -1,4 +1,4 @@
-// What a zone does, in words.
+// What zones do, and when solids are solid, in words.
 #pragma once
 
 #include <string>
@@ -26,5 +26,13 @@ namespace bushbaby {
 /// What zones make of a knob: ", times 0.4 by \"sap pool\""; empty if they leave it alone.
 [[nodiscard]] std::string said_by_zones(std::string_view knob, const ZoneSet& zones,
                                         const Level& level, const Units& units);
+
+/// When a solid is solid: "speed along up at least -8 u/s"; "all of: …; …".
+[[nodiscard]] std::string describe(const Condition& condition, const Level& level,
+                                   const Units& units);
+
+/// What decided: "speed along up -12.3 u/s, asked for at least -8 u/s".
+[[nodiscard]] std::string describe(const Decision& decision, const Condition& condition,
+                                   const Level& level, const Units& units);
 
 }  // namespace bushbaby

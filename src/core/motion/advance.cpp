@@ -246,7 +246,9 @@ bool place_in(const Frame& frame, Character& character, const Rules& rules,
               const World& world) noexcept {
   const Vec feet = character.feet;
   const Margins margins = margins_of(rules);
-  Nearby nearby(world, character.tick, frame);
+  const Controls nothing;
+  const Moment moment(character, nothing, rules, world, frame);
+  Nearby nearby(world, character.tick, frame, moment.asker());
   constexpr int kMostSurfaces = 4;  // a floor, a ceiling and two walls
   for (int i = 0; i < kMostSurfaces; ++i) {
     const NearestLie near =

@@ -113,7 +113,7 @@ Trial consider_coyote_jump(const Moment& moment) noexcept {
 
 // A surface underfoot that goes on to hold a body that drops; kNoSurface if there is none.
 SurfaceId holder_of(const Moment& moment) noexcept {
-  Nearby nearby(moment.world, moment.character.tick, moment.frame);
+  Nearby nearby(moment.world, moment.character.tick, moment.frame, moment.asker());
   nearby.let_through(dropped_from(moment.character.feet, moment.rules));
   const GroundCheck left = look_underfoot(moment.character, moment.rules, nearby);
   return left.reason == Footing::too_steep ? kNoSurface : left.surface;
@@ -139,7 +139,7 @@ Trial consider_drop(const Moment& moment) noexcept {
 
 // The first surface that a sweep meets as things are for the body now.
 Contact cast_now(const Moment& moment, const Sweep& sweep) noexcept {
-  Nearby nearby(moment.world, sweep.tick, moment.frame);
+  Nearby nearby(moment.world, sweep.tick, moment.frame, moment.asker());
   const Character& character = moment.character;
   if (character.drop_left > 0) {
     nearby.let_through(dropped_from(character.drop_from, moment.rules));
@@ -467,6 +467,9 @@ Moment::Moment(const Character& c, const Controls& controls, const Rules& r, con
                const Frame& f) noexcept
     : character(c), held(controls), rules(r), world(w), frame(f) {
   const Controls& before = c.controls;
+  came_from = c.feet;
+  came_with = c.velocity;
+  came_as = c.stance();
   run = c.velocity.x;
   rise = c.velocity.y;
   if (c.grounded()) {
@@ -504,6 +507,21 @@ Moment::Moment(const Character& c, const Controls& controls, const Rules& r, con
     case AutoRun::facing: steer.x = c.facing > 0 ? kFull : -kFull; break;
   }
   across_held = held_for(steer.x, c.across_held);
+}
+
+BodyState Moment::state_of(const void* moment) noexcept {
+  const Moment& now = *static_cast<const Moment*>(moment);
+  const auto sign = [](int direction) {
+    return is_held(direction, 1) ? 1 : is_held(direction, -1) ? -1 : 0;
+  };
+  BodyState state;
+  state.feet = now.came_from;
+  state.velocity = now.came_with;
+  state.held_across = sign(now.held.x);
+  state.held_along = sign(now.held.y);
+  state.stance = static_cast<int>(now.came_as);
+  state.zones = now.character.zones;
+  return state;
 }
 
 void take_hold_anew(const Moment& moment, Character& character) noexcept {

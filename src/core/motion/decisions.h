@@ -6,6 +6,7 @@
 #include "bushbaby/core/motion/why.h"
 
 #include "core/shape/frame.h"
+#include "core/world/nearby.h"
 #include "stretch.h"
 
 namespace bushbaby::detail {
@@ -42,9 +43,16 @@ struct Moment {
   bool down_pressed = false;
   Ticks across_held = 0;  // ticks, this one included; negative: to the left, or down
   Ticks along_held = 0;
+  Vec came_from{0, 0};  // the feet, the velocity and the stance at the start of the tick
+  Vec came_with{0, 0};
+  Stance came_as = Stance::falling;
   Vec run_axis{1, 0};  // along the footing, or across
   double run = 0;      // speed along the run axis
   double rise = 0;     // speed along up
+
+  // For what asks surfaces that are solid at times.
+  [[nodiscard]] Nearby::Asker asker() const noexcept { return {&rules.body, state_of, this}; }
+  static BodyState state_of(const void* moment) noexcept;
 };
 
 // Whether a medium lets a body through on its way up, since it leaps out of it.

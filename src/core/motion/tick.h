@@ -31,7 +31,7 @@ struct Bars {
 struct Tick : Moment {
   Tick(Character& c, const Controls& controls, const Rules& r, const World& w, const Frame& f,
        Events& happened) noexcept
-      : Moment(c, controls, r, w, f), mover(c), events(happened), nearby(w, c.tick, f) {
+      : Moment(c, controls, r, w, f), mover(c), events(happened), nearby(w, c.tick, f, asker()) {
     if (c.drop_left > 0) nearby.let_through(dropped_from(c.drop_from, r));
   }
 

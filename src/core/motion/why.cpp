@@ -1,5 +1,7 @@
 #include "bushbaby/core/motion/why.h"
 
+#include <limits>
+
 #include "tick.h"
 
 namespace bushbaby {
@@ -183,6 +185,18 @@ Availability available(const Character& character, const Controls& held, const R
   const Trial ban = detail::find_ban(answer.trial.candidate, moment, true);
   if (ban.hurdle != Hurdle::none) answer.trial = ban;
   return answer;
+}
+
+Solidity solidity_of(SurfaceId surface, const Character& character, const Controls& controls,
+                     const Rules& rules, const World& world) noexcept {
+  Character now = character;
+  const detail::Frame frame = detail::Frame::of(character.up, character.feet);
+  if (frame.turned) detail::see_in(frame, now);
+  const detail::Moment moment(now, controls, rules, world, frame);
+  constexpr double kNowhere = -std::numeric_limits<double>::infinity();
+  const detail::Solidness found = detail::solidness_of(world, surface, now.tick, frame, rules.body,
+                                                       detail::Moment::state_of(&moment), kNowhere);
+  return {found.solid, found.inside, found.decision};
 }
 
 double charge_of(const Character& character, const Rules& rules) noexcept {

@@ -83,7 +83,9 @@ void turn(Character& character, const Rules& rules, const TurnRules& pace,
     turned.velocity = frame.out_of(before.tidy_into(character.velocity));
   }
   if (frame.turned) see_in(frame, turned);
-  Nearby nearby(world, character.tick, frame);
+  const Controls& held = character.controls;
+  const Moment moment(turned, held, rules, world, frame);
+  Nearby nearby(world, character.tick, frame, moment.asker());
   if (!find_room(turned, rules, nearby, most)) return;
   if (character.grounded()) {
     const Margins margins = margins_of(rules);

@@ -109,6 +109,66 @@ FirstMeeting detail::first_meeting(const Path& path, const Shape& body, const Be
   return {};
 }
 
+namespace {
+
+// What of one surface is near a body: how high it reaches there, and whether the body is in it.
+class OneSurface final : public Solids {
+ public:
+  OneSurface(SurfaceId surface, const Frame& frame, const Shape& shape, Vec feet,
+             double top) noexcept
+      : top_(top), surface_(surface), frame_(frame), shape_(shape), feet_(feet) {}
+
+  void take(const Convex& part, SurfaceId surface) noexcept override {
+    if (surface != surface_ || part.count > kMostCorners) return;
+    if (frame_.turned) {
+      look_at(PartInFrame(part, frame_).shape());
+    } else {
+      look_at(part);
+    }
+  }
+
+  [[nodiscard]] double top() const noexcept { return top_; }
+  [[nodiscard]] bool holds_body() const noexcept { return holds_body_; }
+
+ private:
+  void look_at(const Convex& part) noexcept {
+    top_ = larger(top_, part.bounds.hi.y);
+    Convex bare = part;  // from whatever side it came, a body that is in it is
+    bare.side = {0, 0};
+    holds_body_ = holds_body_ || lie_of(feet_, bare, shape_, 0).gap < 0;
+  }
+
+  double top_;
+  bool holds_body_ = false;
+  SurfaceId surface_;
+  const Frame& frame_;
+  const Shape& shape_;
+  Vec feet_;
+};
+
+}  // namespace
+
+Solidness detail::solidness_of(const World& world, SurfaceId surface, std::int64_t tick,
+                               const Frame& frame, const Shape& shape, const BodyState& body,
+                               double top) noexcept {
+  const Condition* condition = world.solid_when(surface);
+  if (condition == nullptr) return {};
+  OneSurface near(surface, frame, shape, body.feet, top);
+  const Box here{add(body.feet, shape.box.lo), add(body.feet, shape.box.hi)};
+  world.find_solids(frame.turned ? frame.bounds_out_of(here) : here, tick, near);
+  Solidness solidity;
+  solidity.decision = decide(*condition, body, body.feet.y - near.top());
+  solidity.inside = near.holds_body();
+  solidity.solid = solidity.decision.holds && !solidity.inside;
+  return solidity;
+}
+
+bool Nearby::is_solid_now(const Convex& part, SurfaceId surface) const noexcept {
+  return solidness_of(world_, surface, tick_, frame_, *asker_.shape, asker_.state(asker_.from),
+                      part.bounds.hi.y)
+      .solid;
+}
+
 NearestLie detail::nearest_lie(Vec feet, const Shape& body, double rest, double reach,
                                Nearby& nearby) noexcept {
   NearestLie nearest;
@@ -158,7 +218,7 @@ Overlap overlap(const World& world, const Shape& shape, Vec feet, std::int64_t t
 
 void Solids::take_polygon(const Vec* corners, std::uint32_t count, SurfaceId surface,
                           Blocks blocks) noexcept {
-  take({bounds_of(corners, count), corners, count, side_of(blocks)}, surface);
+  take({bounds_of(corners, count), corners, count, false, side_of(blocks)}, surface);
 }
 
 }  // namespace bushbaby

@@ -32,6 +32,16 @@ std::shared_ptr<const std::vector<SurfaceTraits>> traits_of(const Level& level) 
   return std::make_shared<const std::vector<SurfaceTraits>>(std::move(traits));
 }
 
+// The conditions of a level's surfaces; none if there are none.
+std::shared_ptr<const std::vector<Condition>> conditions_of(const Level& level) {
+  const bool any = std::any_of(level.solids.begin(), level.solids.end(),
+                               [](const Solid& solid) { return !solid.solid_when.nodes.empty(); });
+  if (!any) return nullptr;
+  std::vector<Condition> conditions;
+  for (const Solid& solid : level.solids) conditions.push_back(solid.solid_when);
+  return std::make_shared<const std::vector<Condition>>(std::move(conditions));
+}
+
 }  // namespace
 
 // The convex parts of a level's solids, in order.
@@ -42,6 +52,7 @@ struct LevelWorld::Index {
     std::uint32_t first_corner = 0;
     std::uint8_t corner_count = 0;  // 0: a box
     Blocks blocks = Blocks::everything;
+    bool conditional = false;
   };
 
   // The parts of some solids, as they are gathered.
@@ -50,9 +61,10 @@ struct LevelWorld::Index {
     std::vector<Part> parts;
     std::vector<Vec> corners;
 
-    void take(const Vec* first, std::size_t count, SurfaceId surface, Blocks blocks) {
-      add(bounds_of(first, count), {surface, static_cast<std::uint32_t>(corners.size()),
-                                    static_cast<std::uint8_t>(count), blocks});
+    void take(const Vec* first, std::size_t count, SurfaceId surface, const Solid& solid) {
+      add(bounds_of(first, count),
+          {surface, static_cast<std::uint32_t>(corners.size()), static_cast<std::uint8_t>(count),
+           solid.blocks, !solid.solid_when.nodes.empty()});
       corners.insert(corners.end(), first, first + count);
     }
     void add(const Box& bounds, const Part& part) {
@@ -87,7 +99,8 @@ struct LevelWorld::Index {
     }
     const Part& part = parts[entry.part];
     const Vec* first = part.corner_count > 0 ? &corners[part.first_corner] : nullptr;
-    solids.take({entry.box, first, part.corner_count, side_of(part.blocks)}, part.surface);
+    solids.take({entry.box, first, part.corner_count, part.conditional, side_of(part.blocks)},
+                part.surface);
   }
 
   BoxGrid grid;             // the parts of ordinary size, for small regions
@@ -100,13 +113,12 @@ struct LevelWorld::Index {
 void LevelWorld::Index::Parts::take(const Solid& solid, SurfaceId surface) {
   const std::vector<Vec>& outline = solid.corners;
   if (outline.empty()) {
-    add(solid.box, {surface, 0, 0, solid.blocks});
+    add(solid.box, {surface, 0, 0, solid.blocks, !solid.solid_when.nodes.empty()});
   } else if (is_thin(solid)) {
-    for (std::size_t i = 0; i + 1 < outline.size(); ++i)
-      take(&outline[i], 2, surface, solid.blocks);
+    for (std::size_t i = 0; i + 1 < outline.size(); ++i) take(&outline[i], 2, surface, solid);
   } else {
     for (const std::vector<Vec>& part : convex_parts(outline)) {
-      take(part.data(), part.size(), surface, solid.blocks);
+      take(part.data(), part.size(), surface, solid);
     }
   }
 }
@@ -145,7 +157,8 @@ std::vector<Vec> corners_of(const Solid& solid) {
 
 LevelWorld::LevelWorld(const Level& level) {
   const auto is_plain = [](const Solid& solid) {
-    return solid.corners.empty() && solid.blocks == Blocks::everything;
+    return solid.corners.empty() && solid.blocks == Blocks::everything &&
+           solid.solid_when.nodes.empty();
   };
   Index::Parts parts;
   SurfaceId surface = 0;
@@ -153,6 +166,7 @@ LevelWorld::LevelWorld(const Level& level) {
   if (std::all_of(level.solids.begin(), level.solids.end(), is_plain)) parts.parts.clear();
   index_ = std::make_shared<const Index>(std::move(parts));
   traits_ = traits_of(level);
+  conditions_ = conditions_of(level);
   if (level.zones.empty()) return;
   Index::Parts areas;
   std::vector<ZoneTraits> zone_traits;
@@ -169,6 +183,13 @@ LevelWorld::LevelWorld(const Level& level) {
 
 LevelWorld::LevelWorld(const std::vector<Box>& solids)
     : index_(std::make_shared<const Index>(Index::Parts{entries_of(solids), {}, {}})) {}
+
+const Condition* World::solid_when(SurfaceId /*surface*/) const noexcept { return nullptr; }
+
+const Condition* LevelWorld::solid_when(SurfaceId surface) const noexcept {
+  if (conditions_ == nullptr || surface >= conditions_->size()) return nullptr;
+  return &(*conditions_)[surface];
+}
 
 void World::find_zones(const Box& /*region*/, std::int64_t /*tick*/,
                        Solids& /*zones*/) const noexcept {}

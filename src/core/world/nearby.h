@@ -21,8 +21,17 @@ class Nearby final : private Solids {
     SurfaceId surface;
   };
 
-  Nearby(const World& world, std::int64_t tick, const Frame& frame) noexcept
-      : world_(world), tick_(tick), frame_(frame) {}
+  // Whose body it is, for surfaces that are solid at times: its shape, and how it is at the start
+  // of the tick, made up only if it is asked for. Without it they are solid.
+  struct Asker {
+    const Shape* shape = nullptr;
+    BodyState (*state)(const void* from) = nullptr;
+    const void* from = nullptr;
+  };
+
+  Nearby(const World& world, std::int64_t tick, const Frame& frame,
+         const Asker& asker = {nullptr, nullptr, nullptr}) noexcept
+      : world_(world), tick_(tick), frame_(frame), asker_(asker) {}
   // The parts look at the corners that stand here.
   Nearby(const Nearby&) = delete;
   Nearby& operator=(const Nearby&) = delete;
@@ -74,7 +83,9 @@ class Nearby final : private Solids {
     Passing(const Visit& visit, const Nearby& nearby) noexcept : visit_(visit), nearby_(nearby) {}
     void take(const Convex& part, SurfaceId surface) noexcept override {
       nearby_.see(part, [&](const Convex& seen) {
-        if (!nearby_.lets_through(seen, surface)) visit_(Part{seen, surface});
+        if (nearby_.is_there(seen, surface) && !nearby_.lets_through(seen, surface)) {
+          visit_(Part{seen, surface});
+        }
       });
     }
 
@@ -96,6 +107,12 @@ class Nearby final : private Solids {
       look(PartInFrame(part, frame_).shape());
     }
   }
+
+  // Whether a surface that is solid at times is so now.
+  [[nodiscard]] bool is_there(const Convex& part, SurfaceId surface) const noexcept {
+    return !part.conditional || asker_.state == nullptr || is_solid_now(part, surface);
+  }
+  [[nodiscard]] bool is_solid_now(const Convex& part, SurfaceId surface) const noexcept;
 
   // Whether a body that drops stood on it.
   [[nodiscard]] bool is_underfoot(const Convex& part) const noexcept {
@@ -133,7 +150,8 @@ class Nearby final : private Solids {
   }
 
   void keep(const Convex& part, SurfaceId surface) noexcept {
-    if (!touch(part.bounds, region_) || lets_through(part, surface)) return;
+    if (!touch(part.bounds, region_) || !is_there(part, surface)) return;
+    if (lets_through(part, surface)) return;
     overflowed_ =
         overflowed_ || count_ == kMostParts || corner_count_ + part.count > kMostCornersKept;
     if (overflowed_) return;
@@ -147,6 +165,7 @@ class Nearby final : private Solids {
   const World& world_;
   std::int64_t tick_;
   const Frame& frame_;
+  Asker asker_;
   static constexpr Box kNowhere{{1, 1}, {-1, -1}};  // covers nothing
   Box region_ = kNowhere;
   bool drops_ = false;

@@ -5,7 +5,6 @@
 //     advance(character, controls, compiled.book, world);
 #pragma once
 
-#include <array>
 #include <cstddef>
 #include <cstdint>
 #include <vector>
@@ -14,17 +13,6 @@
 #include <bushbaby/core/world/zone.h>
 
 namespace bushbaby {
-
-/// Some zones: their ids in ascending order, the rest kNoZone.
-using ZoneSet = std::array<ZoneId, kMostZones>;
-inline constexpr ZoneId kNoZone = 0xffffffffu;
-
-/// No zones.
-[[nodiscard]] constexpr ZoneSet no_zones() noexcept {
-  ZoneSet set{};
-  for (ZoneId& zone : set) zone = kNoZone;
-  return set;
-}
 
 /// Names the rules of a combination in a book; 0 are those without any zone.
 using RulesId = std::uint32_t;

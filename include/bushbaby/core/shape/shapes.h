@@ -65,6 +65,7 @@ struct Convex {
   Box bounds;                    ///< u, of the corners; of a box, the box itself
   const Vec* corners = nullptr;  ///< u, counter-clockwise; none: a box
   std::uint32_t count = 0;       ///< of corners; 0: a box
+  bool conditional = false;      ///< whether it is solid at times only: the world says when
   Vec side{0,
            0};  ///< unit vector: the way in which faces look that stop what comes; {0, 0}: all do
 

@@ -20,6 +20,7 @@ struct Solid {
   std::vector<Vec> corners{};
   bool is_line = false;  ///< the corners are those of a line without thickness; two always are
   Blocks blocks = Blocks::everything;
+  Condition solid_when{};  ///< always, if it is empty; well formed
 };
 
 /// What a solid, or a zone, reaches over, u.
@@ -52,6 +53,7 @@ class LevelWorld final : public World {
 
   void find_solids(const Box& region, std::int64_t tick, Solids& solids) const noexcept override;
   [[nodiscard]] const SurfaceTraits& surface(SurfaceId surface) const noexcept override;
+  [[nodiscard]] const Condition* solid_when(SurfaceId surface) const noexcept override;
   void find_zones(const Box& region, std::int64_t tick, Solids& zones) const noexcept override;
   [[nodiscard]] const ZoneTraits& zone(ZoneId zone) const noexcept override;
 
@@ -59,6 +61,7 @@ class LevelWorld final : public World {
   struct Index;
   std::shared_ptr<const Index> index_;
   std::shared_ptr<const std::vector<SurfaceTraits>> traits_;  // none if all surfaces are plain
+  std::shared_ptr<const std::vector<Condition>> conditions_;  // none if no surface has any
   std::shared_ptr<const Index> zones_;                        // none if there are none
   std::shared_ptr<const std::vector<ZoneTraits>> zone_traits_;
 };

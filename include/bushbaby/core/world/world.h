@@ -7,6 +7,7 @@
 #include <cstdint>
 
 #include <bushbaby/core/shape/shapes.h>
+#include <bushbaby/core/world/condition.h>
 #include <bushbaby/core/world/surface.h>
 #include <bushbaby/core/world/zone.h>
 
@@ -46,7 +47,7 @@ class Solids {
 
   /// A box of a solid; valid as `Box` is.
   void take_box(const Box& box, SurfaceId surface, Blocks blocks = Blocks::everything) noexcept {
-    take({box, nullptr, 0, side_of(blocks)}, surface);
+    take({box, nullptr, 0, false, side_of(blocks)}, surface);
   }
 
   /// A convex polygon of 3 to `kMostCorners` corners, counter-clockwise, or a thin segment of 2.
@@ -73,6 +74,10 @@ class World {
   /// What a surface is like; plain ground unless a world says otherwise. The reference must stay
   /// good for as long as the world lives.
   [[nodiscard]] virtual const SurfaceTraits& surface(SurfaceId surface) const noexcept;
+
+  /// When a surface is solid whose parts are handed over as conditional; always, if there is
+  /// nothing of it. The condition must stay good for as long as the world lives.
+  [[nodiscard]] virtual const Condition* solid_when(SurfaceId surface) const noexcept;
 
   /// Hands over every zone that reaches into `region` at `tick`, in convex parts, with its ZoneId
   /// in the place of a surface's; none unless a world says otherwise.

@@ -1,6 +1,8 @@
 // Zones: places of a level in which a character moves by other rules. A zone is never solid.
 #pragma once
 
+#include <array>
+#include <cstddef>
 #include <cstdint>
 #include <optional>
 #include <string>
@@ -18,6 +20,17 @@ using ZoneId = std::uint32_t;
 
 /// A character is in at most so many zones at once.
 inline constexpr std::size_t kMostZones = 8;
+
+/// Some zones: their ids in ascending order, the rest kNoZone.
+using ZoneSet = std::array<ZoneId, kMostZones>;
+inline constexpr ZoneId kNoZone = 0xffffffffu;
+
+/// No zones.
+[[nodiscard]] constexpr ZoneSet no_zones() noexcept {
+  ZoneSet set{};
+  for (ZoneId& zone : set) zone = kNoZone;
+  return set;
+}
 
 /// What of a body must be in a zone for the body to be in it.
 enum class Holds : std::uint8_t { feet, centre, any_part };
