@@ -148,7 +148,8 @@ TEST(LevelFile, WhatIsWrongWithACondition) {
   const Case cases[] = {
       {"{}", "c:5:14: solid.solid_when: found nothing, expected a statement, all, any or not"},
       {"3", "c:5:14: solid.solid_when: found 3, expected a table"},
-      {"{ speed_up = { at_least = 1 } }", "c:5:16: found unknown key speed_up"},
+      {"{ speed_up = { at_least = 1 } }",
+       "c:5:16: found unknown key speed_up; did you mean speed_across?"},
       {"{ speed_along = { at_lest = 1 } }",
        "c:5:32: found unknown key at_lest; did you mean at_least?"},
       {"{ speed_along = { at_least = 1, at_most = 2 } }",
