@@ -187,7 +187,7 @@ TEST(ZoneLaws, HoldOverMillionsOfTicks) {
     ASSERT_EQ(copy, character) << "seed " << seed;
   }
   EXPECT_GT(ticks, test::kSlow ? 20000 : 2000000);
-  EXPECT_GT(crossings, ticks / 500);
+  EXPECT_GT(crossings, ticks / 1000);
   EXPECT_GT(turned, ticks / 40);
   EXPECT_GT(swum, ticks / 50);
 }
