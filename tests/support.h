@@ -121,6 +121,7 @@ inline Level flat_floor() { return {"floor", {0, 0}, {{"floor", {{-1e4, -5}, {1e
 inline constexpr Controls kNothing{};
 inline constexpr Controls kLeft{-127, 0, false, false};
 inline constexpr Controls kRight{127, 0, false, false};
+inline constexpr Controls kDown{0, -127, false, false};
 inline constexpr Controls kJump{0, 0, true, false};
 inline constexpr Controls kRightJump{127, 0, true, false};
 

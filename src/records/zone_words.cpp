@@ -42,7 +42,10 @@ void add_medium(const Medium& medium, const Units& units, std::vector<std::strin
   if (medium.buoyancy != 0) {
     deeds.push_back("buoyancy " + units.text(Dimension::acceleration, medium.buoyancy, 4));
   }
-  if (medium.drag != 0) deeds.push_back(fmt::format("drag {:.4g} 1/s", medium.drag));
+  if (medium.drag != 0) {
+    deeds.push_back(fmt::format("drag {:.4g} 1/{}", medium.drag / units.told(Dimension::time, 1.0),
+                                units.convention.per_tick ? "tick" : "s"));
+  }
   if (medium.stream != Vec{0, 0}) {
     const Vec stream = units.told(Dimension::speed, medium.stream);
     deeds.push_back(fmt::format("stream [{:.4g}, {:.4g}] {}", stream.x, stream.y,

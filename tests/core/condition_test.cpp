@@ -11,6 +11,7 @@
 namespace bushbaby {
 namespace {
 
+using test::kDown;
 using test::kJump;
 using test::kNothing;
 using test::kRight;
@@ -20,7 +21,6 @@ using test::Situation;
 using Kind = Condition::Kind;
 
 constexpr double kAny = std::numeric_limits<double>::infinity();
-constexpr Controls kDown{0, -127, false, false};
 
 Condition::Node says(Stated of, double at_least, double at_most = kAny) {
   return {Kind::statement, 1, {of, at_least, at_most}};
@@ -169,6 +169,7 @@ TEST(Conditions, NobodyIsPoppedUp) {
 // always there, and never moved by more than its own speed.
 TEST(Conditions, HoldOverHundredsOfThousandsOfTicks) {
   std::int64_t ticks = 0;
+  std::int64_t stood = 0;
   const std::uint32_t most = test::kSlow ? 40 : 600;
   for (std::uint32_t seed = 0; seed < most; ++seed) {
     Situation situation(seed);
@@ -195,6 +196,20 @@ TEST(Conditions, HoldOverHundredsOfThousandsOfTicks) {
     const Rules rules = rules_of(situation.tuning);
     const LevelWorld world(situation.level);
     const LevelWorld fixed(always);
+    // An account of the conditions, from docs/model.md: as things are at the start of the tick.
+    const auto states = [&](const Solid& solid, const Character& c, const Controls& held) {
+      const auto sign = [](int d) { return d >= kHeldStep ? 1 : d <= -kHeldStep ? -1 : 0; };
+      const auto holds = [&](const Statement& s) {
+        const double values[] = {c.feet.y - solid.box.hi.y, static_cast<double>(sign(held.x)),
+                                 static_cast<double>(sign(held.y)), c.velocity.x, c.velocity.y};
+        const double value = values[static_cast<int>(s.of)];
+        return value >= s.at_least && value <= s.at_most;
+      };
+      const auto& nodes = solid.solid_when.nodes;
+      const bool first = holds(nodes[1].statement);
+      const bool second = holds(nodes[2].statement);
+      return nodes[0].kind == Kind::all ? first && second : first || second;
+    };
     const auto entered = situation.enter(rules, world);
     if (!entered) continue;
     Character character = *entered;
@@ -211,12 +226,21 @@ TEST(Conditions, HoldOverHundredsOfThousandsOfTicks) {
                              rules.top_speed;
       ASSERT_LE(std::hypot(way.x, way.y), fastest * rules.dt + 2 * rules.flush_gap)
           << "seed " << seed << ", tick " << character.tick;
+      if (character.grounded()) {
+        const Solid& under = situation.level.solids[character.ground.surface];
+        if (!under.solid_when.nodes.empty()) {
+          ASSERT_TRUE(states(under, before, held))
+              << "seed " << seed << ", tick " << character.tick;
+          ++stood;
+        }
+      }
       (void)advance(again, held, rules, world);
       ASSERT_EQ(again, character);
       ++ticks;
     }
   }
   EXPECT_GT(ticks, test::kSlow ? 10000 : 300000);
+  EXPECT_GT(stood, ticks / 100);
 }
 
 }  // namespace

@@ -10,6 +10,7 @@
 namespace bushbaby {
 namespace {
 
+using test::kDown;
 using test::kJump;
 using test::kNothing;
 using test::kRight;
@@ -18,8 +19,6 @@ using test::rules_of;
 using test::times;
 using test::Visitor;
 using test::zone_of;
-
-constexpr Controls kDown{0, -127, false, false};
 
 Zone pool_of(const Box& box, const Medium& medium) {
   Zone zone = zone_of(box);

@@ -11,7 +11,7 @@ namespace {
 
 using namespace test;  // NOLINT(google-build-using-namespace): a test's own vocabulary
 
-constexpr Controls kDown{0, -127, false, false};
+using test::kDown;
 constexpr Controls kDash{0, 0, false, true};
 constexpr Controls kRightDash{127, 0, false, true};
 

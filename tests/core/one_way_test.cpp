@@ -20,7 +20,7 @@ using test::kRight;
 using test::Mover;
 using test::rules_of;
 
-constexpr Controls kDown{0, -127, false, false};
+using test::kDown;
 constexpr Controls kDownJump{0, -127, true, false};
 
 Solid one_way(std::vector<Vec> corners, Blocks blocks = Blocks::from_above) {

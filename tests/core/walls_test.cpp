@@ -12,7 +12,7 @@ namespace {
 using namespace test;  // NOLINT(google-build-using-namespace): a test's own vocabulary
 
 constexpr Controls kUp{0, 127, false, false};
-constexpr Controls kDown{0, -127, false, false};
+using test::kDown;
 constexpr Controls kLeftDown{-127, -127, false, false};
 
 // A floor, and a high wall whose face is at x = 5.

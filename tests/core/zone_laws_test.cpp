@@ -1,5 +1,6 @@
 // Laws of random levels with zones: whatever they do, nothing gets into a solid, nothing is
 // forgotten, and which way they are turned makes no difference.
+#include <algorithm>
 #include <cmath>
 #include <cstring>
 #include <limits>
@@ -7,6 +8,7 @@
 #include <gtest/gtest.h>
 
 #include "bushbaby/core/tuning/zones.h"
+#include "bushbaby/core/world/check_world.h"
 
 #include "situation.h"
 #include "support.h"
@@ -121,6 +123,31 @@ void expect_windows_within_rules(const Character& c, const Rules& rules) {
   ASSERT_LE(c.dashes_used, rules.dash_charges);
 }
 
+// An account of which zones of boxes an upright body is in, from docs/model.md: what counts of it
+// is in the box; or was, and is no farther out of it than `release`.
+void expect_zones_as_told(const Situation& situation, const ZoneSet& before, const Character& c) {
+  if (c.up != Vec{0, 1}) return;
+  const auto has = [](const ZoneSet& set, ZoneId zone) {
+    return std::find(set.begin(), set.end(), zone) != set.end();
+  };
+  const double height = situation.tuning.body.height;
+  const double half = situation.tuning.body.width / 2;
+  for (ZoneId id = 0; id < situation.level.zones.size(); ++id) {
+    const Zone& zone = situation.level.zones[id];
+    const bool round = situation.tuning.body.shape == BodyShape::capsule;
+    const bool any_part = zone.traits.holds == Holds::any_part;
+    if (!zone.corners.empty() || (any_part && round)) continue;
+    Box counts{c.feet, c.feet};
+    if (zone.traits.holds == Holds::centre) counts.lo.y = counts.hi.y = c.feet.y + height / 2;
+    if (any_part) counts = {c.feet - Vec{half, 0}, c.feet + Vec{half, height}};
+    const double out = std::max({zone.box.lo.x - counts.hi.x, counts.lo.x - zone.box.hi.x,
+                                 zone.box.lo.y - counts.hi.y, counts.lo.y - zone.box.hi.y});
+    const double within = has(before, id) ? zone.traits.release : 0;
+    if (std::abs(out - within) < 1e-9) continue;  // a rounding decides
+    ASSERT_EQ(has(c.zones, id), out < within) << "zone " << id;
+  }
+}
+
 // Never in a solid, never without a number, no window longer than its rules, as many entries as
 // exits; the same bits on a repeat, and from a copy made in the middle.
 TEST(ZoneLaws, HoldOverMillionsOfTicks) {
@@ -147,6 +174,7 @@ TEST(ZoneLaws, HoldOverMillionsOfTicks) {
     Character copy;
     for (std::size_t i = 0; i < situation.controls.size(); ++i) {
       const Controls& held = situation.controls[i];
+      const ZoneSet zones_before = character.zones;
       const Events events = advance(character, held, *book, world);
       ASSERT_TRUE(std::isfinite(character.feet.x) && std::isfinite(character.feet.y) &&
                   std::isfinite(character.velocity.x) && std::isfinite(character.velocity.y))
@@ -156,6 +184,9 @@ TEST(ZoneLaws, HoldOverMillionsOfTicks) {
       ASSERT_LT(lies.depth, 1e-9) << "seed " << seed << ", tick " << character.tick;
       ASSERT_NEAR(std::hypot(character.up.x, character.up.y), 1, 1e-12);
       expect_windows_within_rules(character, rules);
+      expect_zones_as_told(situation, zones_before, character);
+      ASSERT_EQ(book->entry(character.rules).zones, character.zones)
+          << "every combination is there";
       if (testing::Test::HasFatalFailure())
         FAIL() << "seed " << seed << ", tick " << character.tick;
       for (const Event& event : events) {
@@ -210,6 +241,15 @@ void add_zones_everywhere(Situation& situation) {
   everywhere.rank = -1;
   everywhere.turning.to = Turning::To::direction;
   situation.level.zones.push_back(everywhere);
+}
+
+TEST(ZoneLaws, WorldsOfLevelsAnswerAsTheyShould) {
+  for (std::uint32_t seed = 0; seed < 20; ++seed) {
+    Situation situation(seed);
+    add_zones(situation);
+    const auto faults = check_world(LevelWorld(situation.level), {{-30, -5}, {30, 20}}, 300);
+    EXPECT_TRUE(faults.empty()) << faults.front();
+  }
 }
 
 TEST(ZoneLaws, ByQuartersARunHasTheSameBits) {

@@ -190,6 +190,19 @@ TEST_F(Tool, RunTellsOfZones) {
   EXPECT_THAT(why, testing::HasSubstr("towards 3.5 u/s (run.top_speed, times 0.5 by \"thorns\")"));
 }
 
+TEST_F(Tool, ZonesAreToldInOwnNumbers) {
+  const std::string why = run("why pip.tuning.toml --level sap-pool.level.toml --inputs "
+                              "through-the-sap.inputs --tick 130 --tick 750 --units "
+                              "'one_unit=16 px, vertical=down, time=tick'")
+                              .out;
+  EXPECT_THAT(why,
+              testing::HasSubstr("run.top_speed 0.8 px/tick; jump.gravity times 0.4; is swum in; "
+                                 "buoyancy 0.06222 px/tick²; drag 0.05 1/tick; dive 1.067 "
+                                 "px/tick; paddle 14.4 px; leap 38.4 px"));
+  EXPECT_THAT(why, testing::HasSubstr("speed along up -0.9333 px/tick, asked for at least -2.133 "
+                                      "px/tick"));
+}
+
 TEST_F(Tool, WhyTellsOfSurfacesThatAreSolidAtTimes) {
   const std::string why = run("why pip.tuning.toml --level sap-pool.level.toml --inputs "
                               "through-the-sap.inputs --tick 750 --tick 820")

@@ -105,7 +105,7 @@ class CharacterSubject final : public Subject {
 
   /// Whether a surface that is solid at times is so in the next tick.
   [[nodiscard]] Solidity solidity_now(SurfaceId surface, const Controls& held) const {
-    return solidity_of(surface, character_, held, rules(), world_);
+    return solidity_of(surface, character_, held, book_, world_);
   }
 
  private:

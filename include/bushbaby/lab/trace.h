@@ -61,7 +61,10 @@ struct Arc {
   [[nodiscard]] double distance_of(Vec place) const noexcept {
     return (place.x - take_off.x) * up.y - (place.y - take_off.y) * up.x;
   }
-  [[nodiscard]] double height() const noexcept { return height_of(apex); }
+  [[nodiscard]] double height() const noexcept {
+    const double height = height_of(apex);
+    return height > 0 ? height : 0;  // of no rise, without the sign that a product may leave
+  }
   [[nodiscard]] double rise_time() const noexcept { return apex_time - take_off_time; }
   [[nodiscard]] double air_time() const noexcept { return landing_time - take_off_time; }
   [[nodiscard]] double distance() const noexcept { return distance_of(landing); }

@@ -194,9 +194,8 @@ Solidity solidity_of(SurfaceId surface, const Character& character, const Contro
   if (frame.turned) detail::see_in(frame, now);
   const detail::Moment moment(now, controls, rules, world, frame);
   constexpr double kNowhere = -std::numeric_limits<double>::infinity();
-  const detail::Solidness found = detail::solidness_of(world, surface, now.tick, frame, rules.body,
-                                                       detail::Moment::state_of(&moment), kNowhere);
-  return {found.solid, found.inside, found.decision};
+  return detail::solidity_of(world, surface, now.tick, frame, rules.body,
+                             detail::Moment::state_of(&moment), kNowhere);
 }
 
 double charge_of(const Character& character, const Rules& rules) noexcept {

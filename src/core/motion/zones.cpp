@@ -1,6 +1,5 @@
 // A tick among zones: which way is down, what is held as the body sees it, the tick itself under
 // the rules in force, and the zones in which the body has come to be.
-#include <cassert>
 #include <cmath>
 
 #include "bushbaby/core/motion/advance.h"
@@ -430,6 +429,13 @@ Availability available(const Character& character, const Controls& held, const R
   Character now = character;
   const Controls seen = begin_among_zones(now, held, book, world);
   return available(now, seen, book.rules(now.rules), world);
+}
+
+Solidity solidity_of(SurfaceId surface, const Character& character, const Controls& controls,
+                     const Rulebook& book, const World& world) noexcept {
+  Character now = character;
+  const Controls held = begin_among_zones(now, controls, book, world);
+  return solidity_of(surface, now, held, book.rules(now.rules), world);
 }
 
 }  // namespace bushbaby

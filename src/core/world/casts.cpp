@@ -148,15 +148,15 @@ class OneSurface final : public Solids {
 
 }  // namespace
 
-Solidness detail::solidness_of(const World& world, SurfaceId surface, std::int64_t tick,
-                               const Frame& frame, const Shape& shape, const BodyState& body,
-                               double top) noexcept {
+Solidity detail::solidity_of(const World& world, SurfaceId surface, std::int64_t tick,
+                             const Frame& frame, const Shape& shape, const BodyState& body,
+                             double top) noexcept {
   const Condition* condition = world.solid_when(surface);
   if (condition == nullptr) return {};
   OneSurface near(surface, frame, shape, body.feet, top);
   const Box here{add(body.feet, shape.box.lo), add(body.feet, shape.box.hi)};
   world.find_solids(frame.turned ? frame.bounds_out_of(here) : here, tick, near);
-  Solidness solidity;
+  Solidity solidity;
   solidity.decision = decide(*condition, body, body.feet.y - near.top());
   solidity.inside = near.holds_body();
   solidity.solid = solidity.decision.holds && !solidity.inside;
@@ -164,8 +164,8 @@ Solidness detail::solidness_of(const World& world, SurfaceId surface, std::int64
 }
 
 bool Nearby::is_solid_now(const Convex& part, SurfaceId surface) const noexcept {
-  return solidness_of(world_, surface, tick_, frame_, *asker_.shape, asker_.state(asker_.from),
-                      part.bounds.hi.y)
+  return solidity_of(world_, surface, tick_, frame_, *asker_.shape, asker_.state(asker_.from),
+                     part.bounds.hi.y)
       .solid;
 }
 

@@ -29,13 +29,8 @@ NearestLie nearest_lie(Vec feet, const Shape& body, double rest, double reach,
 
 // Whether a surface that is solid at times is so for a body, and what decided; `top` is a height up
 // to which it is known to reach.
-struct Solidness {
-  bool solid = true;
-  bool inside = false;  // the body is in it, and so it is not solid to it, whatever is stated
-  Decision decision;
-};
-Solidness solidness_of(const World& world, SurfaceId surface, std::int64_t tick, const Frame& frame,
-                       const Shape& shape, const BodyState& body, double top) noexcept;
+Solidity solidity_of(const World& world, SurfaceId surface, std::int64_t tick, const Frame& frame,
+                     const Shape& shape, const BodyState& body, double top) noexcept;
 
 // `cast` with what is near known, in the frame in which that is told.
 Contact cast(Nearby& nearby, const Sweep& sweep) noexcept;

@@ -18,17 +18,18 @@ struct HandedOver {
   std::vector<Vec> corners;
   SurfaceId surface = kNoSurface;
   Vec side{0, 0};
+  bool conditional = false;
 
   bool operator==(const HandedOver& other) const {
     return surface == other.surface && bounds == other.bounds && corners == other.corners &&
-           side == other.side;
+           side == other.side && conditional == other.conditional;
   }
 };
 
 class Collected final : public Solids {
  public:
   void take(const Convex& part, SurfaceId surface) noexcept override {
-    parts.push_back({part.bounds, {}, surface, part.side});
+    parts.push_back({part.bounds, {}, surface, part.side, part.conditional});
     if (part.corners != nullptr && part.count <= kMostCorners) {
       parts.back().corners.assign(part.corners, part.corners + part.count);
     }
@@ -100,14 +101,27 @@ class Examiner {
   [[nodiscard]] bool is_done() const { return faults_.size() >= most_; }
   [[nodiscard]] std::vector<std::string> faults() const { return faults_; }
 
+  // Asks for solids and for zones, which are handed over alike.
   void ask(Numbers& numbers) {
+    for (const bool zones : {false, true}) {
+      zones_ = zones;
+      ask_for_parts(numbers);
+    }
+  }
+
+ private:
+  void ask_for_parts(Numbers& numbers) {
     const Box region = some_region(numbers);
     const std::vector<HandedOver> parts = parts_in(region);
     for (const HandedOver& part : parts) {
       const std::string fault = fault_of(part);
       if (!fault.empty()) tell(name_of(part) + " " + fault);
-      if (&world_.surface(part.surface) != &world_.surface(part.surface)) {
+      if (!has_one_answer(part.surface)) {
         tell(name_of(part) + " has other traits each time it is asked for");
+      }
+      const Condition* when = part.conditional ? world_.solid_when(part.surface) : nullptr;
+      if (when != nullptr && !is_well_formed(*when)) {
+        tell(name_of(part) + " has a condition that is no tree");
       }
     }
     if (parts_in(region) != parts) tell("asked again for " + text_of(region) + ", it answers anew");
@@ -115,9 +129,14 @@ class Examiner {
     compare(parts, region, parts_in(inner), inner);
   }
 
- private:
-  static std::string name_of(const HandedOver& part) {
-    return "surface " + std::to_string(part.surface) + " at " + text_of(part.bounds);
+  [[nodiscard]] bool has_one_answer(std::uint32_t id) const {
+    return zones_ ? &world_.zone(id) == &world_.zone(id)
+                  : &world_.surface(id) == &world_.surface(id);
+  }
+
+  [[nodiscard]] std::string name_of(const HandedOver& part) const {
+    return (zones_ ? "zone " : "surface ") + std::to_string(part.surface) + " at " +
+           text_of(part.bounds);
   }
 
   void tell(std::string fault) {
@@ -127,7 +146,11 @@ class Examiner {
 
   [[nodiscard]] std::vector<HandedOver> parts_in(const Box& region) const {
     Collected collected;
-    world_.find_solids(region, 0, collected);
+    if (zones_) {
+      world_.find_zones(region, 0, collected);
+    } else {
+      world_.find_solids(region, 0, collected);
+    }
     return std::move(collected.parts);
   }
 
@@ -172,6 +195,7 @@ class Examiner {
   const World& world_;
   Box where_;
   std::size_t most_;
+  bool zones_ = false;  // what is asked for
   std::vector<std::string> faults_;
 };
 

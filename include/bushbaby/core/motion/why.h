@@ -123,15 +123,14 @@ struct Explanation {
 [[nodiscard]] Explanation explain(const Character& character, const Controls& controls,
                                   const Rulebook& book, const World& world) noexcept;
 
-/// Whether a surface that is solid at times is so for a character under those controls, and what
-/// decided; of any other surface, that it is.
-struct Solidity {
-  bool solid = true;
-  bool inside = false;  ///< the body is in it: then it is not solid to it, whatever is stated
-  Decision decision{};
-};
+/// Whether a surface that is solid at times is so in the tick from `character` under `controls`,
+/// and what decided; of any other surface, that it is.
 [[nodiscard]] Solidity solidity_of(SurfaceId surface, const Character& character,
                                    const Controls& controls, const Rules& rules,
+                                   const World& world) noexcept;
+/// The same with the zones of the world.
+[[nodiscard]] Solidity solidity_of(SurfaceId surface, const Character& character,
+                                   const Controls& controls, const Rulebook& book,
                                    const World& world) noexcept;
 
 /// What a press of the jump button would do now.

@@ -66,8 +66,8 @@ struct Convex {
   const Vec* corners = nullptr;  ///< u, counter-clockwise; none: a box
   std::uint32_t count = 0;       ///< of corners; 0: a box
   bool conditional = false;      ///< whether it is solid at times only: the world says when
-  Vec side{0,
-           0};  ///< unit vector: the way in which faces look that stop what comes; {0, 0}: all do
+  /// Unit vector: the way in which faces look that stop what comes; {0, 0}: all of them do.
+  Vec side{0, 0};
 
   [[nodiscard]] constexpr bool is_box() const noexcept { return count == 0; }
   /// Whether it stops what comes from one side only.

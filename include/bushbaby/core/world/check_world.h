@@ -16,7 +16,9 @@ namespace bushbaby {
 /// if nothing was found. Asks `questions` times, for regions of many sizes that are the same at
 /// every call, and holds that
 /// - every part is a box or a convex polygon as `Solids` wants it, of finite numbers;
-/// - the same question gets the same answer, and a surface the same traits;
+/// - the same question gets the same answer, and a surface or a zone the same traits;
+/// - a condition of a part that is solid at times is a tree;
+/// - zones are handed over like that too;
 /// - whatever reaches into a region is handed over for it, be it asked for a smaller or a larger
 /// one.
 [[nodiscard]] std::vector<std::string> check_world(const World& world, const Box& where,

@@ -69,6 +69,13 @@ struct Decision {
   double value = 0;      ///< of its quantity; of a zone, 1 if the body is in it and else 0
 };
 
+/// What a surface that is solid at times is to a body.
+struct Solidity {
+  bool solid = true;
+  bool inside = false;  ///< the body is in it: then it is not solid to it, whatever is stated
+  Decision decision{};
+};
+
 /// Decides a condition for a body whose feet are `height` over the highest place of the solid.
 [[nodiscard]] Decision decide(const Condition& condition, const BodyState& body,
                               double height) noexcept;
