@@ -32,6 +32,21 @@ TEST(Place, StandsFlushOnTheFloor) {
   EXPECT_FALSE(character.grounded());
   EXPECT_EQ(character.ground.reason, Footing::none);
   EXPECT_FALSE(place(character, {0, -0.5}, rules, world)) << "deep in the floor";
+
+  // Under a ceiling there must be room for the body.
+  const double height = rules.body.box.hi.y;
+  for (const double over : {-0.0001, 0.0, 0.0005, 0.0015, 0.002}) {
+    Level low = flat_floor();
+    low.solids.push_back({"", {{-9, height + over}, {9, height + 9}}, {}});
+    const LevelWorld beneath(low);
+    const bool fits = place(character, {0, 0}, rules, beneath);
+    EXPECT_EQ(fits, over > 0) << over;
+    if (fits) {
+      EXPECT_EQ(overlap(beneath, rules.body, character.feet, 0).depth, 0) << over;
+    } else {
+      EXPECT_EQ(character.feet, (Vec{0, 0})) << over;
+    }
+  }
 }
 
 TEST(Advance, RestsWithoutChangeForever) {

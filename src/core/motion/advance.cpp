@@ -260,6 +260,11 @@ bool place_in(const Frame& frame, Character& character, const Rules& rules,
     }
     character.feet = add(character.feet, scale(near.normal, -near.gap));
   }
+  // Between two surfaces with no room for both distances it is pushed to and fro.
+  if (nearest_lie(character.feet, rules.body, 0, margins.rest, nearby).gap < 0) {
+    character.feet = feet;
+    return false;
+  }
   character.ground = look_underfoot(character, rules, nearby);
   if (character.grounded()) settle(character, character.ground, rules, nearby);
   return true;

@@ -39,7 +39,7 @@ Events advance(Character& character, const Controls& controls, const Rulebook& b
 /// Puts a character at rest at `feet`: forgets its history, keeps its tick, facing and up, lifts it
 /// clear of a solid that it touches or overlaps by no more than the flush gap, and makes it stand
 /// if there is footing within reach. Returns false, and leaves the body where it was asked for, if
-/// it lies deeper than that in a solid.
+/// it lies deeper than that in a solid, or has no room between two.
 bool place(Character& character, Vec feet, const Rules& rules, const World& world) noexcept;
 
 /// The same where there are zones: it is in those of the place from the start, and stands as down
