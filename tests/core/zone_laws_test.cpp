@@ -104,6 +104,50 @@ void add_zones(Situation& situation) {
   }
 }
 
+// Lets some of a level's solids travel, slowly and fast, and makes some solid at times.
+void add_ferries(Situation& situation) {
+  const double most = situation.one_in(2) ? 6 : 50;
+  for (std::size_t i = 1; i < situation.level.solids.size(); ++i) {
+    if (!situation.one_in(2)) continue;
+    Ferry ferry;
+    for (std::uint64_t left = 1 + situation.random() % 3; left > 0; --left) {
+      ferry.stops.emplace_back(situation.uniform(-9, 9), situation.uniform(-9, 9));
+      if (situation.one_in(2)) ferry.stops.back().y = 0;
+    }
+    ferry.round = situation.one_in(2);
+    ferry.speed = situation.uniform(0.2, most);
+    ferry.gentle = situation.one_in(2);
+    if (situation.one_in(2)) ferry.waits = {situation.uniform(0, 0.5)};
+    ferry.starts_at = situation.uniform(0, 3);
+    if (find_fault(ferry)) continue;
+    Solid& solid = situation.level.solids[i];
+    solid.ferry = ferry;
+    solid.traits.hands_over_across = situation.uniform(0, 1.5);
+    solid.traits.hands_over_up = situation.uniform(0, 1.5);
+  }
+}
+
+void add_conditions(Situation& situation) {
+  for (std::size_t i = 1; i < situation.level.solids.size(); ++i) {
+    if (!situation.one_in(4)) continue;
+    Condition::Node node;
+    node.statement.of = static_cast<Stated>(situation.random() % 5);
+    node.statement.at_least = situation.uniform(-10, 2);
+    situation.level.solids[i].solid_when.nodes = {node};
+  }
+}
+
+// A level of those of its solids that a test may count on.
+template <class Counts>
+LevelWorld world_of(const Situation& situation, const Counts& counts) {
+  Level level = situation.level;
+  level.solids.clear();
+  for (const Solid& solid : situation.level.solids) {
+    if (counts(solid)) level.solids.push_back(solid);
+  }
+  return LevelWorld(level, situation.tuning.loop.tick_rate);
+}
+
 // A book of the zones; nothing if the tuning cannot be had in one of them.
 std::optional<Rulebook> book_of(const Tuning& tuning, const std::vector<Zone>& zones) {
   CompiledBook compiled = compile_book(tuning, zones);
@@ -148,21 +192,29 @@ void expect_zones_as_told(const Situation& situation, const ZoneSet& before, con
   }
 }
 
-// Never in a solid, never without a number, no window longer than its rules, as many entries as
-// exits; the same bits on a repeat, and from a copy made in the middle.
+// Never in a solid, unless a ferry crushes it; never without a number, no window longer than its
+// rules, as many entries as exits; the same bits on a repeat, and from a copy made in the middle.
 TEST(ZoneLaws, HoldOverMillionsOfTicks) {
   std::int64_t ticks = 0;
   std::int64_t crossings = 0;
   std::int64_t turned = 0;
   std::int64_t swum = 0;
+  std::int64_t ridden = 0;
+  std::int64_t crushed = 0;
   const std::uint32_t most = test::kSlow ? 150 : 6800;
   for (std::uint32_t seed = 0; seed < most; ++seed) {
     Situation situation(seed);
     if (seed % 3 == 1) situation.tuning.body.shape = BodyShape::capsule;
     add_zones(situation);
+    if (seed % 2 == 1) add_ferries(situation);
+    if (seed % 4 > 1) add_conditions(situation);
     const auto book = book_of(situation.tuning, situation.level.zones);
     if (!book) continue;
-    const LevelWorld world(situation.level);
+    const LevelWorld world(situation.level, situation.tuning.loop.tick_rate);
+    const auto always = [](const Solid& solid) { return solid.solid_when.nodes.empty(); };
+    const LevelWorld lasting = world_of(situation, always);
+    const LevelWorld fixed =
+        world_of(situation, [&](const Solid& solid) { return always(solid) && !solid.ferry; });
     const auto feet = situation.find_room(book->rules(0), world);
     Character character;
     if (!feet || !place(character, *feet, *book, world)) continue;
@@ -180,8 +232,13 @@ TEST(ZoneLaws, HoldOverMillionsOfTicks) {
                   std::isfinite(character.velocity.x) && std::isfinite(character.velocity.y))
           << seed << " " << i;
       const Rules& rules = book->rules(character.rules);
-      const Overlap lies = overlap(world, rules.body, character.feet, character.tick, character.up);
-      ASSERT_LT(lies.depth, 1e-9) << "seed " << seed << ", tick " << character.tick;
+      const auto depth_in = [&](const LevelWorld& solids) {
+        return overlap(solids, rules.body, character.feet, character.tick, character.up).depth;
+      };
+      ASSERT_LT(depth_in(fixed), 1e-9) << "seed " << seed << ", tick " << character.tick;
+      if (!character.crushed) {
+        ASSERT_LT(depth_in(lasting), 1e-9) << "seed " << seed << ", tick " << character.tick;
+      }
       ASSERT_NEAR(std::hypot(character.up.x, character.up.y), 1, 1e-12);
       expect_windows_within_rules(character, rules);
       expect_zones_as_told(situation, zones_before, character);
@@ -213,6 +270,11 @@ TEST(ZoneLaws, HoldOverMillionsOfTicks) {
       }
       turned += character.up.y != 1 ? 1 : 0;
       swum += character.swims ? 1 : 0;
+      ridden += character.grounded() &&
+                        world.travel(character.ground.surface, character.tick) != Vec{0, 0}
+                    ? 1
+                    : 0;
+      crushed += character.crushed ? 1 : 0;
       ++ticks;
     }
     ASSERT_EQ(copy, character) << "seed " << seed;
@@ -221,6 +283,9 @@ TEST(ZoneLaws, HoldOverMillionsOfTicks) {
   EXPECT_GT(crossings, ticks / 1000);
   EXPECT_GT(turned, ticks / 40);
   EXPECT_GT(swum, ticks / 50);
+  EXPECT_GT(ridden, ticks / 100);
+  EXPECT_GT(crushed, 0);
+  EXPECT_LT(crushed, ticks / 20);
 }
 
 // The zones of a turned world: directions and places of the world in them are turned too.

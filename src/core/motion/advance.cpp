@@ -158,6 +158,7 @@ void finish(Tick& tick) noexcept {
   const bool in_air = !character.grounded();
   character.at_wall = in_air && (tick.rise <= 0 || tick.climbed) && held_at_wall(tick);
   character.climbing = tick.climbed && character.at_wall;
+  end_ride(tick);
   character.gliding = !character.grounded() && tick.rise < 0 && glides(tick);
   character.swims = tick.rules.medium.exists && in_air && !leaps(character, tick.rise);
   if (character.swims && tick.rules.medium.restores) {
@@ -232,6 +233,7 @@ Events advance_in(const Frame& frame, Character& character, const Controls& cont
   Events events;
   Tick tick(character, controls, rules, world, frame, events);
   tick.book = book;
+  begin_ride(tick);
   begin(tick);
   decide(tick);
   move(tick);

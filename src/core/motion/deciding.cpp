@@ -55,6 +55,8 @@ void jump_from_ground(Tick& tick, const Trial& trial, JumpKind kind, double laun
   } else {
     tick.note(EventKind::coyote_used, 0);
   }
+  // What the ferry that was left a moment ago handed over helps still.
+  if (!tick.launched && !tick.supported) launch_speed = launch_speed + tick.mover.ferry_rise;
   tick.rise = larger(launch_speed, tick.rise);
   // A charged jump is launched by letting go: that is no cut.
   take_off(tick, kind, kind != JumpKind::charged, tick.rules.sustain_ticks);
@@ -142,6 +144,7 @@ void decide_drop(Tick& tick) noexcept {
   pay_for_walking_off(tick);
   character.drop_left = tick.rules.drop_window;
   character.drop_from = character.feet;
+  character.drop_surface = character.ground.surface;
   tick.nearby.let_through(dropped_from(character.feet, tick.rules));
 }
 
@@ -232,8 +235,12 @@ void decide_cut(Tick& tick) noexcept {
   tick.note(EventKind::cut, 0, 0, tick.rise);
   switch (tick.rules.cut_style) {
     case CutStyle::none: break;
-    case CutStyle::stop: tick.rise = 0; break;
-    case CutStyle::scale: tick.rise = tick.rise * tick.rules.cut_keep; break;
+    case CutStyle::stop: tick.rise = smaller(tick.rise, character.ferry_rise); break;
+    case CutStyle::scale: {
+      const double own = larger(tick.rise - character.ferry_rise, 0);
+      tick.rise = (tick.rise - own) + own * tick.rules.cut_keep;
+      break;
+    }
     case CutStyle::weight: character.cut_heavy = true; break;
   }
   if (tick.rise <= 0) note_apex(tick, 0);

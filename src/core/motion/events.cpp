@@ -80,6 +80,8 @@ constexpr std::array<EventMeaning, kEventKinds> kMeanings{{
      "the number of the zone"},
     {EventKind::left, "left", "it came out of a zone", kNoWords, EventValue::zone,
      "the number of the zone"},
+    {EventKind::crushed, "crushed", "a ferry reaches into the body: there is no way out", kNoWords,
+     EventValue::none, ""},
 }};
 
 constexpr bool is_in_order() noexcept {

@@ -44,19 +44,66 @@ Vec unbarred(const Tick& tick, Vec vector) noexcept {
   return barred ? Vec{0, 0} : vector;
 }
 
+// The same for a velocity where surfaces flee from it: it goes after them, no faster than they go.
+Vec unbarred_after(const Tick& tick, Vec velocity) noexcept {
+  const Bars& bars = tick.bars;
+  bool barred = false;
+  for (std::size_t i = 0; i < bars.count; ++i) {
+    const Vec normal = bars.normals[i];
+    const double least = bars.least[i];
+    if (!(dot(velocity, normal) < least)) continue;
+    barred = true;
+    Vec slid{0, 0};
+    if (tick.on_footing) {
+      const double along = dot(tick.run_axis, normal);
+      if (least < 0 && along != 0) slid = scale(tick.run_axis, least / along);
+    } else {
+      const Vec fleeing = scale(normal, least);
+      slid = add(stopped_by(tick, normal, subtract(velocity, fleeing)), fleeing);
+    }
+    bool free = true;
+    for (std::size_t k = 0; k < bars.count; ++k) {
+      free = free && (k == i || !(dot(slid, bars.normals[k]) < bars.least[k]));
+    }
+    if (free) return slid;
+  }
+  return barred ? Vec{0, 0} : velocity;
+}
+
 bool is_same_way(Vec a, Vec b) noexcept {
   constexpr double kNoticeable = 1e-9;
   return dot(a, b) > 1 - kNoticeable;
 }
 
-void bar(Tick& tick, Vec normal) noexcept {
+void bar(Tick& tick, Vec normal, Vec speed) noexcept {
   tick.was_barred = true;
   Bars& bars = tick.bars;
+  const double least = smaller(dot(subtract(speed, tick.ride.speed), normal), 0);
   for (std::size_t i = 0; i < bars.count; ++i) {
-    if (is_same_way(bars.normals[i], normal)) return;
+    if (!is_same_way(bars.normals[i], normal)) continue;
+    bars.least[i] = larger(bars.least[i], least);
+    return;
   }
   // More than four at once hold a body from all sides.
-  if (bars.count < Bars::kMost) bars.normals[bars.count++] = normal;
+  if (bars.count == Bars::kMost) return;
+  bars.normals[bars.count] = normal;
+  bars.least[bars.count++] = least;
+}
+
+// A path of the body itself together with what ferries give it.
+Path carried(const Tick& tick, const Path& path) noexcept {
+  if (tick.ride.speed == Vec{0, 0}) return path;
+  Path whole = path;
+  whole.velocity = add(path.velocity, tick.ride.speed);
+  return whole;
+}
+
+// A path as it is seen from a surface that travels.
+Path seen_from(Vec speed, const Path& path) noexcept {
+  if (speed == Vec{0, 0}) return path;
+  Path seen = path;
+  seen.velocity = subtract(path.velocity, speed);
+  return seen;
 }
 
 // Until when a body on its path goes on touching a surface with that normal; 0 if it does not.
@@ -75,7 +122,8 @@ double touches_until(Tick& tick, const Path& path, Vec normal) noexcept {
         is_same_way(lie.normal, normal) ||
         gap_along(normal, path.from, part.shape, body, margins.rest) >= -margins.slack;
     if (!along) return;
-    until = larger(until, leaves_at(path, part.shape, body, margins.rest + 2 * margins.slack));
+    const Path seen = seen_from(part.speed, carried(tick, path));
+    until = larger(until, leaves_at(seen, part.shape, body, margins.rest + 2 * margins.slack));
   });
   return until;
 }
@@ -90,6 +138,7 @@ void lift_bars(Tick& tick) noexcept {
   for (std::size_t i = 0; i < bars.count; ++i) {
     const Vec normal = bars.normals[i];
     if (!(touches_until(tick, still, normal) > 0)) continue;
+    bars.least[kept] = bars.least[i];
     bars.normals[kept++] = normal;
     has_footing = has_footing || dot(normal, kUp) >= tick.rules.footing_slope;
   }
@@ -193,7 +242,7 @@ void bounce(Tick& tick, double rebound, double fraction, SurfaceId surface) noex
 double take_contact(Tick& tick, const FirstMeeting& contact, Vec velocity, double fraction,
                     double ahead = 0) noexcept {
   const double steepness = dot(contact.normal, kUp);
-  const double speed = -dot(velocity, contact.normal);
+  const double speed = -dot(subtract(velocity, contact.speed), contact.normal);
   const SurfaceTraits& surface = tick.world.surface(contact.surface);
   if (surface.has_touch && tick.touched == kNoSurface) {
     tick.touched = contact.surface;
@@ -201,12 +250,15 @@ double take_contact(Tick& tick, const FirstMeeting& contact, Vec velocity, doubl
   }
   if (steepness >= tick.rules.footing_slope) {
     const double rebound = rebound_of(tick, surface, larger(speed - ahead, 0));
-    if (rebound > 0) return rebound;
+    if (rebound > 0) return rebound + handed_over(tick, contact.surface).y;
     if (surface.footing && !tick.supported && !tick.met_underfoot) {
       tick.note(EventKind::landed, fraction, 0, speed, contact.surface);
     }
     (surface.footing ? tick.met_underfoot : tick.met_refused) = true;
-    if (surface.footing) come_onto(tick, contact.normal);
+    if (surface.footing) {
+      come_onto(tick, contact.normal);
+      board(tick, contact.surface, contact.speed);
+    }
   } else if (is_wall(tick, contact.normal)) {
     const int side = contact.normal.x < 0 ? 1 : -1;
     if (tick.mover.wall != side && tick.wall != side) {
@@ -217,7 +269,7 @@ double take_contact(Tick& tick, const FirstMeeting& contact, Vec velocity, doubl
   } else if (!tick.phase.climbs) {
     tick.note(EventKind::bumped_head, fraction, 0, speed, contact.surface);
   }
-  bar(tick, contact.normal);
+  bar(tick, contact.normal, contact.speed);
   return 0;
 }
 
@@ -230,12 +282,16 @@ Vec moving_at(const Tick& tick, double run, double rise) noexcept {
 // Takes from a run speed and a speed along up what goes into the surfaces that bar the way.
 void stop(const Tick& tick, double& run, double& rise) noexcept {
   if (tick.on_footing) rise = 0;
-  const Vec kept = unbarred(tick, moving_at(tick, run, rise));
+  const Vec wanted = moving_at(tick, run, rise);
+  const Vec kept =
+      tick.nearby.has_ferries() ? unbarred_after(tick, wanted) : unbarred(tick, wanted);
   if (!tick.on_footing) {
     run = kept.x;
     rise = kept.y;
   } else if (kept == Vec{0, 0}) {
     run = 0;
+  } else if (kept != wanted) {
+    run = dot(kept, tick.run_axis);
   }
 }
 
@@ -290,14 +346,17 @@ Leg next_leg(Tick& tick, double remaining) noexcept {
 // Goes to where the leg meets something, with `left` of the tick still to go there.
 void go_to_meeting(Tick& tick, const Leg& leg, FirstMeeting& meeting, double left) noexcept {
   const Vec arriving = velocity_at(leg.path, meeting.time);
-  tick.mover.feet = place_at(leg.path, meeting.time);
+  tick.mover.feet = place_at(carried(tick, leg.path), meeting.time);
+  tick.nearby.pass_to(tick.rules.dt - left);
   tick.run = tick.on_footing ? dot(arriving, tick.run_axis) : arriving.x;
   if (!tick.on_footing) tick.rise = arriving.y;
-  if (passes_step(tick, meeting, arriving, leg.path.acceleration)) return;
+  const Vec whole = add(arriving, tick.ride.speed);
+  if (passes_step(tick, meeting, subtract(whole, meeting.speed), leg.path.acceleration)) return;
   const double fraction = (tick.rules.dt - left) / tick.rules.dt;
   if (comes_round(tick, meeting, arriving, fraction)) return;
-  const double rebound = take_contact(tick, meeting, arriving, fraction);
+  const double rebound = take_contact(tick, meeting, whole, fraction);
   stop(tick, tick.run, tick.rise);
+  be_held(tick, meeting, moving_at(tick, tick.run, tick.rise));
   if (rebound > 0) bounce(tick, rebound, fraction, meeting.surface);
 }
 
@@ -306,7 +365,8 @@ void go_to_end(Tick& tick, const Leg& leg, double left) noexcept {
   const bool rose = tick.rise > 0;
   const double time = leg.path.duration;
   const Vec slides = leg.path.acceleration;
-  tick.mover.feet = place_at(leg.path, time);
+  tick.mover.feet = place_at(carried(tick, leg.path), time);
+  tick.nearby.pass_to(tick.rules.dt - left);
   tick.run = end_speed(leg.across, tick.run, time, leg.run_barred, slides.x);
   tick.rise = end_speed(leg.along, tick.rise, time, leg.rise_barred, slides.y);
   if (rose && tick.rise <= 0) note_apex(tick, (tick.rules.dt - left) / tick.rules.dt);
@@ -320,7 +380,7 @@ void move_exact(Tick& tick) noexcept {
   while (remaining > 0 && stretches < kMostStretches && contacts < kMostContacts) {
     const Leg leg = next_leg(tick, remaining);
     const double time = leg.path.duration;
-    FirstMeeting meeting = first_meeting(leg.path, tick.rules, tick.nearby);
+    FirstMeeting meeting = first_meeting(carried(tick, leg.path), tick.rules, tick.nearby);
     if (meeting.met()) {
       remaining = remaining - meeting.time;
       go_to_meeting(tick, leg, meeting, remaining);
@@ -355,17 +415,22 @@ void move_stepped(Tick& tick) noexcept {
 
   double remaining = rules.dt;
   for (int contacts = 0; remaining > 0 && contacts < kMostContacts; ++contacts) {
-    const Path path{character.feet, moving_at(tick, moves, climbs), {0, 0}, remaining};
+    const Path own{character.feet, moving_at(tick, moves, climbs), {0, 0}, remaining};
+    const Path path = carried(tick, own);
     FirstMeeting meeting = first_meeting(path, rules, tick.nearby);
     character.feet = place_at(path, meeting.met() ? meeting.time : remaining);
     if (!meeting.met()) break;
     remaining = remaining - meeting.time;
-    if (passes_step(tick, meeting, path.velocity, {0, 0})) continue;
-    if (comes_round(tick, meeting, path.velocity, 1)) continue;
+    tick.nearby.pass_to(rules.dt - remaining);
+    if (passes_step(tick, meeting, subtract(path.velocity, meeting.speed), {0, 0})) continue;
+    if (comes_round(tick, meeting, own.velocity, 1)) continue;
+    const double arriving = tick.run;
     const double rebound = take_contact(tick, meeting, path.velocity, 1, gained * remaining);
+    moves = moves + (tick.run - arriving);  // what boarding a ferry takes
     lift_bars(tick);
     stop(tick, moves, climbs);
     stop(tick, tick.run, tick.rise);
+    be_held(tick, meeting, moving_at(tick, moves, climbs));
     if (rebound > 0) {
       bounce(tick, rebound, 1, meeting.surface);
       climbs = 0;
@@ -377,7 +442,8 @@ void move_stepped(Tick& tick) noexcept {
 }
 
 void begin_to_move(Tick& tick) noexcept {
-  tick.start = tick.mover.feet;
+  // A ferry's way is no way over it.
+  tick.start = add(tick.mover.feet, scale(tick.ride.wanted, tick.rules.dt));
   tick.on_footing = tick.supported;
   tick.footing = tick.mover.ground.normal;
   if (!tick.supported) tick.run_axis = kAcross;
@@ -392,6 +458,8 @@ void move(Tick& tick) noexcept {
   } else {
     move_stepped(tick);
   }
+  tick.nearby.pass_to(tick.rules.dt);
+  tick.nearby.show_all();
 }
 
 }  // namespace bushbaby::detail

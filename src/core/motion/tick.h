@@ -11,6 +11,7 @@
 #include "core/shape/arithmetic.h"
 #include "decisions.h"
 #include "ends.h"
+#include "riding.h"
 #include "stretch.h"
 #include "travel.h"
 
@@ -22,6 +23,9 @@ struct Bars {
   union {  // places that hold nothing are never written
     std::array<Vec, kMost> normals;
   };
+  union {  // u/s along the normal that the body has at least: less than 0 if the surface flees
+    std::array<double, kMost> least;
+  };
   std::size_t count = 0;
 
   Bars() noexcept {}  // NOLINT(modernize-use-equals-default): the union needs a body
@@ -31,7 +35,10 @@ struct Bars {
 struct Tick : Moment {
   Tick(Character& c, const Controls& controls, const Rules& r, const World& w, const Frame& f,
        Events& happened) noexcept
-      : Moment(c, controls, r, w, f), mover(c), events(happened), nearby(w, c.tick, f, asker()) {
+      : Moment(c, controls, r, w, f),
+        mover(c),
+        events(happened),
+        nearby(w, c.tick, f, asker(), r.tick_rate) {
     if (c.drop_left > 0) nearby.let_through(dropped_from(c.drop_from, r));
   }
 
@@ -44,6 +51,7 @@ struct Tick : Moment {
   bool clung = false;
   bool climbed = false;
 
+  Ride ride;
   Nearby nearby;
   Bars bars;
   bool was_barred = false;  // a surface was met in this tick

@@ -29,8 +29,69 @@ bool counts_before(const Meeting& a, SurfaceId surface, const FirstMeeting& b, V
 
 }  // namespace
 
+namespace {
+
+// The times at which a path changes the sign of a component of its speed, or its end.
+struct Turns {
+  double x;
+  double y;
+  double end;
+
+  explicit Turns(const Path& path) noexcept
+      : x(turns_at(path.velocity.x, path.acceleration.x, path.duration)),
+        y(turns_at(path.velocity.y, path.acceleration.y, path.duration)),
+        end(path.duration) {}
+
+  // The first of them after `start`.
+  [[nodiscard]] double next(double start) const noexcept {
+    double first = end;
+    if (x > start) first = smaller(first, x);
+    if (y > start) first = smaller(first, y);
+    return first;
+  }
+
+  // The part of a path from one of them on. A speed that has turned goes the other way from there
+  // on, and what rounding left of it too.
+  [[nodiscard]] Path part_from(const Path& path, double start, double until) const noexcept {
+    Path part = part_of(path, start, until - start);
+    if (start == x) part.velocity.x = 0;
+    if (start == y) part.velocity.y = 0;
+    return part;
+  }
+};
+
+// Slower than this into a face, u/s, a body that ferries move goes along it, but for a rounding.
+constexpr double kAlong = 1e-9;
+
+bool goes_along(const Path& path, const Meeting& meeting) noexcept {
+  return meeting.time == 0 && dot(path.velocity, meeting.normal) > -kAlong &&
+         !(dot(path.acceleration, meeting.normal) < 0);
+}
+
+// The meeting with a part that travels, as it is seen from there: on the way the speeds may turn.
+bool meet_on_its_way(const Path& path, const Nearby::Part& part, const Shape& body,
+                     const Berth& berth, Meeting& meeting) noexcept {
+  Path seen = path;
+  seen.velocity = subtract(path.velocity, part.speed);
+  if (seen.velocity == Vec{0, 0} && seen.acceleration == Vec{0, 0}) return false;
+  const Turns turns(seen);
+  for (double start = 0; start < seen.duration;) {
+    const double end = turns.next(start);
+    if (!(end > start)) break;
+    const Path piece = turns.part_from(seen, start, end);
+    if (meet(piece, part.shape, body, berth, meeting) && !goes_along(piece, meeting)) {
+      meeting.time = smaller(start + meeting.time, path.duration);
+      return true;
+    }
+    start = end;
+  }
+  return false;
+}
+
+}  // namespace
+
 FirstMeeting detail::first_on_short(const Path& path, const Shape& body, const Berth& berth, Vec up,
-                                    Nearby& nearby, double least_up) noexcept {
+                                    Nearby& nearby, double least_up, bool in_time) noexcept {
   FirstMeeting first;
   const Box way = region_of(path, body.box);
   // What it goes along it does not meet, unless it is nearer than what it may pass.
@@ -38,13 +99,19 @@ FirstMeeting detail::first_on_short(const Path& path, const Shape& body, const B
                    berth.rest - (stays(path.velocity.y, path.acceleration.y) ? berth.slack : 0)};
   const Box region{subtract(way.lo, margin), add(way.hi, margin)};
   nearby.visit(region, [&](const Nearby::Part& part) {
-    if (!touch(region, part.shape.bounds)) return;
     Meeting meeting;
-    if (!meet(path, part.shape, body, berth, meeting)) return;
+    if (in_time && part.travels()) {
+      if (!meet_on_its_way(path, part, body, berth, meeting)) return;
+    } else {
+      if (!touch(region, part.shape.bounds)) return;
+      if (!meet(path, part.shape, body, berth, meeting)) return;
+      if (in_time && nearby.has_ferries() && goes_along(path, meeting)) return;
+    }
     if (dot(meeting.normal, up) < least_up) return;
     if (!counts_before(meeting, part.surface, first, up)) return;
     static_cast<Meeting&>(first) = meeting;
     first.surface = part.surface;
+    first.speed = part.speed;
   });
   return first;
 }
@@ -76,37 +143,37 @@ double longest_part(const Path& path, Vec way, Vec most) noexcept {
 
 FirstMeeting detail::first_meeting(const Path& path, const Shape& body, const Berth& berth, Vec up,
                                    Nearby& nearby) noexcept {
-  // A body at rest meets nothing, wherever it is.
-  if (path.velocity == Vec{0, 0} && path.acceleration == Vec{0, 0}) return {};
+  // A body at rest meets nothing, wherever it is, but what comes to it.
+  if (path.velocity == Vec{0, 0} && path.acceleration == Vec{0, 0}) {
+    const Box here{add(path.from, body.box.lo), add(path.from, body.box.hi)};
+    if (!nearby.has_ferries_in(grown(here, berth.rest))) return {};
+  }
   const Vec last = velocity_at(path, path.duration);
   const Vec way = most_way(path, last);
   const Vec most = farthest_at_once(body.box);
   const bool turns = path.velocity.x * last.x < 0 || path.velocity.y * last.y < 0;
   if (!turns && way.x <= most.x && way.y <= most.y) {
-    return first_on_short(path, body, berth, up, nearby);
+    return first_on_short(path, body, berth, up, nearby, -2, true);
   }
   const double longest = longest_part(path, way, most);
-  const double turn_x = turns_at(path.velocity.x, path.acceleration.x, path.duration);
-  const double turn_y = turns_at(path.velocity.y, path.acceleration.y, path.duration);
+  const Turns turning(path);
+  const double passed = nearby.passed();
   double start = 0;
+  FirstMeeting first;
   while (start < path.duration) {
-    double end = smaller(start + longest, path.duration);
-    for (const double turn : {turn_x, turn_y}) {
-      if (turn > start) end = smaller(end, turn);
-    }
+    const double end = smaller(start + longest, turning.next(start));
     if (!(end > start)) break;
-    Path part = part_of(path, start, end - start);
-    // A speed that has turned goes the other way from there on, and what rounding left of it too.
-    if (start == turn_x) part.velocity.x = 0;
-    if (start == turn_y) part.velocity.y = 0;
-    FirstMeeting first = first_on_short(part, body, berth, up, nearby);
+    const Path part = turning.part_from(path, start, end);
+    nearby.pass_to(passed + start);
+    first = first_on_short(part, body, berth, up, nearby, -2, true);
     if (first.met()) {
       first.time = smaller(start + first.time, path.duration);
-      return first;
+      break;
     }
     start = end;
   }
-  return {};
+  nearby.pass_to(passed);
+  return first;
 }
 
 namespace {

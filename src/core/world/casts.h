@@ -8,6 +8,7 @@ namespace bushbaby::detail {
 
 struct FirstMeeting : Meeting {
   SurfaceId surface = kNoSurface;
+  Vec speed{0, 0};  // u/s, of a surface that travels
 };
 
 // The first solid that a body meets on its path: of those met at once, the one whose face is most
@@ -16,9 +17,9 @@ FirstMeeting first_meeting(const Path& path, const Shape& body, const Berth& ber
                            Nearby& nearby) noexcept;
 
 // The same for a short path whose components keep their signs, among faces that are at least so
-// much along `up`.
+// much along `up`. What travels does so only `in_time`: otherwise the path is that of a look.
 FirstMeeting first_on_short(const Path& path, const Shape& body, const Berth& berth, Vec up,
-                            Nearby& nearby, double least_up = -2) noexcept;
+                            Nearby& nearby, double least_up = -2, bool in_time = false) noexcept;
 
 // The solid nearest to a body among those within `reach` of it; its gap is beyond `rest`.
 struct NearestLie : Lie {

@@ -105,11 +105,53 @@ class Examiner {
   void ask(Numbers& numbers) {
     for (const bool zones : {false, true}) {
       zones_ = zones;
+      tick_ = static_cast<std::int64_t>(numbers.next() * kMostTicks);
       ask_for_parts(numbers);
     }
+    ask_for_ferries(some_region(numbers));
   }
 
  private:
+  // What travels is found on its way, and is farther by what it travels at the next tick.
+  void ask_for_ferries(const Box& region) {
+    zones_ = false;
+    std::vector<HandedOver> ferries = ferries_in(region);
+    const std::vector<HandedOver> before = parts_in(region);
+    ++tick_;
+    const std::vector<HandedOver> after = parts_in(region);
+    --tick_;
+    for (const HandedOver& part : before) {
+      const bool travels = world_.travel(part.surface, tick_) != Vec{0, 0};
+      if (travels && touch(part.bounds, region) && !has_near(ferries, part, {0, 0})) {
+        tell(name_of(part) + " travels, and is no ferry in " + text_of(region) +
+             ", which it is in");
+      }
+    }
+    for (const HandedOver& part : after) {
+      const Vec travel = world_.travel(part.surface, tick_);
+      if (travel == Vec{0, 0} || !touch(part.bounds, region)) continue;
+      if (!has_near(ferries, part, travel)) {
+        tell(name_of(part) + " has come to " + text_of(region) +
+             " by the next tick, and was not there less what it travels");
+      }
+    }
+  }
+
+  // Whether one of them, moved, is that part but for rounding.
+  [[nodiscard]] bool has_near(const std::vector<HandedOver>& parts, const HandedOver& part,
+                              Vec moved) const {
+    const double rounding = 1e-9 * (1 + length_of(where_));
+    return std::any_of(parts.begin(), parts.end(), [&](const HandedOver& each) {
+      const Vec off = subtract(add(each.bounds.lo, moved), part.bounds.lo);
+      return each.surface == part.surface && each.corners.size() == part.corners.size() &&
+             magnitude(off.x) <= rounding && magnitude(off.y) <= rounding;
+    });
+  }
+
+  static double length_of(const Box& box) {
+    return magnitude(box.lo.x) + magnitude(box.lo.y) + magnitude(box.hi.x) + magnitude(box.hi.y);
+  }
+
   void ask_for_parts(Numbers& numbers) {
     const Box region = some_region(numbers);
     const std::vector<HandedOver> parts = parts_in(region);
@@ -147,10 +189,15 @@ class Examiner {
   [[nodiscard]] std::vector<HandedOver> parts_in(const Box& region) const {
     Collected collected;
     if (zones_) {
-      world_.find_zones(region, 0, collected);
+      world_.find_zones(region, tick_, collected);
     } else {
-      world_.find_solids(region, 0, collected);
+      world_.find_solids(region, tick_, collected);
     }
+    return std::move(collected.parts);
+  }
+  [[nodiscard]] std::vector<HandedOver> ferries_in(const Box& region) const {
+    Collected collected;
+    world_.find_ferries(region, tick_, collected);
     return std::move(collected.parts);
   }
 
@@ -195,7 +242,9 @@ class Examiner {
   const World& world_;
   Box where_;
   std::size_t most_;
+  static constexpr double kMostTicks = 1e5;
   bool zones_ = false;  // what is asked for
+  std::int64_t tick_ = 0;
   std::vector<std::string> faults_;
 };
 

@@ -22,8 +22,8 @@ std::vector<Entry> entries_of(const std::vector<Box>& boxes) {
 std::shared_ptr<const std::vector<SurfaceTraits>> traits_of(const Level& level) {
   const auto is_plain = [](const Solid& solid) {
     const SurfaceTraits& t = solid.traits;
-    return t.grip == 1 && t.belt == 0 && !t.bounces() && t.footing && t.cling && t.jump &&
-           !t.has_touch;
+    return t.grip == 1 && t.belt == 0 && !t.bounces() && t.hands_over_across == 1 &&
+           t.hands_over_up == 1 && t.footing && t.cling && t.jump && !t.has_touch;
   };
   if (std::all_of(level.solids.begin(), level.solids.end(), is_plain)) return nullptr;
   std::vector<SurfaceTraits> traits;
@@ -95,12 +95,14 @@ struct LevelWorld::Index {
   void hand_over(const Entry& entry, Solids& solids) const noexcept {
     if (parts.empty()) {
       solids.take_box(entry.box, entry.part);
-      return;
+    } else {
+      solids.take(shape_of(parts[entry.part], entry.box, corners), parts[entry.part].surface);
     }
-    const Part& part = parts[entry.part];
+  }
+
+  static Convex shape_of(const Part& part, const Box& bounds, const std::vector<Vec>& corners) {
     const Vec* first = part.corner_count > 0 ? &corners[part.first_corner] : nullptr;
-    solids.take({entry.box, first, part.corner_count, part.conditional, side_of(part.blocks)},
-                part.surface);
+    return {bounds, first, part.corner_count, part.conditional, side_of(part.blocks)};
   }
 
   BoxGrid grid;             // the parts of ordinary size, for small regions
@@ -122,6 +124,82 @@ void LevelWorld::Index::Parts::take(const Solid& solid, SurfaceId surface) {
     }
   }
 }
+
+// The solids that travel.
+struct LevelWorld::Ferries {
+  Ferries(const Level& level, double rate) : tick_rate(rate) {
+    Index::Parts gathered;
+    number_of.assign(level.solids.size(), kNone);
+    for (std::size_t i = 0; i < level.solids.size(); ++i) {
+      const Solid& solid = level.solids[i];
+      if (!solid.ferry) continue;
+      number_of[i] = static_cast<std::uint32_t>(timetables.size());
+      timetables.emplace_back(*solid.ferry);
+      gathered.take(solid, static_cast<SurfaceId>(i));
+    }
+    parts = std::move(gathered.parts);
+    corners = std::move(gathered.corners);
+    std::vector<Entry> ways;
+    for (const Entry& entry : gathered.entries) {
+      drawn.push_back(entry.box);
+      const Box& places = timetable_of(parts[entry.part].surface).bounds();
+      const Box way{add(entry.box.lo, places.lo), add(entry.box.hi, places.hi)};
+      constexpr double kRounding = 1e-9;
+      const Vec size = subtract(way.hi, way.lo);
+      ways.push_back({grown(way, kRounding * (1 + size.x + size.y)), entry.part});
+    }
+    tree = BoxTree(std::move(ways));
+  }
+
+  [[nodiscard]] const Timetable& timetable_of(SurfaceId surface) const {
+    return timetables[number_of[surface]];
+  }
+  [[nodiscard]] bool travels(SurfaceId surface) const {
+    return surface < number_of.size() && number_of[surface] != kNone;
+  }
+  [[nodiscard]] Vec place_of(SurfaceId surface, std::int64_t tick) const {
+    return timetable_of(surface).place_at(static_cast<double>(tick) / tick_rate);
+  }
+
+  // Hands over the parts that touch a region where they are at a tick, or on their way to the next.
+  void hand_over(const Box& region, std::int64_t tick, bool on_their_way, Solids& solids) const {
+    tree.walk(region, [&](const Entry& entry) {
+      if (!touch(entry.box, region)) return;
+      const SurfaceId surface = parts[entry.part].surface;
+      const Vec place = place_of(surface, tick);
+      const Box& box = drawn[entry.part];
+      const Box here{add(box.lo, place), add(box.hi, place)};
+      Box reach = here;
+      if (on_their_way) {
+        const Vec next = place_of(surface, tick + 1);
+        const Vec ends[] = {here.lo, here.hi, add(box.lo, next), add(box.hi, next)};
+        reach = detail::bounds_of(ends, 4);
+      }
+      if (touch(reach, region)) take(entry.part, place, here, solids);
+    });
+  }
+
+  void take(std::uint32_t number, Vec place, const Box& here, Solids& solids) const {
+    const Index::Part& part = parts[number];
+    Convex shape = Index::shape_of(part, here, corners);
+    Vec moved[kMostCorners];
+    for (std::uint32_t i = 0; i < shape.count; ++i) moved[i] = add(shape.corners[i], place);
+    if (shape.count > 0) {
+      shape.corners = moved;
+      shape.bounds = detail::bounds_of(moved, shape.count);
+    }
+    solids.take(shape, part.surface);
+  }
+
+  static constexpr std::uint32_t kNone = 0xffffffffU;
+  double tick_rate;
+  std::vector<std::uint32_t> number_of;  // by surface: that of its timetable
+  std::vector<Timetable> timetables;
+  std::vector<Index::Part> parts;
+  std::vector<Vec> corners;
+  std::vector<Box> drawn;  // bounds of the parts where they are drawn
+  BoxTree tree{{}};        // by all the places they come to
+};
 
 namespace {
 
@@ -155,14 +233,19 @@ std::vector<Vec> corners_of(const Solid& solid) {
   return corners;
 }
 
-LevelWorld::LevelWorld(const Level& level) {
-  const auto is_plain = [](const Solid& solid) {
+LevelWorld::LevelWorld(const Level& level, double tick_rate) {
+  const auto travels = [&](const Solid& solid) { return tick_rate > 0 && solid.ferry; };
+  const auto is_plain = [&](const Solid& solid) {
     return solid.corners.empty() && solid.blocks == Blocks::everything &&
-           solid.solid_when.nodes.empty();
+           solid.solid_when.nodes.empty() && !travels(solid);
   };
   Index::Parts parts;
-  SurfaceId surface = 0;
-  for (const Solid& solid : level.solids) parts.take(solid, surface++);
+  for (std::size_t i = 0; i < level.solids.size(); ++i) {
+    if (!travels(level.solids[i])) parts.take(level.solids[i], static_cast<SurfaceId>(i));
+  }
+  if (std::any_of(level.solids.begin(), level.solids.end(), travels)) {
+    ferries_ = std::make_shared<const Ferries>(level, tick_rate);
+  }
   if (std::all_of(level.solids.begin(), level.solids.end(), is_plain)) parts.parts.clear();
   index_ = std::make_shared<const Index>(std::move(parts));
   traits_ = traits_of(level);
@@ -212,6 +295,20 @@ const ZoneTraits& LevelWorld::zone(ZoneId zone) const noexcept {
                                                                 : World::zone(zone);
 }
 
+void World::find_ferries(const Box& /*region*/, std::int64_t /*tick*/,
+                         Solids& /*solids*/) const noexcept {}
+
+void LevelWorld::find_ferries(const Box& region, std::int64_t tick, Solids& solids) const noexcept {
+  if (ferries_ != nullptr) ferries_->hand_over(region, tick, true, solids);
+}
+
+Vec World::travel(SurfaceId /*surface*/, std::int64_t /*tick*/) const noexcept { return {0, 0}; }
+
+Vec LevelWorld::travel(SurfaceId surface, std::int64_t tick) const noexcept {
+  if (ferries_ == nullptr || !ferries_->travels(surface)) return {0, 0};
+  return subtract(ferries_->place_of(surface, tick + 1), ferries_->place_of(surface, tick));
+}
+
 const SurfaceTraits& World::surface(SurfaceId /*surface*/) const noexcept {
   static constexpr SurfaceTraits kPlain{};
   return kPlain;
@@ -222,11 +319,11 @@ const SurfaceTraits& LevelWorld::surface(SurfaceId surface) const noexcept {
                                                          : World::surface(surface);
 }
 
-void LevelWorld::find_solids(const Box& region, std::int64_t /*tick*/,
-                             Solids& solids) const noexcept {
+void LevelWorld::find_solids(const Box& region, std::int64_t tick, Solids& solids) const noexcept {
   index_->walk(region, [&](const Entry& entry) {
     if (touch(entry.box, region)) index_->hand_over(entry, solids);
   });
+  if (ferries_ != nullptr) ferries_->hand_over(region, tick, false, solids);
 }
 
 }  // namespace bushbaby

@@ -19,6 +19,9 @@ class Nearby final : private Solids {
   struct Part {
     Convex shape;
     SurfaceId surface;
+    Vec speed{0, 0};  // u/s, of what travels
+
+    [[nodiscard]] bool travels() const noexcept { return speed.x != 0 || speed.y != 0; }
   };
 
   // Whose body it is, for surfaces that are solid at times: its shape, and how it is at the start
@@ -29,15 +32,47 @@ class Nearby final : private Solids {
     const void* from = nullptr;
   };
 
+  // With a tick rate, what travels is on its way to where it is at the next tick; otherwise it
+  // stays where it is at this one.
   Nearby(const World& world, std::int64_t tick, const Frame& frame,
-         const Asker& asker = {nullptr, nullptr, nullptr}) noexcept
-      : world_(world), tick_(tick), frame_(frame), asker_(asker) {}
+         const Asker& asker = {nullptr, nullptr, nullptr}, double tick_rate = 0) noexcept
+      : world_(world), tick_(tick), frame_(frame), asker_(asker), tick_rate_(tick_rate) {}
   // The parts look at the corners that stand here.
   Nearby(const Nearby&) = delete;
   Nearby& operator=(const Nearby&) = delete;
   ~Nearby() = default;
 
   [[nodiscard]] const World& world() const noexcept { return world_; }
+
+  // Time goes on, in s: ferries are shown where they have come to.
+  [[nodiscard]] double passed() const noexcept { return passed_; }
+  void pass_to(double time) noexcept { passed_ = time; }
+
+  // u/s at which a surface travels.
+  [[nodiscard]] Vec speed_of(SurfaceId surface) const noexcept {
+    return scale(frame_.into(world_.travel(surface, tick_)), tick_rate_);
+  }
+
+  // Whether what was last gathered holds a ferry.
+  [[nodiscard]] bool has_ferries() const noexcept { return has_ferries_; }
+
+  // Whether a ferry comes into a region in this tick.
+  [[nodiscard]] bool has_ferries_in(const Box& region) noexcept {
+    if (tick_rate_ == 0) return false;
+    if (!covers(region)) {
+      Counting counting;
+      ask_for_ferries(region, counting);
+      if (!counting.any) return false;
+      gather(region);
+    }
+    return has_ferries_;
+  }
+
+  // From now on a ferry is not shown, until all are again.
+  void let_be(SurfaceId surface) noexcept {
+    if (let_be_count_ < kMostLetBe) let_be_[let_be_count_++] = surface;
+  }
+  void show_all() noexcept { let_be_count_ = 0; }
 
   // From now on leaves out the surfaces of one side that a body with its feet there would stand on:
   // what faces up within `reach` beyond `rest` of it, and what else of the same surface does not
@@ -68,9 +103,18 @@ class Nearby final : private Solids {
     if (overflowed_) {
       Passing<Visit> passing(visit, *this);
       ask(region, passing);
+      if (!has_ferries_) return;
+      passing.ferries = true;
+      ask_for_ferries(region, passing);
       return;
     }
-    for (std::size_t i = 0; i < count_; ++i) visit(parts_[i]);
+    for (std::size_t i = 0; i < count_; ++i) {
+      if (parts_[i].travels()) {
+        show(parts_[i], visit);
+      } else {
+        visit(parts_[i]);
+      }
+    }
   }
 
  private:
@@ -82,17 +126,60 @@ class Nearby final : private Solids {
    public:
     Passing(const Visit& visit, const Nearby& nearby) noexcept : visit_(visit), nearby_(nearby) {}
     void take(const Convex& part, SurfaceId surface) noexcept override {
+      Vec speed{0, 0};
+      if (!nearby_.is_wanted(surface, ferries, speed)) return;
       nearby_.see(part, [&](const Convex& seen) {
-        if (nearby_.is_there(seen, surface) && !nearby_.lets_through(seen, surface)) {
+        if (!nearby_.is_there(seen, surface) || nearby_.lets_through(seen, surface)) return;
+        if (ferries) {
+          nearby_.show({seen, surface, speed}, visit_);
+        } else {
           visit_(Part{seen, surface});
         }
       });
     }
 
+    bool ferries = false;  // whether it takes what travels
+
    private:
     const Visit& visit_;
     const Nearby& nearby_;
   };
+
+  // Only says whether anything is handed over.
+  class Counting final : public Solids {
+   public:
+    void take(const Convex& /*part*/, SurfaceId /*surface*/) noexcept override { any = true; }
+    bool any = false;
+  };
+
+  // Whether a part is taken where ferries are asked for, or where all solids are; and how fast it
+  // travels.
+  [[nodiscard]] bool is_wanted(SurfaceId surface, bool ferries, Vec& speed) const noexcept {
+    if (!has_ferries_) return true;
+    speed = speed_of(surface);
+    return (speed != Vec{0, 0}) == ferries;
+  }
+
+  // Shows a part of a ferry where it has come to.
+  template <class Visit>
+  void show(const Part& part, const Visit& visit) const noexcept {
+    for (std::size_t i = 0; i < let_be_count_; ++i) {
+      if (let_be_[i] == part.surface) return;
+    }
+    const Vec way = scale(part.speed, passed_);
+    Part moved = part;
+    moved.shape.bounds = {add(part.shape.bounds.lo, way), add(part.shape.bounds.hi, way)};
+    Vec corners[kMostCorners];
+    for (std::uint32_t i = 0; i < part.shape.count; ++i) {
+      corners[i] = add(part.shape.corners[i], way);
+    }
+    if (part.shape.count > 0) moved.shape.corners = corners;
+    visit(moved);
+  }
+
+  void ask_for_ferries(const Box& region, Solids& solids) const noexcept {
+    world_.find_ferries(frame_.turned ? frame_.bounds_out_of(region) : region, tick_, solids);
+  }
 
   void ask(const Box& region, Solids& solids) const noexcept {
     world_.find_solids(frame_.turned ? frame_.bounds_out_of(region) : region, tick_, solids);
@@ -141,22 +228,31 @@ class Nearby final : private Solids {
     constexpr double kMore = 0.125;
     region_ = grown(region, kMore * smaller(extent.x, extent.y));
     count_ = corner_count_ = 0;
-    overflowed_ = false;
+    overflowed_ = has_ferries_ = false;
+    if (tick_rate_ != 0) {
+      takes_ferries_ = true;
+      ask_for_ferries(region_, *this);
+      takes_ferries_ = false;
+    }
     ask(region_, *this);
   }
 
   void take(const Convex& part, SurfaceId surface) noexcept override {
-    see(part, [&](const Convex& seen) { keep(seen, surface); });
+    has_ferries_ = has_ferries_ || takes_ferries_;
+    Vec speed{0, 0};
+    if (!is_wanted(surface, takes_ferries_, speed)) return;
+    see(part, [&](const Convex& seen) { keep(seen, surface, speed); });
   }
 
-  void keep(const Convex& part, SurfaceId surface) noexcept {
-    if (!touch(part.bounds, region_) || !is_there(part, surface)) return;
+  void keep(const Convex& part, SurfaceId surface, Vec speed) noexcept {
+    if (!takes_ferries_ && !touch(part.bounds, region_)) return;
+    if (!is_there(part, surface)) return;
     if (lets_through(part, surface)) return;
     overflowed_ =
         overflowed_ || count_ == kMostParts || corner_count_ + part.count > kMostCornersKept;
     if (overflowed_) return;
     Part& kept = parts_[count_++];
-    kept = {part, surface};
+    kept = {part, surface, speed};
     if (part.is_box()) return;
     kept.shape.corners = &corners_[corner_count_];
     for (std::uint32_t i = 0; i < part.count; ++i) corners_[corner_count_++] = part.corners[i];
@@ -166,6 +262,10 @@ class Nearby final : private Solids {
   std::int64_t tick_;
   const Frame& frame_;
   Asker asker_;
+  double tick_rate_;
+  double passed_ = 0;  // s since the start of the tick
+  bool has_ferries_ = false;
+  bool takes_ferries_ = false;                      // while it asks for them
   static constexpr Box kNowhere{{1, 1}, {-1, -1}};  // covers nothing
   Box region_ = kNowhere;
   bool drops_ = false;
@@ -180,6 +280,11 @@ class Nearby final : private Solids {
   std::size_t let_through_count_ = 0;
   union {
     std::array<SurfaceId, kMostLetThrough> let_through_;
+  };
+  static constexpr std::size_t kMostLetBe = 8;
+  std::size_t let_be_count_ = 0;
+  union {
+    std::array<SurfaceId, kMostLetBe> let_be_;
   };
   union {
     std::array<Part, kMostParts> parts_;

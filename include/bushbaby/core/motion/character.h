@@ -117,8 +117,13 @@ struct Character {
   Ticks dash_buffer_left = 0;
 
   // Dropping through a platform.
-  Ticks drop_left = 0;  ///< ticks for which what it stood on lets it through
-  Vec drop_from{0, 0};  ///< u, the feet when it dropped
+  Ticks drop_left = 0;                  ///< ticks for which what it stood on lets it through
+  Vec drop_from{0, 0};                  ///< u, the feet when it dropped; they go along with a ferry
+  SurfaceId drop_surface = kNoSurface;  ///< what it stood on
+
+  // Ferries. While one carries the body, `velocity` is that over the ferry.
+  double ferry_rise = 0;  ///< u/s along up of the one that was left: for a coyote jump, or a cut
+  bool crushed = false;   ///< a ferry reaches into it, since there is no way out
 
   // Zones.
   ZoneSet zones = no_zones();  ///< it is in

@@ -46,8 +46,9 @@ enum class EventKind : std::uint8_t {
   nudged,
   entered,
   left,
+  crushed,
 };
-inline constexpr std::size_t kEventKinds = 33;
+inline constexpr std::size_t kEventKinds = 34;
 
 enum class JumpKind : std::uint8_t {
   ground,

@@ -20,7 +20,8 @@ namespace bushbaby {
 /// - a condition of a part that is solid at times is a tree;
 /// - zones are handed over like that too;
 /// - whatever reaches into a region is handed over for it, be it asked for a smaller or a larger
-/// one.
+///   one;
+/// - what travels is found as a ferry on its way, and farther by what it travels at the next tick.
 [[nodiscard]] std::vector<std::string> check_world(const World& world, const Box& where,
                                                    int questions = 2000, std::size_t most = 10);
 

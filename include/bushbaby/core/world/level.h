@@ -3,10 +3,12 @@
 
 #include <cstdint>
 #include <memory>
+#include <optional>
 #include <string>
 #include <vector>
 
 #include <bushbaby/core/shape/shapes.h>
+#include <bushbaby/core/world/ferry.h>
 #include <bushbaby/core/world/world.h>
 #include <bushbaby/core/world/zone.h>
 
@@ -20,10 +22,11 @@ struct Solid {
   std::vector<Vec> corners{};
   bool is_line = false;  ///< the corners are those of a line without thickness; two always are
   Blocks blocks = Blocks::everything;
-  Condition solid_when{};  ///< always, if it is empty; well formed
+  Condition solid_when{};        ///< always, if it is empty; well formed
+  std::optional<Ferry> ferry{};  ///< how it travels, if it does; without fault
 };
 
-/// What a solid, or a zone, reaches over, u.
+/// What a solid where it is drawn, or a zone, reaches over, u.
 [[nodiscard]] Box bounds_of(const Solid& solid) noexcept;
 [[nodiscard]] Box bounds_of(const Zone& zone) noexcept;
 
@@ -42,16 +45,20 @@ struct Level {
 };
 
 /// A level's solids under an index, so that finding some among many costs little more than among
-/// few: small regions look into the cells of a grid, large ones walk a tree of bounds. Keeps its
-/// own copy of the solids, shared between copies of the world. Surface ids are indices into the
-/// solids it was made of.
+/// few: small regions look into the cells of a grid, large ones walk a tree of bounds. Those that
+/// travel stand in a tree of their own, by all the places they come to. Keeps its own copy of the
+/// solids, shared between copies of the world. Surface ids are indices into the solids it was made
+/// of.
 class LevelWorld final : public World {
  public:
-  /// Boxes must be valid (see `Box`); at most 2^31.
-  explicit LevelWorld(const Level& level);
+  /// Boxes must be valid (see `Box`); at most 2^31. Ferries travel by so many ticks in a second:
+  /// those of the rules of whoever moves there. With 0 they stay where they are drawn.
+  explicit LevelWorld(const Level& level, double tick_rate = 0);
   explicit LevelWorld(const std::vector<Box>& solids);
 
   void find_solids(const Box& region, std::int64_t tick, Solids& solids) const noexcept override;
+  void find_ferries(const Box& region, std::int64_t tick, Solids& solids) const noexcept override;
+  [[nodiscard]] Vec travel(SurfaceId surface, std::int64_t tick) const noexcept override;
   [[nodiscard]] const SurfaceTraits& surface(SurfaceId surface) const noexcept override;
   [[nodiscard]] const Condition* solid_when(SurfaceId surface) const noexcept override;
   void find_zones(const Box& region, std::int64_t tick, Solids& zones) const noexcept override;
@@ -59,7 +66,9 @@ class LevelWorld final : public World {
 
  private:
   struct Index;
+  struct Ferries;
   std::shared_ptr<const Index> index_;
+  std::shared_ptr<const Ferries> ferries_;                    // none if nothing travels
   std::shared_ptr<const std::vector<SurfaceTraits>> traits_;  // none if all surfaces are plain
   std::shared_ptr<const std::vector<Condition>> conditions_;  // none if no surface has any
   std::shared_ptr<const Index> zones_;                        // none if there are none

@@ -45,9 +45,13 @@ struct SurfaceTraits {
   double belt = 0;          ///< u/s to the right, as the body stands, at which it carries it
   double bounce = 0;        ///< share of a landing's speed that it gives back, 0 … 1
   double bounce_speed = 0;  ///< u/s along up that a landing on it gets at least; 0: none
-  bool footing = true;      ///< whether it may be stood on
-  bool cling = true;  ///< whether a body may slide along it, cling to it and leave it as a wall
-  bool jump = true;   ///< whether it may be jumped from
+  /// Shares of its own speed, if it travels, that a body takes along when it leaves it: across its
+  /// up, and along up, which counts for jumps and only where it helps.
+  double hands_over_across = 1;
+  double hands_over_up = 1;
+  bool footing = true;  ///< whether it may be stood on
+  bool cling = true;    ///< whether a body may slide along it, cling to it and leave it as a wall
+  bool jump = true;     ///< whether it may be jumped from
   bool has_touch = false;  ///< whether `touch` counts
   Touch touch;
 

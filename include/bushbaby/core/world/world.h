@@ -71,6 +71,15 @@ class World {
   /// It may hand over others as well, or the same one twice: that costs time and changes nothing.
   virtual void find_solids(const Box& region, std::int64_t tick, Solids& solids) const noexcept = 0;
 
+  /// Hands over every solid that travels and, on its way from where it is at `tick` to where it is
+  /// at the next, straight there, comes into `region`: where it is at `tick`. It may hand over
+  /// others as well; none unless a world says otherwise.
+  virtual void find_ferries(const Box& region, std::int64_t tick, Solids& solids) const noexcept;
+
+  /// How far a surface travels from `tick` to the next, u; nowhere unless a world says otherwise.
+  /// `find_solids` hands it over farther by that at the next tick.
+  [[nodiscard]] virtual Vec travel(SurfaceId surface, std::int64_t tick) const noexcept;
+
   /// What a surface is like; plain ground unless a world says otherwise. The reference must stay
   /// good for as long as the world lives.
   [[nodiscard]] virtual const SurfaceTraits& surface(SurfaceId surface) const noexcept;

@@ -1,0 +1,77 @@
+// How a solid travels: between stops, to and fro or round and round, as a function of time.
+#pragma once
+
+#include <cstddef>
+#include <optional>
+#include <vector>
+
+#include <bushbaby/core/shape/shapes.h>
+
+namespace bushbaby {
+
+/// The way of a solid that travels, as it is written down.
+struct Ferry {
+  /// u, where it goes from where it is drawn, one stop after another; at least one.
+  std::vector<Vec> stops;
+  bool round = false;  ///< from the last stop straight back to the first; else back as it came
+  /// u/s along its way on the average, rests apart; more than 0.
+  double speed = 0;
+  /// s for which it rests: one for all stops, or one for each, where it is drawn being the first.
+  std::vector<double> waits;
+  bool gentle = false;   ///< gathers speed where it has rested, or turns, and loses it before
+  double starts_at = 0;  ///< s: how far on its timetable it is at tick 0
+};
+
+/// What is wrong with the way of a ferry.
+enum class FerryFault {
+  no_stops,
+  bad_place,    ///< a stop that is not finite
+  stop_twice,   ///< in a row
+  bad_speed,    ///< not more than 0, or not finite
+  bad_wait,     ///< negative, or not finite
+  wrong_waits,  ///< neither one, nor one for each stop
+};
+
+/// The first thing wrong with it, if anything is.
+[[nodiscard]] std::optional<FerryFault> find_fault(const Ferry& ferry) noexcept;
+
+/// The timetable of a ferry, made once: where it is at any time. It begins where it is drawn, with
+/// the rest there.
+class Timetable {
+ public:
+  /// `ferry` must be without fault.
+  explicit Timetable(const Ferry& ferry);
+
+  /// u from where it is drawn, `time` s after tick 0; any finite time, be it negative.
+  [[nodiscard]] Vec place_at(double time) const noexcept;
+
+  /// s after which it begins anew.
+  [[nodiscard]] double period() const noexcept { return period_; }
+
+  /// u: holds every place it comes to.
+  [[nodiscard]] const Box& bounds() const noexcept { return bounds_; }
+
+ private:
+  // A rest, and then the way to the next one.
+  struct Run {
+    double begins;  // s
+    double rests;   // s
+    double lasts;   // s, on the way
+    double from;    // u along the way
+    double to;
+  };
+
+  [[nodiscard]] Vec place_along(double length) const noexcept;
+  [[nodiscard]] double time_at_start() const noexcept;
+  [[nodiscard]] double length_in(const Run& run, double time) const noexcept;
+
+  std::vector<Vec> way_;         // all of it, until it is back where it began
+  std::vector<double> lengths_;  // u along the way up to each place of it
+  std::vector<Run> runs_;
+  Box bounds_;
+  double period_ = 0;
+  double ahead_ = 0;  // s of the runs that lie behind it at tick 0
+  bool gentle_ = false;
+};
+
+}  // namespace bushbaby

@@ -1,0 +1,152 @@
+#include "riding.h"
+
+#include "tick.h"
+
+namespace bushbaby::detail {
+namespace {
+
+// The surface that a body keeps to: it stands on it, or a wall holds it.
+SurfaceId kept_to(const Character& character) noexcept {
+  if (character.grounded()) return character.ground.surface;
+  return character.at_wall ? character.wall_surface : kNoSurface;
+}
+
+// Whether a body that is given a speed goes into none of the surfaces that hold it.
+bool is_allowed(const Ride& ride, Vec given, Vec own) noexcept {
+  constexpr double kNoticeable = 1e-10;  // u/s
+  for (std::size_t i = 0; i < ride.hold_count; ++i) {
+    const Hold& hold = ride.holds[i];
+    if (dot(subtract(add(own, given), hold.speed), hold.normal) < -kNoticeable) return false;
+  }
+  return true;
+}
+
+// The least speed along its normal that a hold leaves.
+double least_of(const Hold& hold, Vec own) noexcept {
+  return dot(subtract(hold.speed, own), hold.normal);
+}
+
+// Gives the speed nearest to the wanted one that every hold allows: that itself, along one face, or
+// into the corner between two. False if there is none.
+bool find_speed(Ride& ride, Vec own) noexcept {
+  bool found = false;
+  double nearest = 0;
+  const auto consider = [&](Vec speed) {
+    const Vec off = subtract(speed, ride.wanted);
+    if (!is_allowed(ride, speed, own) || (found && dot(off, off) >= nearest)) return;
+    found = true;
+    nearest = dot(off, off);
+    ride.speed = speed;
+  };
+  consider(ride.wanted);
+  if (found) return true;
+  for (std::size_t i = 0; i < ride.hold_count; ++i) {
+    const Hold& hold = ride.holds[i];
+    const double lacks = least_of(hold, own) - dot(ride.wanted, hold.normal);
+    consider(add(ride.wanted, scale(hold.normal, lacks)));
+  }
+  if (found) return true;
+  for (std::size_t i = 0; i < ride.hold_count; ++i) {
+    for (std::size_t k = 0; k < i; ++k) {
+      const Hold& a = ride.holds[k];
+      const Hold& b = ride.holds[i];
+      const double turn = a.normal.x * b.normal.y - a.normal.y * b.normal.x;
+      constexpr double kAlongEachOther = 1e-9;
+      if (!(magnitude(turn) > kAlongEachOther)) continue;
+      const double of_a = least_of(a, own);
+      const double of_b = least_of(b, own);
+      consider({(of_a * b.normal.y - of_b * a.normal.y) / turn,
+                (of_b * a.normal.x - of_a * b.normal.x) / turn});
+    }
+  }
+  return found;
+}
+
+// There is no way out: what travels goes on into the body, and what stays holds it.
+void be_squeezed(Tick& tick, Vec own) noexcept {
+  Ride& ride = tick.ride;
+  ride.squeezed = true;
+  std::size_t kept = 0;
+  for (std::size_t i = 0; i < ride.hold_count; ++i) {
+    if (ride.holds[i].speed == Vec{0, 0}) {
+      ride.holds[kept++] = ride.holds[i];
+    } else {
+      tick.nearby.let_be(ride.holds[i].surface);
+    }
+  }
+  ride.hold_count = kept;
+  if (!find_speed(ride, own)) ride.speed = {0, 0};
+}
+
+void find_crushed(Tick& tick) noexcept {
+  Character& character = tick.mover;
+  if (!tick.ride.squeezed && !character.crushed) return;
+  constexpr double kNoticeable = 1e-9;
+  const NearestLie near = nearest_lie(character.feet, tick.rules.body, 0, 0, tick.nearby);
+  const bool crushed = near.gap < -kNoticeable;
+  if (crushed && !character.crushed) tick.note(EventKind::crushed, 1, 0, 0, near.surface);
+  character.crushed = crushed;
+}
+
+}  // namespace
+
+Vec handed_over(const Tick& tick, SurfaceId surface) noexcept {
+  if (surface == kNoSurface) return {0, 0};
+  const Vec speed = tick.nearby.speed_of(surface);
+  if (speed == Vec{0, 0}) return speed;
+  const SurfaceTraits& traits = tick.world.surface(surface);
+  return {speed.x * traits.hands_over_across, larger(speed.y * traits.hands_over_up, 0)};
+}
+
+void begin_ride(Tick& tick) noexcept {
+  Ride& ride = tick.ride;
+  ride.surface = kept_to(tick.mover);
+  if (ride.surface == kNoSurface) return;
+  ride.wanted = ride.speed = tick.nearby.speed_of(ride.surface);
+}
+
+void board(Tick& tick, SurfaceId surface, Vec speed) noexcept {
+  Ride& ride = tick.ride;
+  if (surface == ride.surface) return;
+  if (speed != Vec{0, 0} || ride.wanted != Vec{0, 0}) {
+    const double given = handed_over(tick, ride.surface).x - handed_over(tick, surface).x;
+    tick.run = tick.run + given * tick.run_axis.x;
+  }
+  ride.surface = surface;
+  ride.wanted = ride.speed = speed;
+}
+
+void be_held(Tick& tick, const FirstMeeting& meeting, Vec own) noexcept {
+  if (!tick.nearby.has_ferries()) return;
+  Ride& ride = tick.ride;
+  if (ride.hold_count < Ride::kMostHolds) {
+    ride.holds[ride.hold_count++] = {meeting.normal, meeting.speed, meeting.surface};
+  }
+  if (!find_speed(ride, own)) be_squeezed(tick, own);
+}
+
+void end_ride(Tick& tick) noexcept {
+  Character& character = tick.mover;
+  find_crushed(tick);
+  if (character.drop_left > 0) {
+    const Vec way = tick.world.travel(character.drop_surface, character.tick);
+    character.drop_from = add(character.drop_from, tick.frame.into(way));
+  }
+  const bool remembers = character.coyote_left > 0 || character.cut_armed;
+  if (!remembers || character.grounded()) character.ferry_rise = 0;
+  const SurfaceId left = tick.ride.surface;
+  const SurfaceId now = kept_to(character);
+  if (now == left) return;
+  const Vec given = handed_over(tick, left);
+  const Vec taken = handed_over(tick, now);
+  if (given == Vec{0, 0} && taken == Vec{0, 0}) return;
+  // Off a wall, only what helps away from it.
+  const bool off_wall = tick.launched && character.jump_kind == JumpKind::wall;
+  const int side = character.wall != 0 ? character.wall : character.wall_lost;
+  const bool helps = !off_wall || given.x * side < 0;
+  tick.run = tick.run + ((helps ? given.x : 0) - taken.x) * tick.run_axis.x;
+  if (tick.launched) tick.rise = tick.rise + given.y;
+  if (tick.launched || character.coyote_left > 0) character.ferry_rise = given.y;
+}
+
+}  // namespace bushbaby::detail

@@ -1,0 +1,127 @@
+#include "bushbaby/core/world/ferry.h"
+
+#include <algorithm>
+#include <cmath>
+
+#include "core/shape/arithmetic.h"
+
+namespace bushbaby {
+
+using namespace detail;  // NOLINT(google-build-using-namespace): this is the same subject
+
+namespace {
+
+// The share of a run's length that lies behind after a share of its time: it speeds up for half of
+// it and slows down for the other, as a cubic does that begins and ends at rest.
+double gentle_share(double x) noexcept { return x * x * (3 - 2 * x); }
+
+// A place where a ferry changes its way.
+struct Node {
+  double at;     // u along the way
+  double rests;  // s
+  bool turns;    // back the way it came
+};
+
+}  // namespace
+
+std::optional<FerryFault> find_fault(const Ferry& ferry) noexcept {
+  if (ferry.stops.empty()) return FerryFault::no_stops;
+  Vec before{0, 0};
+  for (const Vec stop : ferry.stops) {
+    if (!std::isfinite(stop.x) || !std::isfinite(stop.y)) return FerryFault::bad_place;
+    if (stop == before) return FerryFault::stop_twice;
+    before = stop;
+  }
+  if (ferry.round && ferry.stops.back() == Vec{0, 0}) return FerryFault::stop_twice;
+  if (!(ferry.speed > 0) || !std::isfinite(ferry.speed)) return FerryFault::bad_speed;
+  if (ferry.waits.size() > 1 && ferry.waits.size() != ferry.stops.size() + 1) {
+    return FerryFault::wrong_waits;
+  }
+  for (const double wait : ferry.waits) {
+    if (!(wait >= 0) || !std::isfinite(wait)) return FerryFault::bad_wait;
+  }
+  return std::isfinite(ferry.starts_at) ? std::nullopt : std::optional{FerryFault::bad_wait};
+}
+
+Timetable::Timetable(const Ferry& ferry) {
+  const std::size_t last = ferry.stops.size();  // the stop where it is drawn has number 0
+  const auto wait_at = [&](std::size_t stop) {
+    if (ferry.waits.empty()) return 0.0;
+    return ferry.waits.size() == 1 ? ferry.waits[0] : ferry.waits[stop];
+  };
+  std::vector<std::size_t> stops;
+  for (std::size_t i = 0; i <= last; ++i) stops.push_back(i);
+  for (std::size_t i = last; !ferry.round && i-- > 1;) stops.push_back(i);
+
+  std::vector<Node> nodes;
+  double length = 0;
+  for (const std::size_t stop : stops) {
+    const Vec place = stop == 0 ? Vec{0, 0} : ferry.stops[stop - 1];
+    if (!way_.empty()) {
+      const Vec leg = subtract(place, way_.back());
+      length = length + std::sqrt(dot(leg, leg));
+    }
+    way_.push_back(place);
+    lengths_.push_back(length);
+    nodes.push_back({length, wait_at(stop), !ferry.round && (stop == 0 || stop == last)});
+  }
+  bounds_ = bounds_of(way_.data(), way_.size());
+  const Vec back = way_.back();
+  length = length + std::sqrt(dot(back, back));
+  way_.push_back({0, 0});
+  lengths_.push_back(length);
+
+  // From rest to rest, beginning with the first place of rest, if there is one.
+  nodes.erase(std::remove_if(nodes.begin(), nodes.end(),
+                             [](const Node& node) { return !node.turns && node.rests == 0; }),
+              nodes.end());
+  gentle_ = ferry.gentle && !nodes.empty();
+  if (nodes.empty()) nodes.push_back({0, 0, false});
+  for (std::size_t i = 0; i < nodes.size(); ++i) {
+    const double to = i + 1 < nodes.size() ? nodes[i + 1].at : nodes[0].at + length;
+    const double lasts = (to - nodes[i].at) / ferry.speed;
+    runs_.push_back({period_, nodes[i].rests, lasts, nodes[i].at, to});
+    period_ = period_ + (nodes[i].rests + lasts);
+  }
+  ahead_ = time_at_start() + ferry.starts_at;
+}
+
+double Timetable::length_in(const Run& run, double time) const noexcept {
+  const double on_the_way = larger(time - run.begins - run.rests, 0);
+  const double share = smaller(on_the_way / run.lasts, 1);
+  return run.from + (run.to - run.from) * (gentle_ ? gentle_share(share) : share);
+}
+
+// When it comes by the place where it is drawn. If it does not rest there, that is within the last
+// run, and found by halving.
+double Timetable::time_at_start() const noexcept {
+  if (runs_.front().from == 0) return 0;
+  const Run& run = runs_.back();
+  const double length = lengths_.back();
+  double before = run.begins + run.rests;
+  double after = before + run.lasts;
+  for (;;) {
+    const double middle = before + (after - before) / 2;
+    if (!(middle > before && middle < after)) return after;
+    (length_in(run, middle) < length ? before : after) = middle;
+  }
+}
+
+Vec Timetable::place_along(double length) const noexcept {
+  if (length >= lengths_.back()) length = length - lengths_.back();
+  const auto next = std::upper_bound(lengths_.begin(), lengths_.end() - 1, length);
+  const auto i = static_cast<std::size_t>(next - lengths_.begin());
+  const double share = (length - lengths_[i - 1]) / (lengths_[i] - lengths_[i - 1]);
+  return add(way_[i - 1], scale(subtract(way_[i], way_[i - 1]), share));
+}
+
+Vec Timetable::place_at(double time) const noexcept {
+  double now = std::fmod(time + ahead_, period_);
+  if (now < 0) now = now + period_;
+  const auto later = std::upper_bound(runs_.begin(), runs_.end(), now,
+                                      [](double t, const Run& run) { return t < run.begins; });
+  const Run& run = later == runs_.begin() ? runs_.front() : *(later - 1);
+  return place_along(length_in(run, now));
+}
+
+}  // namespace bushbaby
