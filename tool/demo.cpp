@@ -111,6 +111,13 @@ std::vector<Step> steps_in(const fs::path& folder) {
        "at "
        "his own pace, jumps off it, meets the bees, and is pulled back.",
        "in the level: turn_rate, keeps = { turns = false }, inputs = \"screen\"."},
+      {"A gourd that swings, a seed pod that rides up",
+       {"run", at("pip.tuning.toml"), "--level", at("swinging-gourd.level.toml"), "--inputs",
+        at("over-the-gap.inputs"), "--plot", at("pip-gourd.png")},
+       "Ferries carry whoever stands on them and hand their speed to jumps: off the gourd he flies "
+       "farther, off the pod higher than ever.",
+       "in the level: hands_over = { up = 0 } under a surface of the pod: he does not reach the "
+       "limb. why with the same files and --tick 416: what carries him."},
       {"Why did he (not) jump just then?",
        {"why", at("pip.tuning.toml"), "--level", at("hollow-trunk.level.toml"), "--inputs",
         at("moonlit-climb.inputs"), "--tick", "240", "--tick", "272"},

@@ -77,7 +77,7 @@ std::vector<Problem> find_excess(const Inputs& inputs, double tick_rate, const s
 std::vector<Problem> no_room(const std::string& level_path, const Level& level, const Rules& rules,
                              const Units& units) {
   std::string found = "no room for the body";
-  const Overlap inside = overlap(LevelWorld(level), rules.body, level.start, 0);
+  const Overlap inside = overlap(LevelWorld(level, rules.tick_rate), rules.body, level.start, 0);
   if (inside.surface != kNoSurface) {
     const std::string& name = level.solids[inside.surface].name;
     const std::string solid =

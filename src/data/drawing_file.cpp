@@ -77,6 +77,7 @@ struct Meaning {
   std::string touch;
   std::string zone;
   std::string solid_when;
+  std::string ferry;
 };
 
 constexpr std::array<std::string_view, 8> kKinds{
@@ -247,6 +248,7 @@ class DrawingReader {
     if (const auto touch = node.attribute("data-touch")) meaning.touch = touch.value();
     if (const auto zone = node.attribute("data-zone")) meaning.zone = zone.value();
     if (const auto when = node.attribute("data-solid-when")) meaning.solid_when = when.value();
+    if (const auto ferry = node.attribute("data-ferry")) meaning.ferry = ferry.value();
     return meaning;
   }
 
@@ -442,6 +444,9 @@ class DrawingReader {
     });
     read_deed(node, "data-touch", meaning.touch, [&](const toml::node& keys, auto& found) {
       read_touch(keys, convention_, solid.traits.has_touch, solid.traits.touch, found);
+    });
+    read_deed(node, "data-ferry", meaning.ferry, [&](const toml::node& keys, auto& found) {
+      solid.ferry = read_ferry(keys, convention_, found);
     });
     ZoneNames names;
     read_deed(node, "data-solid-when", meaning.solid_when,

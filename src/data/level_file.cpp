@@ -103,7 +103,7 @@ class SolidReader {
       if (!read_key(key.str(), value, solid)) {
         problems_.unknown(key, std::string(key.str()),
                           {"name", "box", "polygon", "circle", "line", "blocks", "solid_when",
-                           "surface", "touch"});
+                           "ferry", "surface", "touch"});
       }
     }
     check_shape(table);
@@ -125,6 +125,8 @@ class SolidReader {
       read_blocks(value, solid.blocks, problems_);
     } else if (key == "solid_when") {
       read_condition(value, convention_, index_, solid.solid_when, names_, problems_);
+    } else if (key == "ferry") {
+      solid.ferry = read_ferry(value, convention_, problems_);
     } else if (key == "surface") {
       read_surface(value, convention_, solid.traits, problems_);
     } else if (key == "touch") {

@@ -19,6 +19,9 @@ constexpr std::array<FlagField<SurfaceTraits>, 3> kSurfaceFlags{
     {{"footing", &SurfaceTraits::footing},
      {"cling", &SurfaceTraits::cling},
      {"jump", &SurfaceTraits::jump}}};
+constexpr std::array<NumberField<SurfaceTraits>, 2> kHandedOver{
+    {{"across", &SurfaceTraits::hands_over_across, {0, kMost}, Dimension::ratio},
+     {"up", &SurfaceTraits::hands_over_up, {0, kMost}, Dimension::ratio}}};
 constexpr std::array<NumberField<Touch>, 7> kTouchNumbers{
     {{"stun", &Touch::stun, {0, kMost}, Dimension::time},
      {"no_jump", &Touch::no_jump, {0, kMost}, Dimension::time},
@@ -41,8 +44,13 @@ class SurfaceReader : private FieldReader {
       const std::string name = "surface." + std::string(key.str());
       if (read_number(kSurfaceNumbers, key.str(), value, name, traits)) continue;
       if (read_flag(kSurfaceFlags, key.str(), value, name, traits)) continue;
-      problems_.unknown(key, std::string(key.str()),
-                        {"grip", "belt", "bounce", "bounce_speed", "footing", "cling", "jump"});
+      if (key.str() == "hands_over") {
+        read_hands_over(value, name, traits);
+        continue;
+      }
+      problems_.unknown(
+          key, std::string(key.str()),
+          {"grip", "belt", "bounce", "bounce_speed", "hands_over", "footing", "cling", "jump"});
     }
   }
 
@@ -70,6 +78,17 @@ class SurfaceReader : private FieldReader {
   }
 
  private:
+  void read_hands_over(const toml::node& node, const std::string& name, SurfaceTraits& traits) {
+    const toml::table* table = as_table(node, name);
+    if (table == nullptr) return;
+    for (const auto& [key, value] : *table) {
+      const std::string full = name + "." + std::string(key.str());
+      if (!read_number(kHandedOver, key.str(), value, full, traits)) {
+        problems_.unknown(key, std::string(key.str()), {"across", "up"});
+      }
+    }
+  }
+
   void read_push(const toml::node& node, Touch& touch) {
     const auto velocity =
         read_numbers(node, 2, "touch.push", "[speed along the frame, speed along up]",

@@ -47,6 +47,7 @@ class ProblemList {
                const std::vector<std::string_view>& names);
 
   [[nodiscard]] bool empty() const { return problems_.empty(); }
+  [[nodiscard]] std::size_t size() const { return problems_.size(); }
   [[nodiscard]] std::vector<Problem> take() { return std::move(problems_); }
 
  private:

@@ -2,8 +2,10 @@
 
 #include <algorithm>
 #include <cmath>
+#include <limits>
 #include <map>
 #include <string>
+#include <utility>
 
 #include "bushbaby/core/motion/advance.h"
 #include "bushbaby/core/world/outline.h"
@@ -21,12 +23,13 @@ struct UpperEdge {
 class Checker {
  public:
   Checker(const Level& level, const Rulebook& book)
-      : level_(level), book_(book), rules_(book.rules(0)), world_(level) {}
+      : level_(level), book_(book), rules_(book.rules(0)), world_(level, book.rules(0).tick_rate) {}
 
   LevelCheck check() {
     for (std::size_t i = 0; i < level_.solids.size(); ++i) count(i);
     find_twins();
     find_steps();
+    look_at_ferries();
     check_.zones = level_.zones.size();
     check_.combinations = book_.size();
     look_at_zones();
@@ -40,6 +43,7 @@ class Checker {
     const bool line = is_thin(solid);
     ++(line ? check_.lines : solid.corners.empty() ? check_.boxes : check_.polygons);
     if (solid.blocks != Blocks::everything) ++check_.one_sided;
+    if (solid.ferry) ++check_.ferries;
     check_.parts += line                    ? solid.corners.size() - 1
                     : solid.corners.empty() ? 1
                                             : convex_parts(solid.corners).size();
@@ -112,6 +116,89 @@ class Checker {
         }
       }
     }
+  }
+
+  // A ferry is looked at in short steps of its way, once round.
+  void look_at_ferries() {
+    std::vector<std::vector<Vec>> lasting;  // of the solids that stop everything, in convex parts
+    std::vector<std::size_t> owners;
+    for (std::size_t i = 0; i < level_.solids.size(); ++i) {
+      const Solid& solid = level_.solids[i];
+      if (solid.ferry || solid.blocks != Blocks::everything || !solid.solid_when.nodes.empty()) {
+        continue;
+      }
+      for (std::vector<Vec>& part : parts_of(solid)) {
+        lasting.push_back(std::move(part));
+        owners.push_back(i);
+      }
+    }
+    for (std::size_t i = 0; i < level_.solids.size(); ++i) {
+      if (level_.solids[i].ferry) follow_ferry(i, lasting, owners);
+    }
+  }
+
+  void follow_ferry(std::size_t index, const std::vector<std::vector<Vec>>& lasting,
+                    const std::vector<std::size_t>& owners) {
+    const Solid& solid = level_.solids[index];
+    const Timetable timetable(*solid.ferry);
+    const double step = 0.1 * (rules_.body.box.hi.x - rules_.body.box.lo.x);
+    constexpr double kMostSteps = 2000;
+    const double steps = std::clamp(std::ceil(timetable.length() / step), 16.0, kMostSteps);
+    const std::vector<std::vector<Vec>> parts = parts_of(solid);
+    std::vector<bool> met(level_.solids.size(), false);
+    for (double i = 0; i < steps; ++i) {
+      const double time = timetable.period() * i / steps;
+      const Vec place = timetable.place_at(time);
+      for (std::size_t k = 0; k < lasting.size(); ++k) {
+        if (met[owners[k]]) continue;
+        const bool through = std::any_of(parts.begin(), parts.end(), [&](const auto& part) {
+          return overlap_by(part, place, lasting[k]) > rules_.flush_gap;
+        });
+        if (!through) continue;
+        met[owners[k]] = true;
+        add({LevelSlip::ferry_in_solid, index, owners[k], time, place});
+      }
+    }
+  }
+
+  // The convex parts of a solid, each by its corners.
+  static std::vector<std::vector<Vec>> parts_of(const Solid& solid) {
+    if (solid.corners.empty()) return {corners_of(solid)};
+    if (!is_thin(solid)) return convex_parts(solid.corners);
+    std::vector<std::vector<Vec>> parts;
+    for (std::size_t i = 0; i + 1 < solid.corners.size(); ++i) {
+      parts.push_back({solid.corners[i], solid.corners[i + 1]});
+    }
+    return parts;
+  }
+
+  // By how much two convex outlines, the one moved, reach into each other: the least of all ways
+  // out across an edge of either (separating axes).
+  static double overlap_by(const std::vector<Vec>& a, Vec moved, const std::vector<Vec>& b) {
+    double least = std::numeric_limits<double>::infinity();
+    for (const auto* outline : {&a, &b}) {
+      for (std::size_t i = 0; i < outline->size(); ++i) {
+        const Vec edge = (*outline)[(i + 1) % outline->size()] - (*outline)[i];
+        const double length = std::hypot(edge.x, edge.y);
+        const Vec normal{edge.y / length, -edge.x / length};
+        const auto [a_lo, a_hi] = reach_along(normal, a);
+        const auto [b_lo, b_hi] = reach_along(normal, b);
+        const double shift = moved.x * normal.x + moved.y * normal.y;
+        least = std::min({least, a_hi + shift - b_lo, b_hi - a_lo - shift});
+      }
+    }
+    return least;
+  }
+
+  static std::pair<double, double> reach_along(Vec normal, const std::vector<Vec>& corners) {
+    double lo = std::numeric_limits<double>::infinity();
+    double hi = -lo;
+    for (const Vec corner : corners) {
+      const double at = corner.x * normal.x + corner.y * normal.y;
+      lo = std::min(lo, at);
+      hi = std::max(hi, at);
+    }
+    return {lo, hi};
   }
 
   void look_at_zones() {

@@ -65,7 +65,7 @@ SubjectTraits CharacterSubject::traits() const {
 bool CharacterSubject::can_stand_on(Terrain /*terrain*/) const { return true; }
 
 bool CharacterSubject::place(const Stage& stage) {
-  world_ = LevelWorld(stage.level);
+  world_ = LevelWorld(stage.level, book_.rules(0).tick_rate);
   character_ = Character{};
   events_ = {};
   return bushbaby::place(character_, stage.level.start, book_, world_);

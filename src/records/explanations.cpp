@@ -86,6 +86,12 @@ std::string knobs_behind(std::string_view knob, const Tuning& tuning) {
 // are solid at times. Empty if there is nothing.
 std::string surroundings_text(const ExplainedTick& tick, const Units& units, const Level* level) {
   std::string text;
+  if (tick.why.rides != kNoSurface) {
+    const Vec speed = units.told(Dimension::speed, tick.why.ride_speed);
+    text += fmt::format("     carried by {}: [{:.4g}, {:.4g}] {}; its own speed is over that\n",
+                        surface_name(tick.why.rides, level), speed.x, speed.y,
+                        units.name(Dimension::speed));
+  }
   for (const ZoneId zone : tick.zones) {
     if (level == nullptr || zone >= level->zones.size()) continue;
     text += fmt::format("     in {}: {}\n", zone_name(*level, zone),
@@ -184,6 +190,10 @@ Json tick_json(const ExplainedTick& tick, const Units& units, const Level* level
              {{"knob", tick.why.gravity},
               {"pull", units.told(Dimension::acceleration, tick.why.gravity_pull)}}},
             {"events", events}};
+  if (tick.why.rides != kNoSurface) {
+    const Vec speed = units.told(Dimension::speed, tick.why.ride_speed);
+    json["carried"] = {{"by", surface_name(tick.why.rides, level)}, {"speed", {speed.x, speed.y}}};
+  }
   if (tick.jump_held_since) json["jump_held_since"] = *tick.jump_held_since;
   return json;
 }

@@ -2,6 +2,7 @@
 
 #include <fmt/format.h>
 
+#include "bushbaby/records/ferry_words.h"
 #include "bushbaby/records/zone_words.h"
 
 #include "json_text.h"
@@ -21,6 +22,7 @@ std::string name_of(LevelSlip slip) {
     case LevelSlip::same_place: return "same_place";
     case LevelSlip::zone_name_twice: return "zone_name_twice";
     case LevelSlip::zone_shut: return "zone_shut";
+    case LevelSlip::ferry_in_solid: return "ferry_in_solid";
     case LevelSlip::step: break;
   }
   return "step";
@@ -69,6 +71,10 @@ std::string finding_text(const LevelFinding& finding, const LevelReport& report)
     case LevelSlip::zone_shut:
       return fmt::format("nowhere is there room for the body to be in {}",
                          zone_name(level, static_cast<ZoneId>(finding.solid)));
+    case LevelSlip::ferry_in_solid:
+      return fmt::format("on its way {} goes through {}, at {} for the first time",
+                         solid_name(level, finding.solid), solid_name(level, finding.other),
+                         units.text(Dimension::time, finding.amount, 3));
     case LevelSlip::step: break;
   }
   return fmt::format("{} and {} meet with a step of {} at {}: too high to be walked over",
@@ -106,6 +112,14 @@ std::string level_text(const LevelReport& report) {
   text += fmt::format("\n  {} footing, {} too steep for it\n",
                       count_text(check.slopes, "slope gives", "slopes give"),
                       count_text(check.too_steep, "edge is", "edges are"));
+  if (check.ferries > 0) {
+    text += fmt::format("  {}\n", count_text(check.ferries, "ferry", "ferries"));
+    for (std::size_t i = 0; i < level.solids.size(); ++i) {
+      if (!level.solids[i].ferry) continue;
+      text +=
+          fmt::format("    {} {}\n", solid_name(level, i), way_text(*level.solids[i].ferry, units));
+    }
+  }
   if (check.zones > 0) {
     text += fmt::format("  {}, which a body can be in in {}\n",
                         count_text(check.zones, "zone", "zones"),
@@ -123,6 +137,25 @@ std::string level_text(const LevelReport& report) {
   }
   return text;
 }
+
+namespace {
+
+Json ferries_json(const Level& level, const Units& units) {
+  Json ferries = Json::array();
+  for (std::size_t i = 0; i < level.solids.size(); ++i) {
+    if (!level.solids[i].ferry) continue;
+    const Ferry& ferry = *level.solids[i].ferry;
+    const Timetable timetable(ferry);
+    ferries.push_back({{"solid", solid_name(level, i)},
+                       {"round", ferry.round},
+                       {"way", units.told(Dimension::length, timetable.length())},
+                       {"speed", units.told(Dimension::speed, ferry.speed)},
+                       {"period", units.told(Dimension::time, timetable.period())}});
+  }
+  return ferries;
+}
+
+}  // namespace
 
 std::string level_json(const LevelReport& report) {
   const LevelCheck& check = report.check;
@@ -149,10 +182,14 @@ std::string level_json(const LevelReport& report) {
       {"drop", units.told(Dimension::length, check.drop)},
       {"slopes", check.slopes},
       {"too_steep", check.too_steep},
+      {"ferries", ferries_json(level, units)},
       {"zones", zone_names(level)},
       {"zone_combinations", check.combinations - 1},
       {"findings", findings},
-      {"units", {{"lengths", units.name(Dimension::length)}}}};
+      {"units",
+       {{"lengths", units.name(Dimension::length)},
+        {"speeds", units.name(Dimension::speed)},
+        {"times", units.name(Dimension::time)}}}};
   return json_text(json);
 }
 

@@ -102,6 +102,10 @@ std::string deeds_of(const Solid& solid, const Units& units) {
   } else if (traits.bounce > 0) {
     deeds.push_back(fmt::format("bounces back {:.3g}", traits.bounce));
   }
+  if (traits.hands_over_across != 1 || traits.hands_over_up != 1) {
+    deeds.push_back(fmt::format("hands over {:.3g} across, {:.3g} up", traits.hands_over_across,
+                                traits.hands_over_up));
+  }
   if (!traits.footing) deeds.emplace_back("no footing");
   if (!traits.jump) deeds.emplace_back("no jump from it");
   if (!traits.cling) deeds.emplace_back("no hold");
@@ -295,8 +299,42 @@ void add_zone(Panel& panel, const Zone& zone, const Units& units) {
   if (!text.empty()) panel.labels.push_back(name_label(panel, middle_of(seen, panel), text));
 }
 
+namespace {
+
+// Where a ferry goes: its way by its middle, its outline where it rests or turns.
+void add_way(Panel& panel, const Solid& solid) {
+  const Box bounds = bounds_of(solid);
+  const Vec middle = (bounds.lo + bounds.hi) * 0.5;
+  std::vector<Vec> way{{0, 0}};
+  way.insert(way.end(), solid.ferry->stops.begin(), solid.ferry->stops.end());
+  if (solid.ferry->round) way.push_back(way.front());
+  const auto add = [&](Vec a, Vec b, Ink ink, double width, Stroke stroke) {
+    if (clip(a, b, panel)) panel.lines.push_back({{a, b}, ink, width, stroke, false});
+  };
+  for (std::size_t i = 0; i + 1 < way.size(); ++i) {
+    add(middle + way[i], middle + way[i + 1], Ink::terrain_edge, 1.4, Stroke::dashed);
+  }
+  const std::vector<Vec> outline = corners_of(solid);
+  const std::size_t edges = is_thin(solid) ? outline.size() - 1 : outline.size();
+  const std::vector<double>& waits = solid.ferry->waits;
+  for (std::size_t stop = 1; stop <= solid.ferry->stops.size(); ++stop) {
+    const bool turns = stop == solid.ferry->stops.size() && !solid.ferry->round;
+    const bool of_each = waits.size() == solid.ferry->stops.size() + 1;
+    const bool rests = (waits.size() == 1 && waits[0] > 0) || (of_each && waits[stop] > 0);
+    if (!turns && !rests) continue;
+    const Vec place = solid.ferry->stops[stop - 1];
+    for (std::size_t i = 0; i < edges; ++i) {
+      add(outline[i] + place, outline[(i + 1) % outline.size()] + place, Ink::terrain_edge, 1.2,
+          Stroke::dotted);
+    }
+  }
+}
+
+}  // namespace
+
 void add_solid(Panel& panel, const Solid& solid, const Units& units) {
   std::vector<Vec> seen;
+  if (solid.ferry) add_way(panel, solid);
   if (is_thin(solid)) {
     for (std::size_t i = 0; i + 1 < solid.corners.size(); ++i) {
       Vec a = solid.corners[i];
@@ -318,6 +356,11 @@ void add_solid(Panel& panel, const Solid& solid, const Units& units) {
   }
   std::string deeds = deeds_of(solid, units);
   if (!solid.solid_when.nodes.empty()) deeds += deeds.empty() ? "at times" : ", at times";
+  if (solid.ferry) {
+    deeds += deeds.empty() ? "" : ", ";
+    deeds += fmt::format("goes {} at {}", solid.ferry->round ? "round" : "to and fro",
+                         units.text(Dimension::speed, solid.ferry->speed, 3));
+  }
   std::string text = short_name(solid.name);
   if (!deeds.empty()) text += (text.empty() ? "" : ": ") + deeds;
   if (!text.empty()) panel.labels.push_back(name_label(panel, middle_of(seen, panel), text));

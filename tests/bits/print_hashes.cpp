@@ -61,7 +61,8 @@ int main(int count, char** values) {
                           {"old-bark.level.toml", "up-the-bark.inputs", {pip, dorro}},
                           {"moonlit-roots.svg", "over-the-roots.inputs", {pip, dorro}},
                           {"sap-pool.level.toml", "through-the-sap.inputs", {pip, dorro}},
-                          {"crooked-hollow.level.toml", "around-the-burr.inputs", {pip, dorro}}};
+                          {"crooked-hollow.level.toml", "around-the-burr.inputs", {pip, dorro}},
+                          {"swinging-gourd.level.toml", "over-the-gap.inputs", {pip, dorro}}};
   for (const Scene& scene : scenes) {
     for (const fs::path& tuning : scene.tunings) {
       if (!print_runs(scene, demo, tuning)) return 2;

@@ -71,6 +71,11 @@ TEST(Timetables, GoToAndFroAndRoundWithRests) {
   expect(resting, 6, {6, 2});
   expect(resting, 7.9, {6, 4});
 
+  ferry.waits = {1, 2};
+  const Timetable at_ends(ferry);
+  EXPECT_DOUBLE_EQ(at_ends.period(), 13);
+  expect(at_ends, 4.5, {6, 1});
+
   ferry.waits = {0.5, 0, 2};
   ferry.starts_at = 0.5;
   const Timetable each(ferry);
@@ -164,6 +169,8 @@ TEST(Timetables, HaveFaults) {
       {{{1, 0}}, 0, {}, false, FerryFault::bad_speed},
       {{{1, 0}}, inf, {}, false, FerryFault::bad_speed},
       {{{1, 0}}, 1, {1, 2, 3}, false, FerryFault::wrong_waits},
+      {{{1, 0}, {2, 0}}, 1, {1, 2}, false, std::nullopt},
+      {{{1, 0}, {2, 0}}, 1, {1, 2}, true, FerryFault::wrong_waits},
       {{{1, 0}}, 1, {1, -2}, false, FerryFault::bad_wait},
   };
   for (const Case& c : cases) {

@@ -28,7 +28,8 @@ TEST(Drawing, ZonesAndConditionsAreShapesWithKeys) {
       "<svg xmlns='http://www.w3.org/2000/svg' data-format='bushbaby-level/1' data-one-unit='10 "
       "px'>"
       "<circle class='start' cx='0' cy='0' r='2'/>"
-      "<rect x='0' y='0' width='10' height='10' data-solid-when='zone = { is = \"sap\" }'/>"
+      "<rect x='0' y='0' width='10' height='10' data-solid-when='zone = { is = \"sap\" }' "
+      "data-ferry='stops = [[30, -20]], speed = 5'/>"
       "<g class='zone' data-zone='times = { jump.gravity = 0.5 }, down = \"left\"'>"
       "<circle cx='50' cy='-20' r='10'><title>sap</title></circle></g></svg>",
       "d.svg");
@@ -41,22 +42,29 @@ TEST(Drawing, ZonesAndConditionsAreShapesWithKeys) {
   EXPECT_EQ(zone.overrides.at(0).knob, "jump.gravity");
   EXPECT_EQ(zone.turning.down, (Vec{-1, 0}));
   EXPECT_EQ(level->solids[0].solid_when.nodes.at(0).statement.at_least, 0) << "the id of the zone";
+  ASSERT_TRUE(level->solids[0].ferry);
+  EXPECT_EQ(level->solids[0].ferry->stops.at(0), (Vec{3, 2})) << "up in a drawing is down there";
   const auto bad = parse_level_drawing(
       "<svg xmlns='http://www.w3.org/2000/svg' data-format='bushbaby-level/1' data-one-unit='10 "
       "px'>"
       "<circle class='start' cx='0' cy='0' r='2'/>\n"
       "<line class='zone' x1='0' y1='0' x2='9' y2='9'/>\n"
       "<rect class='zone' width='9' height='9' data-zone='box = [0, 0, 1, 1]'/>\n"
-      "<rect class='zone' width='9' height='9' data-zone='hold = 3'/></svg>",
+      "<rect class='zone' width='9' height='9' data-zone='hold = 3'/>\n"
+      "<rect width='9' height='9' data-ferry='stops = [], speed = 5'/></svg>",
       "d.svg");
   ASSERT_FALSE(bad);
-  ASSERT_EQ(bad.error().size(), 3U);
+  ASSERT_EQ(bad.error().size(), 4U);
   EXPECT_EQ(describe(bad.error()[0]),
             "d.svg:2:1: <line>: found a zone without an inside, expected a closed shape");
   EXPECT_EQ(describe(bad.error()[1]),
             "d.svg:3:1: <rect> box: found a shape, expected none: it is drawn");
   EXPECT_EQ(describe(bad.error()[2]),
             "d.svg:4:1: <rect>: found unknown key hold; did you mean holds?");
+  EXPECT_EQ(
+      describe(bad.error()[3]),
+      "d.svg:5:1: <rect> ferry.stops: found no stops, expected [[x, y], ...] in px from where "
+      "the solid is drawn");
 }
 
 TEST(Drawing, ReadsEveryShapeUpright) {

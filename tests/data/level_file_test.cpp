@@ -172,6 +172,81 @@ TEST(LevelFile, WhatIsWrongWithACondition) {
   }
 }
 
+TEST(LevelFile, ReadsFerriesInTheFilesConvention) {
+  const auto level = parse_level(
+      "format = \"bushbaby-level/1\"\nstart = [0, 0]\n[convention]\none_unit = \"16 px\"\n"
+      "vertical = \"down\"\n[[solid]]\nbox = [0, 16, 16, 0]\n"
+      "surface = { hands_over = { across = 0.5, up = 0 } }\n"
+      "ferry = { stops = [[48, 0], [48, 64]], takes = \"3500 ms\", waits = [0.5, \"250 ms\"], "
+      "gentle = true, starts_at = 1.5 }\n[[solid]]\nbox = [0, 16, 16, 0]\n"
+      "ferry = { stops = [[32, 0], [32, -16]], round = true, speed = 32, waits = 1 }\n",
+      "c");
+  ASSERT_TRUE(level) << describe(level.error().front());
+  const Solid& lift = level->solids.at(0);
+  ASSERT_TRUE(lift.ferry);
+  EXPECT_EQ(lift.ferry->stops, (std::vector<Vec>{{3, 0}, {3, -4}}));
+  EXPECT_EQ(lift.ferry->speed, 2) << "7 u in 3.5 s";
+  EXPECT_EQ(lift.ferry->waits, (std::vector<double>{0.5, 0.25}));
+  EXPECT_TRUE(lift.ferry->gentle);
+  EXPECT_FALSE(lift.ferry->round);
+  EXPECT_EQ(lift.ferry->starts_at, 1.5);
+  EXPECT_EQ(lift.traits.hands_over_across, 0.5);
+  EXPECT_EQ(lift.traits.hands_over_up, 0);
+  const Ferry& wheel = *level->solids.at(1).ferry;
+  EXPECT_TRUE(wheel.round);
+  EXPECT_EQ(wheel.speed, 2);
+  EXPECT_EQ(wheel.stops.back(), (Vec{2, 1}));
+}
+
+TEST(LevelFile, WhatIsWrongWithAFerry) {
+  struct Case {
+    const char* ferry;
+    const char* says;
+  };
+  const Case cases[] = {
+      {"3", "c:5:9: ferry: found 3, expected a table"},
+      {"{ stops = [[1, 0]] }",
+       "c:5:9: ferry: found neither speed nor takes, expected one of speed (on its way) and takes "
+       "(seconds to the last stop, or round)"},
+      {"{ stops = [[1, 0]], speed = 1, takes = 2 }",
+       "c:5:9: ferry: found speed and takes, expected one of speed (on its way) and takes (seconds "
+       "to the last stop, or round)"},
+      {"{ stops = [[1, 0]], sped = 1 }", "c:5:29: found unknown key sped; did you mean speed?"},
+      {"{ stops = [[1, 0]], speed = 0 }",
+       "c:5:37: ferry.speed: found 0, expected a speed in u/s, more than 0 and at most "
+       "1000000"},
+      {"{ stops = [], speed = 1 }",
+       "c:5:19: ferry.stops: found no stops, expected [[x, y], ...] in u from where the solid is "
+       "drawn"},
+      {"{ speed = 1 }",
+       "c:5:9: ferry.stops: found no stops, expected [[x, y], ...] in u from where the solid is "
+       "drawn"},
+      {"{ stops = [[1]], speed = 1 }",
+       "c:5:20: ferry.stops: found a list of 1, expected [[x, y], ...] in u from where the solid "
+       "is "
+       "drawn"},
+      {"{ stops = [[0, 0]], speed = 1 }",
+       "c:5:19: ferry.stops: found a stop twice in a row, expected stops apart from each other: "
+       "where the solid is drawn is the first"},
+      {"{ stops = [[1, 0]], speed = 1, waits = [1, 2, 3] }",
+       "c:5:48: ferry.waits: found 3 times, expected one for every stop, two for either end, or "
+       "one "
+       "for each of the 2: where the solid is drawn is the first"},
+      {"{ stops = [[1, 0]], speed = 1, waits = \"3 ticks\" }",
+       "c:5:48: ferry.waits: found \"3 ticks\", expected a time, 0 to 1000000: 0.11 (seconds) or "
+       "\"110 ms\""},
+      {"{ stops = [[1, 0]], speed = 1, starts_at = -1 }",
+       "c:5:52: ferry.starts_at: found -1, expected a time, 0 to 1000000: 0.11 (seconds) or \"110 "
+       "ms\""},
+  };
+  for (const Case& c : cases) {
+    const auto level =
+        parse_level(kHead + "[[solid]]\nbox = [0, 0, 1, 1]\nferry = " + c.ferry + "\n", "c");
+    ASSERT_FALSE(level) << c.ferry;
+    EXPECT_EQ(describe(level.error().front()), c.says) << c.ferry;
+  }
+}
+
 TEST(LevelFile, WhatIsWrongWithAZone) {
   struct Case {
     const char* keys;  // of the zone, from line 4 on

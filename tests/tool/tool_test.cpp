@@ -240,6 +240,18 @@ TEST_F(Tool, DrillsMeasureWithinAZone) {
               testing::HasSubstr("--in: found no --level, expected --in ZONE --level LEVEL"));
 }
 
+TEST_F(Tool, RunAndWhyTellOfFerries) {
+  const std::string on =
+      " pip.tuning.toml --level swinging-gourd.level.toml --inputs over-the-gap.inputs";
+  const Outcome ridden = run("run" + on);
+  EXPECT_EQ(ridden.code, 0);
+  EXPECT_THAT(ridden.out, testing::HasSubstr("\n   3 jump")) << "off the pod";
+  const Outcome why = run("why" + on + " --tick 416");
+  EXPECT_THAT(why.out, testing::HasSubstr("carried by \"seed pod\": [0, 5] u/s"));
+  EXPECT_THAT(run("why" + on + " --tick 416 --units 'one_unit=16 px, vertical=down'").out,
+              testing::HasSubstr("carried by \"seed pod\": [0, -80] px/s"));
+}
+
 TEST_F(Tool, RunChecksALevel) {
   const Outcome fine = run("run pip.tuning.toml --level moonlit-roots.svg --check");
   EXPECT_EQ(fine.code, 0);
@@ -265,6 +277,19 @@ TEST_F(Tool, RunChecksALevel) {
     EXPECT_THAT(slips.out, testing::HasSubstr(line));
   }
   EXPECT_EQ(run("run pip.tuning.toml --level slips.level.toml --check --json").code, 1);
+  put("lifts.level.toml",
+      "format = \"bushbaby-level/1\"\nstart = [0, 0]\n[[solid]]\nbox = [-9, -1, 9, 0]\n[[solid]]\n"
+      "name = \"lift\"\nbox = [4, 0, 6, 1]\nferry = { stops = [[0, 6]], takes = 3, waits = 1 }\n"
+      "[[solid]]\nname = \"shelf\"\nbox = [5, 4, 8, 5]\n[[solid]]\nname = \"beside\"\n"
+      "box = [6, 0, 8, 3]\n");
+  const Outcome lifts = run("run pip.tuning.toml --level lifts.level.toml --check");
+  EXPECT_EQ(lifts.code, 1);
+  EXPECT_THAT(lifts.out, testing::HasSubstr("\"lift\" goes to and fro over 6 u at 2 u/s, once in 8 "
+                                            "s, with rests\n"));
+  EXPECT_THAT(lifts.out,
+              testing::HasSubstr("lifts.level.toml:5:1: on its way \"lift\" goes through "
+                                 "\"shelf\", at 2.5"));
+  EXPECT_THAT(lifts.out, testing::Not(testing::HasSubstr("beside")));
   put("nowhere.level.toml",
       "format = \"bushbaby-level/1\"\nstart = [9, 9]\n[[solid]]\nbox = [0, 0, 1, 1]\n");
   EXPECT_THAT(run("run pip.tuning.toml --level nowhere.level.toml --check").out,

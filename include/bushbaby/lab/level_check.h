@@ -19,6 +19,8 @@ enum class LevelSlip {
                     ///< hardly to be seen, and too high to be walked over
   zone_name_twice,  ///< zones `solid` and `other` have the same name
   zone_shut,        ///< nowhere is there room for the body to be in zone `solid`
+  ferry_in_solid,   ///< on its way ferry `solid` goes through `other`, `amount` s after tick 0 at
+                    ///< first, when it is at `place` from where it is drawn
 };
 
 /// A likely mistake. `solid` and `other` are indices into the level's solids, or its zones.
@@ -26,7 +28,7 @@ struct LevelFinding {
   LevelSlip slip;
   std::size_t solid = 0;
   std::size_t other = 0;
-  double amount = 0;  ///< u
+  double amount = 0;  ///< u, or s
   Vec place{0, 0};    ///< u
 };
 
@@ -40,6 +42,7 @@ struct LevelCheck {
   double drop = 0;
   /// Edges that face up: those that give footing and slope, and those that are too steep for it.
   std::size_t slopes = 0, too_steep = 0;
+  std::size_t ferries = 0;  ///< solids that travel
   std::size_t zones = 0;
   std::size_t combinations = 0;  ///< of zones that a body can be in at once, and of none
   std::vector<LevelFinding> findings;

@@ -63,6 +63,10 @@ void write_down_forces(Tick& tick) noexcept {
   book.driven = tick.drive.how != nullptr;
   book.drive_target = book.driven ? tick.drive.target + tick.drive.belt : tick.run;
   book.gravity = gravity_knob(tick);
+  if (tick.ride.wanted != Vec{0, 0}) {
+    book.rides = tick.ride.surface;
+    book.ride_speed = tick.ride.wanted;
+  }
   const bool pulls = !tick.supported && !skips_gravity(tick) && !tick.phase.climbs;
   book.gravity_pull = pulls ? 0 - gravity_stretch(tick.rise, tick.phase, tick.rules).rate : 0;
 }

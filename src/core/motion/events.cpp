@@ -16,7 +16,8 @@ constexpr Words kStatuses{"no_control", "stun", "no_jump", "slow", "no_cling", "
 static_assert(kStatusKinds <= kEventDetails);
 
 constexpr std::array<EventMeaning, kEventKinds> kMeanings{{
-    {EventKind::jumped, "jumped", "it jumped", kJumps, EventValue::speed, "along up, after launch"},
+    {EventKind::jumped, "jumped", "it jumped", kJumps, EventValue::speed,
+     "along up, after launch, over what it left"},
     {EventKind::cut, "cut", "the jump was cut by letting go", kNoWords, EventValue::speed,
      "along up, before it"},
     {EventKind::apex, "apex", "the speed along up came down to 0 by itself", kNoWords,

@@ -1,4 +1,6 @@
 // The motion of a tick, with its contacts.
+#include <optional>
+
 #include "tick.h"
 
 namespace bushbaby::detail {
@@ -90,9 +92,9 @@ void bar(Tick& tick, Vec normal, Vec speed) noexcept {
   bars.least[bars.count++] = least;
 }
 
-// A path of the body itself together with what ferries give it.
-Path carried(const Tick& tick, const Path& path) noexcept {
-  if (tick.ride.speed == Vec{0, 0}) return path;
+// A path of the body itself together with what ferries give it, if they give it something.
+std::optional<Path> carried(const Tick& tick, const Path& path) noexcept {
+  if (tick.ride.speed.x == 0 && tick.ride.speed.y == 0) return std::nullopt;
   Path whole = path;
   whole.velocity = add(path.velocity, tick.ride.speed);
   return whole;
@@ -100,7 +102,7 @@ Path carried(const Tick& tick, const Path& path) noexcept {
 
 // A path as it is seen from a surface that travels.
 Path seen_from(Vec speed, const Path& path) noexcept {
-  if (speed == Vec{0, 0}) return path;
+  if (speed.x == 0 && speed.y == 0) return path;
   Path seen = path;
   seen.velocity = subtract(path.velocity, speed);
   return seen;
@@ -122,7 +124,7 @@ double touches_until(Tick& tick, const Path& path, Vec normal) noexcept {
         is_same_way(lie.normal, normal) ||
         gap_along(normal, path.from, part.shape, body, margins.rest) >= -margins.slack;
     if (!along) return;
-    const Path seen = seen_from(part.speed, carried(tick, path));
+    const Path seen = seen_from(part.speed, carried(tick, path).value_or(path));
     until = larger(until, leaves_at(seen, part.shape, body, margins.rest + 2 * margins.slack));
   });
   return until;
@@ -266,7 +268,7 @@ double take_contact(Tick& tick, const FirstMeeting& contact, Vec velocity, doubl
     }
     tick.wall = side;
     tick.wall_surface = contact.surface;
-  } else if (!tick.phase.climbs) {
+  } else if (!tick.phase.climbs && !tick.mover.crushed) {
     tick.note(EventKind::bumped_head, fraction, 0, speed, contact.surface);
   }
   bar(tick, contact.normal, contact.speed);
@@ -344,28 +346,29 @@ Leg next_leg(Tick& tick, double remaining) noexcept {
 }
 
 // Goes to where the leg meets something, with `left` of the tick still to go there.
-void go_to_meeting(Tick& tick, const Leg& leg, FirstMeeting& meeting, double left) noexcept {
+void go_to_meeting(Tick& tick, const Leg& leg, const Path& path, FirstMeeting& meeting,
+                   double left) noexcept {
   const Vec arriving = velocity_at(leg.path, meeting.time);
-  tick.mover.feet = place_at(carried(tick, leg.path), meeting.time);
+  tick.mover.feet = place_at(path, meeting.time);
   tick.nearby.pass_to(tick.rules.dt - left);
   tick.run = tick.on_footing ? dot(arriving, tick.run_axis) : arriving.x;
   if (!tick.on_footing) tick.rise = arriving.y;
-  const Vec whole = add(arriving, tick.ride.speed);
-  if (passes_step(tick, meeting, subtract(whole, meeting.speed), leg.path.acceleration)) return;
+  const Vec all = add(arriving, tick.ride.speed);
+  if (passes_step(tick, meeting, subtract(all, meeting.speed), leg.path.acceleration)) return;
   const double fraction = (tick.rules.dt - left) / tick.rules.dt;
   if (comes_round(tick, meeting, arriving, fraction)) return;
-  const double rebound = take_contact(tick, meeting, whole, fraction);
+  const double rebound = take_contact(tick, meeting, all, fraction);
   stop(tick, tick.run, tick.rise);
   be_held(tick, meeting, moving_at(tick, tick.run, tick.rise));
   if (rebound > 0) bounce(tick, rebound, fraction, meeting.surface);
 }
 
 // Goes to the end of the leg, with `left` of the tick still to go there.
-void go_to_end(Tick& tick, const Leg& leg, double left) noexcept {
+void go_to_end(Tick& tick, const Leg& leg, const Path& path, double left) noexcept {
   const bool rose = tick.rise > 0;
   const double time = leg.path.duration;
   const Vec slides = leg.path.acceleration;
-  tick.mover.feet = place_at(carried(tick, leg.path), time);
+  tick.mover.feet = place_at(path, time);
   tick.nearby.pass_to(tick.rules.dt - left);
   tick.run = end_speed(leg.across, tick.run, time, leg.run_barred, slides.x);
   tick.rise = end_speed(leg.along, tick.rise, time, leg.rise_barred, slides.y);
@@ -380,13 +383,15 @@ void move_exact(Tick& tick) noexcept {
   while (remaining > 0 && stretches < kMostStretches && contacts < kMostContacts) {
     const Leg leg = next_leg(tick, remaining);
     const double time = leg.path.duration;
-    FirstMeeting meeting = first_meeting(carried(tick, leg.path), tick.rules, tick.nearby);
+    const std::optional<Path> whole = carried(tick, leg.path);
+    const Path& path = whole ? *whole : leg.path;
+    FirstMeeting meeting = first_meeting(path, tick.rules, tick.nearby);
     if (meeting.met()) {
       remaining = remaining - meeting.time;
-      go_to_meeting(tick, leg, meeting, remaining);
+      go_to_meeting(tick, leg, path, meeting, remaining);
     } else {
       remaining = time == remaining ? 0 : remaining - time;
-      go_to_end(tick, leg, remaining);
+      go_to_end(tick, leg, path, remaining);
     }
     const bool changes = !meeting.met() && (time == leg.across.lasts || time == leg.along.lasts);
     ++(changes ? stretches : contacts);
@@ -416,7 +421,8 @@ void move_stepped(Tick& tick) noexcept {
   double remaining = rules.dt;
   for (int contacts = 0; remaining > 0 && contacts < kMostContacts; ++contacts) {
     const Path own{character.feet, moving_at(tick, moves, climbs), {0, 0}, remaining};
-    const Path path = carried(tick, own);
+    const std::optional<Path> whole = carried(tick, own);
+    const Path& path = whole ? *whole : own;
     FirstMeeting meeting = first_meeting(path, rules, tick.nearby);
     character.feet = place_at(path, meeting.met() ? meeting.time : remaining);
     if (!meeting.met()) break;
@@ -442,8 +448,11 @@ void move_stepped(Tick& tick) noexcept {
 }
 
 void begin_to_move(Tick& tick) noexcept {
+  tick.start = tick.mover.feet;
   // A ferry's way is no way over it.
-  tick.start = add(tick.mover.feet, scale(tick.ride.wanted, tick.rules.dt));
+  if (tick.nearby.is_in_time()) {
+    tick.start = add(tick.start, scale(tick.ride.wanted, tick.rules.dt));
+  }
   tick.on_footing = tick.supported;
   tick.footing = tick.mover.ground.normal;
   if (!tick.supported) tick.run_axis = kAcross;

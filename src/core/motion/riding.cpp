@@ -91,7 +91,6 @@ void find_crushed(Tick& tick) noexcept {
 }  // namespace
 
 Vec handed_over(const Tick& tick, SurfaceId surface) noexcept {
-  if (surface == kNoSurface) return {0, 0};
   const Vec speed = tick.nearby.speed_of(surface);
   if (speed == Vec{0, 0}) return speed;
   const SurfaceTraits& traits = tick.world.surface(surface);
@@ -99,15 +98,15 @@ Vec handed_over(const Tick& tick, SurfaceId surface) noexcept {
 }
 
 void begin_ride(Tick& tick) noexcept {
+  if (!tick.nearby.is_in_time()) return;
   Ride& ride = tick.ride;
   ride.surface = kept_to(tick.mover);
-  if (ride.surface == kNoSurface) return;
   ride.wanted = ride.speed = tick.nearby.speed_of(ride.surface);
 }
 
 void board(Tick& tick, SurfaceId surface, Vec speed) noexcept {
   Ride& ride = tick.ride;
-  if (surface == ride.surface) return;
+  if (!tick.nearby.is_in_time() || surface == ride.surface) return;
   if (speed != Vec{0, 0} || ride.wanted != Vec{0, 0}) {
     const double given = handed_over(tick, ride.surface).x - handed_over(tick, surface).x;
     tick.run = tick.run + given * tick.run_axis.x;
@@ -125,7 +124,7 @@ void be_held(Tick& tick, const FirstMeeting& meeting, Vec own) noexcept {
   if (!find_speed(ride, own)) be_squeezed(tick, own);
 }
 
-void end_ride(Tick& tick) noexcept {
+void settle_ride(Tick& tick) noexcept {
   Character& character = tick.mover;
   find_crushed(tick);
   if (character.drop_left > 0) {

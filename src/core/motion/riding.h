@@ -44,7 +44,7 @@ void be_held(Tick& tick, const FirstMeeting& meeting, Vec own) noexcept;
 
 // Takes over speeds between the body and what it has come to keep to, or left, in this tick; and
 // tells if it is crushed.
-void end_ride(Tick& tick) noexcept;
+void settle_ride(Tick& tick) noexcept;
 
 // What of the speed of a surface that travels a body takes along that leaves it, u/s: across its
 // up, and along up, not less than 0.

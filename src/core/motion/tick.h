@@ -38,7 +38,7 @@ struct Tick : Moment {
       : Moment(c, controls, r, w, f),
         mover(c),
         events(happened),
-        nearby(w, c.tick, f, asker(), r.tick_rate) {
+        nearby(w, c.tick, f, asker(), w.has_ferries() ? r.tick_rate : 0) {
     if (c.drop_left > 0) nearby.let_through(dropped_from(c.drop_from, r));
   }
 
@@ -116,6 +116,12 @@ void pay_for_walking_off(Tick& tick) noexcept;
 
 // Ends a dash, if one is under way.
 void end_dash(Tick& tick, DashEnd how, double fraction) noexcept;
+
+// The end of the ride, if there was one, or something is left of one.
+inline void end_ride(Tick& tick) noexcept {
+  const Character& character = tick.mover;
+  if (tick.nearby.is_in_time() || character.crushed || character.ferry_rise != 0) settle_ride(tick);
+}
 
 // What came from outside since the last tick, and what the controls are seen against.
 void begin(Tick& tick) noexcept;

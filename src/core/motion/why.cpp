@@ -134,6 +134,7 @@ Explanation explain(const Character& character, const Controls& controls, const 
   Events events;
   detail::Tick tick(now, controls, rules, world, frame, events);
   tick.book = &book;
+  detail::begin_ride(tick);
   detail::begin(tick);
   detail::decide(tick);
   return book;

@@ -88,32 +88,66 @@ bool meet_on_its_way(const Path& path, const Nearby::Part& part, const Shape& bo
   return false;
 }
 
-}  // namespace
-
-FirstMeeting detail::first_on_short(const Path& path, const Shape& body, const Berth& berth, Vec up,
-                                    Nearby& nearby, double least_up, bool in_time) noexcept {
+// The first meeting in a region where something travels.
+FirstMeeting first_among_ferries(const Path& path, const Shape& body, const Berth& berth, Vec up,
+                                 const Box& region, Nearby& nearby) noexcept {
   FirstMeeting first;
-  const Box way = region_of(path, body.box);
-  // What it goes along it does not meet, unless it is nearer than what it may pass.
-  const Vec margin{berth.rest - (stays(path.velocity.x, path.acceleration.x) ? berth.slack : 0),
-                   berth.rest - (stays(path.velocity.y, path.acceleration.y) ? berth.slack : 0)};
-  const Box region{subtract(way.lo, margin), add(way.hi, margin)};
   nearby.visit(region, [&](const Nearby::Part& part) {
     Meeting meeting;
-    if (in_time && part.travels()) {
+    if (part.travels()) {
       if (!meet_on_its_way(path, part, body, berth, meeting)) return;
     } else {
       if (!touch(region, part.shape.bounds)) return;
-      if (!meet(path, part.shape, body, berth, meeting)) return;
-      if (in_time && nearby.has_ferries() && goes_along(path, meeting)) return;
+      if (!meet(path, part.shape, body, berth, meeting) || goes_along(path, meeting)) return;
     }
-    if (dot(meeting.normal, up) < least_up) return;
     if (!counts_before(meeting, part.surface, first, up)) return;
     static_cast<Meeting&>(first) = meeting;
     first.surface = part.surface;
     first.speed = part.speed;
   });
   return first;
+}
+
+// What a path comes by.
+Box region_near(const Path& path, const Shape& body, const Berth& berth) noexcept {
+  const Box way = region_of(path, body.box);
+  // What it goes along it does not meet, unless it is nearer than what it may pass.
+  const Vec margin{berth.rest - (stays(path.velocity.x, path.acceleration.x) ? berth.slack : 0),
+                   berth.rest - (stays(path.velocity.y, path.acceleration.y) ? berth.slack : 0)};
+  return {subtract(way.lo, margin), add(way.hi, margin)};
+}
+
+FirstMeeting first_in(const Box& region, const Path& path, const Shape& body, const Berth& berth,
+                      Vec up, Nearby& nearby, double least_up) noexcept {
+  FirstMeeting first;
+  nearby.visit(region, [&](const Nearby::Part& part) {
+    if (!touch(region, part.shape.bounds)) return;
+    Meeting meeting;
+    if (!meet(path, part.shape, body, berth, meeting)) return;
+    if (dot(meeting.normal, up) < least_up) return;
+    if (!counts_before(meeting, part.surface, first, up)) return;
+    static_cast<Meeting&>(first) = meeting;
+    first.surface = part.surface;
+  });
+  return first;
+}
+
+// The same as `first_on_short` while time passes: what travels does so.
+FirstMeeting first_in_time(const Path& path, const Shape& body, const Berth& berth, Vec up,
+                           Nearby& nearby) noexcept {
+  const Box region = region_near(path, body, berth);
+  if (nearby.has_ferries_in(region)) {
+    return first_among_ferries(path, body, berth, up, region, nearby);
+  }
+  constexpr double kAny = -2;
+  return first_in(region, path, body, berth, up, nearby, kAny);
+}
+
+}  // namespace
+
+FirstMeeting detail::first_on_short(const Path& path, const Shape& body, const Berth& berth, Vec up,
+                                    Nearby& nearby, double least_up) noexcept {
+  return first_in(region_near(path, body, berth), path, body, berth, up, nearby, least_up);
 }
 
 namespace {
@@ -153,7 +187,7 @@ FirstMeeting detail::first_meeting(const Path& path, const Shape& body, const Be
   const Vec most = farthest_at_once(body.box);
   const bool turns = path.velocity.x * last.x < 0 || path.velocity.y * last.y < 0;
   if (!turns && way.x <= most.x && way.y <= most.y) {
-    return first_on_short(path, body, berth, up, nearby, -2, true);
+    return first_in_time(path, body, berth, up, nearby);
   }
   const double longest = longest_part(path, way, most);
   const Turns turning(path);
@@ -165,7 +199,7 @@ FirstMeeting detail::first_meeting(const Path& path, const Shape& body, const Be
     if (!(end > start)) break;
     const Path part = turning.part_from(path, start, end);
     nearby.pass_to(passed + start);
-    first = first_on_short(part, body, berth, up, nearby, -2, true);
+    first = first_in_time(part, body, berth, up, nearby);
     if (first.met()) {
       first.time = smaller(start + first.time, path.duration);
       break;

@@ -17,9 +17,9 @@ FirstMeeting first_meeting(const Path& path, const Shape& body, const Berth& ber
                            Nearby& nearby) noexcept;
 
 // The same for a short path whose components keep their signs, among faces that are at least so
-// much along `up`. What travels does so only `in_time`: otherwise the path is that of a look.
+// much along `up`. It is that of a look: what travels stays where it has come to.
 FirstMeeting first_on_short(const Path& path, const Shape& body, const Berth& berth, Vec up,
-                            Nearby& nearby, double least_up = -2, bool in_time = false) noexcept;
+                            Nearby& nearby, double least_up = -2) noexcept;
 
 // The solid nearest to a body among those within `reach` of it; its gap is beyond `rest`.
 struct NearestLie : Lie {

@@ -34,9 +34,9 @@ std::optional<FerryFault> find_fault(const Ferry& ferry) noexcept {
   }
   if (ferry.round && ferry.stops.back() == Vec{0, 0}) return FerryFault::stop_twice;
   if (!(ferry.speed > 0) || !std::isfinite(ferry.speed)) return FerryFault::bad_speed;
-  if (ferry.waits.size() > 1 && ferry.waits.size() != ferry.stops.size() + 1) {
-    return FerryFault::wrong_waits;
-  }
+  const std::size_t waits = ferry.waits.size();
+  const bool of_ends = waits == 2 && !ferry.round;
+  if (waits > 1 && !of_ends && waits != ferry.stops.size() + 1) return FerryFault::wrong_waits;
   for (const double wait : ferry.waits) {
     if (!(wait >= 0) || !std::isfinite(wait)) return FerryFault::bad_wait;
   }
@@ -46,8 +46,11 @@ std::optional<FerryFault> find_fault(const Ferry& ferry) noexcept {
 Timetable::Timetable(const Ferry& ferry) {
   const std::size_t last = ferry.stops.size();  // the stop where it is drawn has number 0
   const auto wait_at = [&](std::size_t stop) {
-    if (ferry.waits.empty()) return 0.0;
-    return ferry.waits.size() == 1 ? ferry.waits[0] : ferry.waits[stop];
+    const std::vector<double>& waits = ferry.waits;
+    if (waits.empty()) return 0.0;
+    if (waits.size() == 1) return waits[0];
+    if (waits.size() == last + 1) return waits[stop];
+    return stop == 0 ? waits[0] : stop == last ? waits[1] : 0.0;
   };
   std::vector<std::size_t> stops;
   for (std::size_t i = 0; i <= last; ++i) stops.push_back(i);

@@ -295,6 +295,8 @@ const ZoneTraits& LevelWorld::zone(ZoneId zone) const noexcept {
                                                                 : World::zone(zone);
 }
 
+bool World::has_ferries() const noexcept { return false; }
+
 void World::find_ferries(const Box& /*region*/, std::int64_t /*tick*/,
                          Solids& /*solids*/) const noexcept {}
 

@@ -48,23 +48,22 @@ class Nearby final : private Solids {
   [[nodiscard]] double passed() const noexcept { return passed_; }
   void pass_to(double time) noexcept { passed_ = time; }
 
+  // Whether anything may travel.
+  [[nodiscard]] bool is_in_time() const noexcept { return tick_rate_ != 0; }
+
   // u/s at which a surface travels.
   [[nodiscard]] Vec speed_of(SurfaceId surface) const noexcept {
+    if (!is_in_time() || surface == kNoSurface) return {0, 0};
     return scale(frame_.into(world_.travel(surface, tick_)), tick_rate_);
   }
 
   // Whether what was last gathered holds a ferry.
   [[nodiscard]] bool has_ferries() const noexcept { return has_ferries_; }
 
-  // Whether a ferry comes into a region in this tick.
+  // Whether a ferry comes into a region in this tick, or near it.
   [[nodiscard]] bool has_ferries_in(const Box& region) noexcept {
-    if (tick_rate_ == 0) return false;
-    if (!covers(region)) {
-      Counting counting;
-      ask_for_ferries(region, counting);
-      if (!counting.any) return false;
-      gather(region);
-    }
+    if (!is_in_time()) return false;
+    if (!covers(region)) gather(region);
     return has_ferries_;
   }
 
@@ -100,6 +99,17 @@ class Nearby final : private Solids {
   template <class Visit>
   void visit(const Box& region, const Visit& visit) noexcept {
     if (!covers(region)) gather(region);
+    if (overflowed_ || has_ferries_) {
+      visit_all(region, visit);
+      return;
+    }
+    for (std::size_t i = 0; i < count_; ++i) visit(parts_[i]);
+  }
+
+ private:
+  // The same where there is no room for all, or ferries are among them.
+  template <class Visit>
+  void visit_all(const Box& region, const Visit& visit) const noexcept {
     if (overflowed_) {
       Passing<Visit> passing(visit, *this);
       ask(region, passing);
@@ -117,7 +127,6 @@ class Nearby final : private Solids {
     }
   }
 
- private:
   static constexpr std::size_t kMostParts = 24;
   static constexpr std::size_t kMostCornersKept = 64;
 
@@ -143,13 +152,6 @@ class Nearby final : private Solids {
    private:
     const Visit& visit_;
     const Nearby& nearby_;
-  };
-
-  // Only says whether anything is handed over.
-  class Counting final : public Solids {
-   public:
-    void take(const Convex& /*part*/, SurfaceId /*surface*/) noexcept override { any = true; }
-    bool any = false;
   };
 
   // Whether a part is taken where ferries are asked for, or where all solids are; and how fast it
@@ -229,7 +231,7 @@ class Nearby final : private Solids {
     region_ = grown(region, kMore * smaller(extent.x, extent.y));
     count_ = corner_count_ = 0;
     overflowed_ = has_ferries_ = false;
-    if (tick_rate_ != 0) {
+    if (is_in_time()) {
       takes_ferries_ = true;
       ask_for_ferries(region_, *this);
       takes_ferries_ = false;

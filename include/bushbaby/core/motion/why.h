@@ -105,7 +105,9 @@ struct Explanation {
   std::string_view drive{};                 ///< the knob that moves it, or keeps it from moving
   double drive_target = 0;                  ///< u/s that the run speed goes towards
   std::string_view gravity{};               ///< the knob that decides gravity; empty: none pulls
-  double gravity_pull = 0;  ///< u/s² at the speed with which the motion of the tick begins
+  double gravity_pull = 0;       ///< u/s² at the speed with which the motion of the tick begins
+  SurfaceId rides = kNoSurface;  ///< what carries the body, if that travels in the tick
+  Vec ride_speed{0, 0};          ///< u/s of it: to the right as the body stands, and along its up
 
   [[nodiscard]] const Trial& of(Candidate candidate) const noexcept {
     return trials[static_cast<std::size_t>(candidate)];

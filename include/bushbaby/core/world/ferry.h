@@ -16,7 +16,8 @@ struct Ferry {
   bool round = false;  ///< from the last stop straight back to the first; else back as it came
   /// u/s along its way on the average, rests apart; more than 0.
   double speed = 0;
-  /// s for which it rests: one for all stops, or one for each, where it is drawn being the first.
+  /// s for which it rests: one for every stop; two, if it goes to and fro, for either end; or one
+  /// for each, where it is drawn being the first.
   std::vector<double> waits;
   bool gentle = false;   ///< gathers speed where it has rested, or turns, and loses it before
   double starts_at = 0;  ///< s: how far on its timetable it is at tick 0
@@ -29,7 +30,7 @@ enum class FerryFault {
   stop_twice,   ///< in a row
   bad_speed,    ///< not more than 0, or not finite
   bad_wait,     ///< negative, or not finite
-  wrong_waits,  ///< neither one, nor one for each stop
+  wrong_waits,  ///< as many as fit no such list
 };
 
 /// The first thing wrong with it, if anything is.
@@ -47,6 +48,9 @@ class Timetable {
 
   /// s after which it begins anew.
   [[nodiscard]] double period() const noexcept { return period_; }
+
+  /// u of all its way, until it begins anew.
+  [[nodiscard]] double length() const noexcept { return lengths_.back(); }
 
   /// u: holds every place it comes to.
   [[nodiscard]] const Box& bounds() const noexcept { return bounds_; }

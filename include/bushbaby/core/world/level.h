@@ -57,6 +57,7 @@ class LevelWorld final : public World {
   explicit LevelWorld(const std::vector<Box>& solids);
 
   void find_solids(const Box& region, std::int64_t tick, Solids& solids) const noexcept override;
+  [[nodiscard]] bool has_ferries() const noexcept override { return ferries_ != nullptr; }
   void find_ferries(const Box& region, std::int64_t tick, Solids& solids) const noexcept override;
   [[nodiscard]] Vec travel(SurfaceId surface, std::int64_t tick) const noexcept override;
   [[nodiscard]] const SurfaceTraits& surface(SurfaceId surface) const noexcept override;

@@ -71,12 +71,16 @@ class World {
   /// It may hand over others as well, or the same one twice: that costs time and changes nothing.
   virtual void find_solids(const Box& region, std::int64_t tick, Solids& solids) const noexcept = 0;
 
+  /// Whether anything ever travels; no, unless a world says so. If so, it answers the two questions
+  /// that follow.
+  [[nodiscard]] virtual bool has_ferries() const noexcept;
+
   /// Hands over every solid that travels and, on its way from where it is at `tick` to where it is
   /// at the next, straight there, comes into `region`: where it is at `tick`. It may hand over
-  /// others as well; none unless a world says otherwise.
+  /// others as well.
   virtual void find_ferries(const Box& region, std::int64_t tick, Solids& solids) const noexcept;
 
-  /// How far a surface travels from `tick` to the next, u; nowhere unless a world says otherwise.
+  /// How far a surface travels from `tick` to the next, u; nowhere, if it does not.
   /// `find_solids` hands it over farther by that at the next tick.
   [[nodiscard]] virtual Vec travel(SurfaceId surface, std::int64_t tick) const noexcept;
 
