@@ -46,4 +46,8 @@ Measured crest(Subject& subject, const Drill& drill);
 Measured seam(Subject& subject, const Drill& drill);
 Measured drop_through(Subject& subject, const Drill& drill);
 
+// What travels.
+Measured carry(Subject& subject, const Drill& drill);
+Measured hand_over(Subject& subject, const Drill& drill);
+
 }  // namespace bushbaby::detail

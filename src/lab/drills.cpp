@@ -273,6 +273,25 @@ std::vector<Drill> make_table() {
         {"drop_through.up", D::number,
          "1 if a jump comes up through a platform and lands on it; 0 if not."}},
        drop_through},
+      {"carry",
+       "Stand on a floor that goes round a square, 5 body heights a side, at 5 body heights a "
+       "second.",
+       Terrain::level,
+       {{"carry.slip", D::length, "The farthest that the feet get from where they stood on it."},
+        {"carry.in_air", D::ticks, "How many ticks they stand on nothing."}},
+       carry},
+      {"hand_over",
+       "Jump from a floor that goes at 5 body heights a second: to the right, up, and down.",
+       Terrain::level,
+       {{"hand_over.across", D::ratio,
+         "The share of the floor's speed that the body has across, in its first tick in the air."},
+        {"hand_over.up", D::ratio,
+         "The same along up, beyond what a jump from a floor at rest has, off one that rises."},
+        {"hand_over.height", D::length,
+         "Highest place of the feet above their take-off, off one that rises."},
+        {"hand_over.down", D::ratio,
+         "The share of the speed of a floor that sinks that is taken from the jump."}},
+       hand_over},
   };
 }
 

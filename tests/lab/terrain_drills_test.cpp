@@ -68,17 +68,36 @@ TEST(TerrainDrills, PlatformsAreDroppedThroughOneAPress) {
   }
 }
 
+TEST(TerrainDrills, FerriesCarryAndHandOverInEveryLoop) {
+  for (const JumpLoop& loop : all_loops({30, 60, 144})) {
+    SCOPED_TRACE(text_of(loop));
+    const Tuning tuning = with_loop(test::pip(), loop);
+    EXPECT_LT(fact(tuning, "carry.slip"), rules_of(tuning).flush_gap);
+    EXPECT_EQ(fact(tuning, "carry.in_air"), 0);
+    EXPECT_NEAR(fact(tuning, "hand_over.across"), 1, 1e-9);
+    EXPECT_NEAR(fact(tuning, "hand_over.up"), 1, 1e-9);
+    EXPECT_NEAR(fact(tuning, "hand_over.down"), 0, 1e-9);
+  }
+  // In the exact loop it rises as high as the sum of the speeds does.
+  const Rules rules = rules_of(test::pip());
+  const double speed = rules.launch_speed + 5 * 1.4;
+  EXPECT_NEAR(fact(test::pip(), "hand_over.height"), speed * speed / (2 * rules.rise_gravity),
+              1e-3);
+}
+
 TEST(TerrainDrills, SmallAndLargeBodiesAreDrilledAlike) {
   for (const double scale : {1.0 / 64, 128.0}) {
     Tuning tuning = test::pip();
     tuning.drop.by = DropBy::down;
     const Tuning other = scaled(tuning, scale);
-    for (const char* name : {"slope.uphill_speed", "slope.downhill_speed", "seam.step"}) {
+    for (const char* name :
+         {"slope.uphill_speed", "slope.downhill_speed", "seam.step", "hand_over.height"}) {
       EXPECT_NEAR(fact(other, name), fact(tuning, name) * scale, 1e-6 * scale) << name;
     }
     for (const char* name :
          {"slope.contact", "slope.steepest_walked", "crest.air_ticks", "crest.speed_kept",
-          "seam.lost", "drop_through.platforms", "drop_through.time", "drop_through.up"}) {
+          "seam.lost", "hand_over.across", "hand_over.up", "carry.in_air", "drop_through.platforms",
+          "drop_through.time", "drop_through.up"}) {
       EXPECT_NEAR(fact(other, name), fact(tuning, name), 1e-9) << name;
     }
   }
