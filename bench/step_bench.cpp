@@ -233,6 +233,34 @@ void step_among(benchmark::State& state) {
   run_through(state, world, state.range(0));
 }
 
+// The same level with what floats above its floor on the way to and fro.
+void step_among_ferries(benchmark::State& state) {
+  std::mt19937_64 random(5);
+  std::uniform_real_distribution<double> way(-4, 4);
+  Level level;
+  for (const Box& box : level_of(state.range(0))) {
+    Solid solid;
+    solid.box = box;
+    if (box.lo.y > 0) {
+      solid.ferry = Ferry{};
+      solid.ferry->stops = {{way(random), 2 + way(random)}};
+      solid.ferry->speed = 3;
+    }
+    level.solids.push_back(solid);
+  }
+  run_through(state, LevelWorld(level, demo().rules.tick_rate), state.range(0));
+}
+
+void step_riding(benchmark::State& state) {
+  static const Demo data = load_demo(pip(), "swinging-gourd.level.toml", "over-the-gap.inputs");
+  run_inputs(state, LevelWorld(data.level, data.rules.tick_rate), data);
+}
+// The same, at rest.
+void step_off_ferries(benchmark::State& state) {
+  static const Demo data = load_demo(pip(), "swinging-gourd.level.toml", "over-the-gap.inputs");
+  run_inputs(state, LevelWorld(data.level), data);
+}
+
 // Slopes, lianas and a round limb, as the demo has them.
 void step_on_slopes(benchmark::State& state) {
   static const Demo data = load_demo(pip(), "moonlit-roots.svg", "over-the-roots.inputs");
@@ -378,6 +406,9 @@ BENCHMARK(step_with_a_book);
 BENCHMARK(step_in_three_zones);
 BENCHMARK(step_crossing_borders);
 BENCHMARK(step_among_zones)->Arg(10)->Arg(1000);
+BENCHMARK(step_among_ferries)->Arg(100)->Arg(1000);
+BENCHMARK(step_riding);
+BENCHMARK(step_off_ferries);
 BENCHMARK(step_among)->Arg(100)->Arg(1000)->Arg(10000)->Arg(100000);
 BENCHMARK(step_on_slopes);
 BENCHMARK(step_on_slopes_as_a_capsule);

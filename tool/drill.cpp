@@ -48,21 +48,27 @@ Result<std::vector<ZoneId>> zones_named(const Call& call, const Level& level) {
   return zones;
 }
 
-// The rules to measure by: those of the zones that --in names, if it names any.
-Result<Rulebook> book_within(const Call& call, const TuningFile& file, const Units& units,
-                             const Rules& rules) {
+// What is measured: by the rules of the zones that --in names, if it names any; where it names one,
+// across its border as well.
+Result<CharacterSubject> subject_of(const Call& call, const TuningFile& file, const Units& units,
+                                    const Rules& rules, const std::string& name) {
   if (call.has("--in") != call.has("--level")) {
     const bool zone = call.has("--in");
     return tl::unexpected(std::vector<Problem>{
         call_problem(zone ? "--in" : "--level", zone ? "no --level" : "no --in",
                      "--in ZONE --level LEVEL, a zone and the level that it is on")});
   }
-  if (!call.has("--in")) return Rulebook(rules);
+  if (!call.has("--in")) return CharacterSubject(rules, name);
   const auto level = load_level_file(call.text("--level"));
   if (!level) return tl::unexpected(level.error());
   const auto zones = zones_named(call, level->level);
   if (!zones) return tl::unexpected(zones.error());
-  return compile_in(file, *level, *zones, call.text("--level"), units);
+  const auto book = compile_in(file, *level, *zones, call.text("--level"), units);
+  if (!book) return tl::unexpected(book.error());
+  CharacterSubject subject(*book, name);
+  // Whoever can be had in it can be had in it alone, or is measured without.
+  if (zones->size() == 1) (void)subject.know(file.tuning, level->level.zones[zones->front()]);
+  return subject;
 }
 
 int drill(const Call& call) {
@@ -77,13 +83,12 @@ int drill(const Call& call) {
   if (!units) return fail(units.error());
   const auto compiled = check_tuning(*file);
   if (!compiled) return fail(compiled.error());
-  const auto book = book_within(call, *file, *units, compiled->rules);
-  if (!book) return fail(book.error());
-  remark_on(*file);
-
   Tuning told = file->tuning;
   for (const std::string& zone : call.texts("--in")) told.name += fmt::format(" in \"{}\"", zone);
-  CharacterSubject subject(*book, told.name);
+  auto found = subject_of(call, *file, *units, compiled->rules, told.name);
+  if (!found) return fail(found.error());
+  remark_on(*file);
+  CharacterSubject& subject = *found;
   const auto reports = run_drills(subject, only);
   print(call.has("--json") ? drill_json(told, *units, compiled->roundings, reports)
                            : drill_table(told, *units, compiled->roundings, reports));

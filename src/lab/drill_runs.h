@@ -50,4 +50,9 @@ Measured drop_through(Subject& subject, const Drill& drill);
 Measured carry(Subject& subject, const Drill& drill);
 Measured hand_over(Subject& subject, const Drill& drill);
 
+// Zones.
+Measured crossing(Subject& subject, const Drill& drill);
+Measured swim(Subject& subject, const Drill& drill);
+Measured ball(Subject& subject, const Drill& drill);
+
 }  // namespace bushbaby::detail

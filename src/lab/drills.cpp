@@ -292,6 +292,37 @@ std::vector<Drill> make_table() {
         {"hand_over.down", D::ratio,
          "The share of the speed of a floor that sinks that is taken from the jump."}},
        hand_over},
+      {"crossing",
+       "Run through the zone that is measured in at full speed; and fall into it from 4 body "
+       "heights above.",
+       Terrain::zone,
+       {{"crossing.kept_in", D::ratio,
+         "The share of the speed that is left after the tick in which it is entered."},
+        {"crossing.pace", D::speed, "The speed before it is left, 12 body heights later."},
+        {"crossing.kept_out", D::ratio,
+         "The share of that that is left after the tick in which it is left."},
+        {"crossing.fall_kept", D::ratio,
+         "The share of a falling speed that is left after the tick in which it is entered."}},
+       crossing},
+      {"swim",
+       "Deep in the medium that is measured in: hold nothing, a direction, or down for 3 s; press "
+       "jump; and press it at its surface, with the head out of it.",
+       Terrain::zone,
+       {{"swim.drift", D::speed, "Speed along up with nothing held."},
+        {"swim.pace", D::speed, "Speed across with a direction held."},
+        {"swim.dive", D::speed, "Speed along down with down held."},
+        {"swim.paddle", D::length, "How much higher a press comes, let go at once."},
+        {"swim.paddle_every", D::ticks, "The least ticks between two of them."},
+        {"swim.leap", D::length, "How much higher a press at the surface comes, held on."}},
+       swim},
+      {"ball",
+       "On a ball of a radius of 2 body heights in the zone that is measured in, which pulls "
+       "towards its middle: walk right round it; and jump.",
+       Terrain::zone,
+       {{"ball.time", D::time, "Once round."},
+        {"ball.in_air", D::ticks, "How many ticks of it it stands on nothing."},
+        {"ball.jump", D::length, "How much farther from the middle a jump comes."}},
+       ball},
   };
 }
 
@@ -312,9 +343,11 @@ const Drill* find_drill(std::string_view name) {
 DrillReport run_drill(const Drill& drill, Subject& subject) {
   DrillReport report;
   report.drill = &drill;
-  if (!subject.can_stand_on(drill.needs)) {
+  if (drill.needs == Terrain::zone && !subject.can_stand_on(drill.needs)) {
+    report.skipped = "no zone is given to measure in (--in ZONE)";
+  } else if (!subject.can_stand_on(drill.needs)) {
     report.skipped = "the subject cannot be put on a " + std::string(name_of(drill.needs));
-  } else if (!prepare(subject, floor_stage(size_of(subject)))) {
+  } else if (drill.needs != Terrain::zone && !prepare(subject, floor_stage(size_of(subject)))) {
     report.skipped = "the subject could not be placed";
   } else {
     Measured measured = drill.run(subject, drill);
@@ -327,8 +360,10 @@ DrillReport run_drill(const Drill& drill, Subject& subject) {
 std::vector<DrillReport> run_drills(Subject& subject, const std::vector<std::string>& only) {
   std::vector<DrillReport> reports;
   for (const Drill& drill : drills()) {
-    const bool wanted =
-        only.empty() || std::find(only.begin(), only.end(), drill.name) != only.end();
+    const bool named = std::find(only.begin(), only.end(), drill.name) != only.end();
+    // Where there is no zone, what is measured in one is not missed.
+    const bool fits = drill.needs != Terrain::zone || subject.can_stand_on(drill.needs);
+    const bool wanted = only.empty() ? fits : named;
     if (wanted) reports.push_back(run_drill(drill, subject));
   }
   return reports;

@@ -13,7 +13,7 @@ constexpr double kRest = 2;        // s before it goes, in which the subject com
 constexpr double kUnderWay = 0.5;  // s on its way, when something is done
 
 // A floor that rests, and then goes where its stops say.
-Stage ferry_stage(std::vector<Vec> stops, bool round, double size) {
+Stage ferry_stage(const std::vector<Vec>& stops, bool round, double size) {
   Ferry ferry;
   for (const Vec stop : stops) ferry.stops.push_back(stop * size);
   ferry.round = round;

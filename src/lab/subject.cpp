@@ -4,6 +4,7 @@
 #include <utility>
 
 #include "bushbaby/core/motion/outside.h"
+#include "bushbaby/core/tuning/zones.h"
 
 namespace bushbaby {
 namespace {
@@ -23,6 +24,7 @@ std::string_view name_of(Terrain terrain) noexcept {
     case Terrain::floor: return "floor";
     case Terrain::wall: return "wall";
     case Terrain::ledge: return "ledge";
+    case Terrain::zone: return "zone";
     case Terrain::level: break;
   }
   return "level";
@@ -58,21 +60,34 @@ SubjectTraits CharacterSubject::traits() const {
   traits.body_height = rules.body.box.hi.y - rules.body.box.lo.y;
   traits.body_radius = rules.body.radius;
   traits.gives_events = true;
+  traits.zone = zone_;
   traits.true_curve = rules.integrator == Integrator::exact;
   return traits;
 }
 
-bool CharacterSubject::can_stand_on(Terrain /*terrain*/) const { return true; }
+bool CharacterSubject::can_stand_on(Terrain terrain) const {
+  return terrain != Terrain::zone || zone_.has_value();
+}
+
+bool CharacterSubject::know(const Tuning& tuning, Zone zone) {
+  zone.turning.point = {0, 0};
+  CompiledBook compiled = compile_book(tuning, {zone});
+  if (!compiled.ok()) return false;
+  zone_book_ = std::move(compiled.book);
+  zone_ = std::move(zone);
+  return true;
+}
 
 bool CharacterSubject::place(const Stage& stage) {
+  by_zone_ = stage.terrain == Terrain::zone;
   world_ = LevelWorld(stage.level, book_.rules(0).tick_rate);
   character_ = Character{};
   events_ = {};
-  return bushbaby::place(character_, stage.level.start, book_, world_);
+  return bushbaby::place(character_, stage.level.start, book(), world_);
 }
 
 void CharacterSubject::advance(const Controls& controls) {
-  events_ = bushbaby::advance(character_, controls, book_, world_);
+  events_ = bushbaby::advance(character_, controls, book(), world_);
 }
 
 bool CharacterSubject::push(Vec velocity) {

@@ -8,6 +8,7 @@
 
 #include <bushbaby/core/motion/advance.h>
 #include <bushbaby/core/motion/why.h>
+#include <bushbaby/core/tuning/tuning.h>
 #include <bushbaby/core/world/level.h>
 #include <bushbaby/lab/trace.h>
 
@@ -19,6 +20,7 @@ enum class Terrain {
   wall,   ///< the same, with a high wall whose face is at `mark`
   ledge,  ///< level ground at y = 0 that ends at `mark`; below lies another floor
   level,  ///< a given level
+  zone,   ///< one with the subject's zone in it
 };
 
 [[nodiscard]] std::string_view name_of(Terrain terrain) noexcept;
@@ -41,12 +43,13 @@ struct Stage {
 /// What a subject says of itself.
 struct SubjectTraits {
   std::string name;
-  double tick_rate = 60;      ///< Hz
-  double body_width = 1;      ///< u
-  double body_height = 1;     ///< u
-  double body_radius = 0;     ///< u, of its corners
-  bool gives_events = false;  ///< `events` tells what happened; otherwise it is inferred
-  bool true_curve = false;    ///< its events carry fractions of a tick
+  double tick_rate = 60;       ///< Hz
+  double body_width = 1;       ///< u
+  double body_height = 1;      ///< u
+  double body_radius = 0;      ///< u, of its corners
+  bool gives_events = false;   ///< `events` tells what happened; otherwise it is inferred
+  bool true_curve = false;     ///< its events carry fractions of a tick
+  std::optional<Zone> zone{};  ///< that it can be put into, or next to, wherever a stage has it
 };
 
 class Subject {
@@ -83,6 +86,10 @@ class CharacterSubject final : public Subject {
   /// One that knows the zones of the levels that it is put in: the book must be compiled for them.
   explicit CharacterSubject(Rulebook book, std::string name = {});
 
+  /// From now on stages may have that zone, in whatever shape; its point, if it pulls towards one,
+  /// is [0, 0] there. False, and nothing changes, if the tuning cannot be had in it.
+  [[nodiscard]] bool know(const Tuning& tuning, Zone zone);
+
   [[nodiscard]] SubjectTraits traits() const override;
   [[nodiscard]] bool can_stand_on(Terrain terrain) const override;
   [[nodiscard]] bool place(const Stage& stage) override;
@@ -93,23 +100,28 @@ class CharacterSubject final : public Subject {
 
   [[nodiscard]] const Character& character() const noexcept { return character_; }
   /// The rules in force.
-  [[nodiscard]] const Rules& rules() const noexcept { return book_.rules(character_.rules); }
+  [[nodiscard]] const Rules& rules() const noexcept { return book().rules(character_.rules); }
   /// What the next tick under `controls` would decide.
   [[nodiscard]] Explanation why(const Controls& controls) const {
-    return explain(character_, controls, book_, world_);
+    return explain(character_, controls, book(), world_);
   }
   /// Which jump a press would give in the next tick, with those directions held.
   [[nodiscard]] Availability jump_now(const Controls& held) const {
-    return available(character_, held, book_, world_);
+    return available(character_, held, book(), world_);
   }
 
   /// Whether a surface that is solid at times is so in the next tick.
   [[nodiscard]] Solidity solidity_now(SurfaceId surface, const Controls& held) const {
-    return solidity_of(surface, character_, held, book_, world_);
+    return solidity_of(surface, character_, held, book(), world_);
   }
 
  private:
+  [[nodiscard]] const Rulebook& book() const noexcept { return by_zone_ ? zone_book_ : book_; }
+
   Rulebook book_;
+  Rulebook zone_book_;
+  std::optional<Zone> zone_;
+  bool by_zone_ = false;  // the stage has the zone
   std::string name_;
   LevelWorld world_;
   Character character_;

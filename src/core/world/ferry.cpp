@@ -71,7 +71,7 @@ Timetable::Timetable(const Ferry& ferry) {
   bounds_ = bounds_of(way_.data(), way_.size());
   const Vec back = way_.back();
   length = length + std::sqrt(dot(back, back));
-  way_.push_back({0, 0});
+  way_.emplace_back(0, 0);
   lengths_.push_back(length);
 
   // From rest to rest, beginning with the first place of rest, if there is one.
