@@ -212,7 +212,11 @@ bool comes_round(Tick& tick, const FirstMeeting& meeting, Vec velocity, double f
   }
   tick.mover.feet = there;
   if (foot && tick.on_footing) come_onto(tick, meeting.aside);
-  tick.note(EventKind::nudged, fraction, head ? 1 : 0, 0, meeting.surface);
+  // A round body may come round a corner in several parts.
+  const std::size_t told = tick.events.size();
+  const bool goes_on = told > 0 && tick.events[told - 1].kind == EventKind::nudged &&
+                       tick.events[told - 1].surface == meeting.surface;
+  if (!goes_on) tick.note(EventKind::nudged, fraction, head ? 1 : 0, 0, meeting.surface);
   return true;
 }
 
@@ -263,12 +267,16 @@ double take_contact(Tick& tick, const FirstMeeting& contact, Vec velocity, doubl
     }
   } else if (is_wall(tick, contact.normal)) {
     const int side = contact.normal.x < 0 ? 1 : -1;
-    if (tick.mover.wall != side && tick.wall != side) {
+    const std::uint8_t bit = side > 0 ? 2 : 1;
+    const bool told = (tick.walls_told & bit) != 0;
+    if (tick.mover.wall != side && tick.wall != side && !told) {
+      if (tick.nearby.is_in_time()) tick.walls_told |= bit;
       tick.note(EventKind::wall_touched, fraction, side_detail(side), speed, contact.surface);
     }
     tick.wall = side;
     tick.wall_surface = contact.surface;
-  } else if (!tick.phase.climbs && !tick.mover.crushed) {
+  } else if (!tick.phase.climbs && !tick.mover.crushed && !tick.bumped) {
+    tick.bumped = tick.nearby.is_in_time();
     tick.note(EventKind::bumped_head, fraction, 0, speed, contact.surface);
   }
   bar(tick, contact.normal, contact.speed);
@@ -285,8 +293,7 @@ Vec moving_at(const Tick& tick, double run, double rise) noexcept {
 void stop(const Tick& tick, double& run, double& rise) noexcept {
   if (tick.on_footing) rise = 0;
   const Vec wanted = moving_at(tick, run, rise);
-  const Vec kept =
-      tick.nearby.has_ferries() ? unbarred_after(tick, wanted) : unbarred(tick, wanted);
+  const Vec kept = tick.nearby.is_in_time() ? unbarred_after(tick, wanted) : unbarred(tick, wanted);
   if (!tick.on_footing) {
     run = kept.x;
     rise = kept.y;
@@ -324,8 +331,10 @@ struct Leg {
 };
 
 Leg next_leg(Tick& tick, double remaining) noexcept {
-  const bool was_barred = tick.bars.count > 0;
+  const std::size_t bars_before = tick.bars.count;
+  const bool was_barred = bars_before > 0;
   if (was_barred) lift_bars(tick);
+  if (tick.bars.count < bars_before) be_let_go(tick);
   const Stretch across = run_stretch(tick, remaining);
   const Stretch along = tick.on_footing ? Stretch{0, remaining, tick.rise}
                                         : gravity_stretch(tick.rise, tick.phase, tick.rules);
@@ -397,6 +406,7 @@ void move_exact(Tick& tick) noexcept {
     ++(changes ? stretches : contacts);
     if (tick.rise <= 0 && tick.mover.cut_heavy) tick.mover.cut_heavy = tick.phase.heavy = false;
   }
+  if (remaining > 0) tick.ride.squeezed = true;  // what it is held against does not let it go
 }
 
 // The stepped loops: one change of speed, one straight move. What happens on the way is known to
@@ -419,7 +429,8 @@ void move_stepped(Tick& tick) noexcept {
   tick.rise = rise;
 
   double remaining = rules.dt;
-  for (int contacts = 0; remaining > 0 && contacts < kMostContacts; ++contacts) {
+  int contacts = 0;
+  for (; remaining > 0 && contacts < kMostContacts; ++contacts) {
     const Path own{character.feet, moving_at(tick, moves, climbs), {0, 0}, remaining};
     const std::optional<Path> whole = carried(tick, own);
     const Path& path = whole ? *whole : own;
@@ -442,6 +453,7 @@ void move_stepped(Tick& tick) noexcept {
       climbs = 0;
     }
   }
+  if (contacts == kMostContacts) tick.ride.squeezed = true;
   const bool stopped_by_ceiling = tops_out_at_end && climbs <= 0;
   if (tops_out && tops_out_at_end && !stopped_by_ceiling) note_apex(tick, 1);
   if (tick.rise <= 0) character.cut_heavy = false;

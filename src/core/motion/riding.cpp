@@ -11,6 +11,18 @@ SurfaceId kept_to(const Character& character) noexcept {
   return character.at_wall ? character.wall_surface : kNoSurface;
 }
 
+// Of more than there is room for, the last ones count.
+void hold_against(Ride& ride, const Hold& hold) noexcept {
+  for (std::size_t i = 0; i < ride.hold_count; ++i) {
+    if (ride.holds[i].normal == hold.normal && ride.holds[i].speed == hold.speed) return;
+  }
+  if (ride.hold_count == Ride::kMostHolds) {
+    for (std::size_t i = 1; i < Ride::kMostHolds; ++i) ride.holds[i - 1] = ride.holds[i];
+    --ride.hold_count;
+  }
+  ride.holds[ride.hold_count++] = hold;
+}
+
 // Whether a body that is given a speed goes into none of the surfaces that hold it.
 bool is_allowed(const Ride& ride, Vec given, Vec own) noexcept {
   constexpr double kNoticeable = 1e-10;  // u/s
@@ -116,12 +128,18 @@ void board(Tick& tick, SurfaceId surface, Vec speed) noexcept {
 }
 
 void be_held(Tick& tick, const FirstMeeting& meeting, Vec own) noexcept {
-  if (!tick.nearby.has_ferries()) return;
+  if (!tick.nearby.is_in_time()) return;
   Ride& ride = tick.ride;
-  if (ride.hold_count < Ride::kMostHolds) {
-    ride.holds[ride.hold_count++] = {meeting.normal, meeting.speed, meeting.surface};
-  }
+  constexpr double kAMoment = 1e-12;  // s
+  if (tick.nearby.passed() - ride.held_at > kAMoment) ride.hold_count = 0;
+  ride.held_at = tick.nearby.passed();
+  hold_against(ride, {meeting.normal, meeting.speed, meeting.surface});
   if (!find_speed(ride, own)) be_squeezed(tick, own);
+}
+
+void be_let_go(Tick& tick) noexcept {
+  tick.ride.hold_count = 0;
+  tick.ride.speed = tick.ride.wanted;
 }
 
 void settle_ride(Tick& tick) noexcept {

@@ -25,6 +25,7 @@ struct Ride {
   Vec wanted{0, 0};                // u/s at which that travels
   Vec speed{0, 0};                 // u/s that the body is given
   bool squeezed = false;           // there was no way out
+  double held_at = 0;              // s into the tick: the holds are those of that moment
   std::size_t hold_count = 0;
   union {  // places that hold nothing are never written
     std::array<Hold, kMostHolds> holds;
@@ -39,8 +40,12 @@ void begin_ride(Tick& tick) noexcept;
 // From now on it goes along with what it has landed on.
 void board(Tick& tick, SurfaceId surface, Vec speed) noexcept;
 
-// What a body that moves by itself with that velocity is given once it has met a surface.
+// What a body that moves by itself with that velocity is given once it has met a surface. What it
+// met at an earlier moment it may have left: if it has not, it meets it again at once.
 void be_held(Tick& tick, const FirstMeeting& meeting, Vec own) noexcept;
+
+// The body has left something that it met: it is given what it wants until it meets something.
+void be_let_go(Tick& tick) noexcept;
 
 // Takes over speeds between the body and what it has come to keep to, or left, in this tick; and
 // tells if it is crushed.

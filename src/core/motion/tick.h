@@ -61,6 +61,9 @@ struct Tick : Moment {
   bool met_underfoot = false;
   bool met_refused = false;  // a surface underfoot that may not be stood on
   bool bounced = false;
+  // What has been told where ferries are: what they press against is met again and again.
+  bool bumped = false;
+  std::uint8_t walls_told = 0;
   int wall = 0;  // the side of a wall that was met: -1, 0, 1
   SurfaceId wall_surface = kNoSurface;
   SurfaceId touched = kNoSurface;  // a surface with a touch of its own

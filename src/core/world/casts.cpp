@@ -88,7 +88,7 @@ bool meet_on_its_way(const Path& path, const Nearby::Part& part, const Shape& bo
   return false;
 }
 
-// The first meeting in a region where something travels.
+// The first meeting in a region of a world where things travel.
 FirstMeeting first_among_ferries(const Path& path, const Shape& body, const Berth& berth, Vec up,
                                  const Box& region, Nearby& nearby) noexcept {
   FirstMeeting first;
@@ -136,7 +136,7 @@ FirstMeeting first_in(const Box& region, const Path& path, const Shape& body, co
 FirstMeeting first_in_time(const Path& path, const Shape& body, const Berth& berth, Vec up,
                            Nearby& nearby) noexcept {
   const Box region = region_near(path, body, berth);
-  if (nearby.has_ferries_in(region)) {
+  if (nearby.is_in_time()) {
     return first_among_ferries(path, body, berth, up, region, nearby);
   }
   constexpr double kAny = -2;

@@ -57,9 +57,6 @@ class Nearby final : private Solids {
     return scale(frame_.into(world_.travel(surface, tick_)), tick_rate_);
   }
 
-  // Whether what was last gathered holds a ferry.
-  [[nodiscard]] bool has_ferries() const noexcept { return has_ferries_; }
-
   // Whether a ferry comes into a region in this tick, or near it.
   [[nodiscard]] bool has_ferries_in(const Box& region) noexcept {
     if (!is_in_time()) return false;
