@@ -25,7 +25,8 @@ std::string surface_name(SurfaceId surface, const Level* level) {
 }
 
 std::string trial_text(const Trial& trial, const Level* level) {
-  return describe(trial, surface_name(trial.surface, level));
+  if (!trial.by_zone) return describe(trial, surface_name(trial.surface, level));
+  return describe(trial, level == nullptr ? std::string() : zone_name(*level, trial.surface));
 }
 
 std::string title_of(const ExplainedTick& tick, const Units& units) {

@@ -240,6 +240,18 @@ TEST_F(Tool, DrillsMeasureWithinAZone) {
               testing::HasSubstr("--in: found no --level, expected --in ZONE --level LEVEL"));
 }
 
+TEST_F(Tool, WhyNamesTheZoneThatLocks) {
+  put("thistle.level.toml",
+      "format = \"bushbaby-level/1\"\nstart = [0, 0]\n[[solid]]\nbox = [-9, -1, 99, 0]\n[[zone]]\n"
+      "name = \"thistle\"\nbox = [2, -1, 4, 3]\ntouch = { no_jump = 0.5 }\n");
+  put("run.inputs", "# bushbaby inputs 1\nright for 40 ticks\nright jump for 5 ticks\n");
+  const Outcome why =
+      run("why pip.tuning.toml --level thistle.level.toml --inputs run.inputs --tick 41");
+  EXPECT_THAT(why.out,
+              testing::ContainsRegex("no ground jump: locked by no_jump for another [0-9]+ "
+                                     "ticks, since \"thistle\" was entered"));
+}
+
 TEST_F(Tool, RunAndWhyTellOfFerries) {
   const std::string on =
       " pip.tuning.toml --level swinging-gourd.level.toml --inputs over-the-gap.inputs";

@@ -27,7 +27,7 @@ void note_statuses(Tick& tick) noexcept {
     if (on == seen) continue;
     tick.note(on ? EventKind::locked : EventKind::unlocked, 0, static_cast<std::uint8_t>(i),
               on ? static_cast<double>(character.status[i].reason) : 0,
-              on ? character.status[i].surface : kNoSurface);
+              on && !character.status[i].by_zone ? character.status[i].surface : kNoSurface);
     character.status_seen = static_cast<std::uint8_t>(character.status_seen ^ bit);
   }
 }
@@ -140,7 +140,7 @@ void take_touch(Tick& tick) noexcept {
   if (character.touching == tick.touched) return;
   character.touching = tick.touched;
   be_touched(character, tick.world.surface(tick.touched).touch,
-             subtract(character.feet, tick.touched_normal), tick.touched, tick.rules);
+             subtract(character.feet, tick.touched_normal), {tick.touched, false}, tick.rules);
 }
 
 void finish(Tick& tick) noexcept {
@@ -180,11 +180,11 @@ void finish(Tick& tick) noexcept {
 
 }  // namespace
 
-void detail::be_touched(Character& character, const Touch& touch, Vec source, SurfaceId surface,
+void detail::be_touched(Character& character, const Touch& touch, Vec source, const Toucher& by,
                         const Rules& rules) noexcept {
   const auto status = [&](double seconds, double share = 1) -> Status {
     const Ticks whole = whole_ticks(seconds * rules.tick_rate);
-    return {seconds > 0 && whole == 0 ? 1 : whole, 0, share, surface};
+    return {seconds > 0 && whole == 0 ? 1 : whole, 0, share, by.surface, by.zone};
   };
   if (touch.stun > 0) set_status(character, StatusKind::stun, status(touch.stun));
   if (touch.no_jump > 0) set_status(character, StatusKind::no_jump, status(touch.no_jump));
@@ -193,7 +193,13 @@ void detail::be_touched(Character& character, const Touch& touch, Vec source, Su
   if (touch.slow_fall > 0) {
     set_status(character, StatusKind::slow_fall, status(touch.slow_fall, touch.slow_fall_share));
   }
-  if (touch.pushes) push(character, touch.push, source, rules);
+  if (!touch.pushes) return;
+  push(character, touch.push, source, rules);
+  const bool locks = touch.push.lock > 0 || (touch.push.lock < 0 && rules.push_lock > 0);
+  if (!locks) return;
+  Status& lock = character.status[static_cast<std::size_t>(StatusKind::no_control)];
+  lock.surface = by.surface;
+  lock.by_zone = by.zone;
 }
 
 void detail::begin(Tick& tick) noexcept {

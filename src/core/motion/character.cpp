@@ -43,7 +43,8 @@ bool operator==(const GroundCheck& a, const GroundCheck& b) noexcept {
 }
 
 bool operator==(const Status& a, const Status& b) noexcept {
-  return a.left == b.left && a.reason == b.reason && a.share == b.share && a.surface == b.surface;
+  return a.left == b.left && a.reason == b.reason && a.share == b.share && a.surface == b.surface &&
+         a.by_zone == b.by_zone;
 }
 
 bool operator==(const Character& a, const Character& b) noexcept {

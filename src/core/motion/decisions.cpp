@@ -37,6 +37,14 @@ Trial at_surface(Trial trial, SurfaceId surface) noexcept {
   return trial;
 }
 
+Trial locked_by(Candidate candidate, StatusKind kind, const Status& status) noexcept {
+  Trial trial =
+      verdict(candidate, Hurdle::locked, {}, status.left, static_cast<std::int64_t>(kind));
+  trial.surface = status.surface;
+  trial.by_zone = status.by_zone;
+  return trial;
+}
+
 // The status that forbids jumping or any action, if one does.
 const Status* lock_of(const Character& character, bool jump, StatusKind& kind) noexcept {
   for (const StatusKind each : {StatusKind::no_control, StatusKind::stun, StatusKind::no_jump}) {
@@ -337,9 +345,7 @@ Trial find_slip(Candidate candidate, const Moment& moment) noexcept {
   if (character.has(StatusKind::no_cling)) {
     constexpr StatusKind kKind = StatusKind::no_cling;
     const Status& status = character.status[static_cast<std::size_t>(kKind)];
-    return at_surface(
-        verdict(candidate, Hurdle::locked, {}, status.left, static_cast<std::int64_t>(kKind)),
-        status.surface);
+    return locked_by(candidate, kKind, status);
   }
   if (!pushes(moment)) return verdict(candidate, Hurdle::not_pushed, "wall.hold");
   if (!moment.world.surface(character.wall_surface).cling) {
@@ -532,9 +538,7 @@ void take_hold_anew(const Moment& moment, Character& character) noexcept {
 Trial find_ban(Candidate candidate, const Moment& moment, bool jump) noexcept {
   StatusKind kind = StatusKind::stun;
   if (const Status* lock = lock_of(moment.character, jump, kind)) {
-    return at_surface(
-        verdict(candidate, Hurdle::locked, {}, lock->left, static_cast<std::int64_t>(kind)),
-        lock->surface);
+    return locked_by(candidate, kind, *lock);
   }
   if (jump && !moment.rules.may_jump) {
     return verdict(candidate, Hurdle::not_allowed, "jump.allowed");

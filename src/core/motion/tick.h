@@ -106,8 +106,14 @@ inline bool skips_gravity(const Tick& tick) noexcept {
 void see_in(const Frame& frame, Character& character) noexcept;
 void see_out_of(const Frame& frame, Character& character) noexcept;
 
+// Whose touch it is: a surface's, or a zone's.
+struct Toucher {
+  SurfaceId surface;
+  bool zone;
+};
+
 // What a touch does to a body; `source` is where its push comes from, if it comes from anywhere.
-void be_touched(Character& character, const Touch& touch, Vec source, SurfaceId surface,
+void be_touched(Character& character, const Touch& touch, Vec source, const Toucher& by,
                 const Rules& rules) noexcept;
 
 // Notes that the body stands no more, and by what.

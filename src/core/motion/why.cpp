@@ -50,7 +50,9 @@ std::string reason_text(const Trial& trial, const std::string& surface) {
     case Hurdle::locked:
       return "locked by " + std::string(name_of(static_cast<StatusKind>(trial.need))) +
              (trial.have == kForEver ? " until that is taken back" : " for another " + have) +
-             (trial.surface == kNoSurface ? "" : ", since " + surface + " was touched");
+             (trial.surface == kNoSurface
+                  ? ""
+                  : ", since " + surface + (trial.by_zone ? " was entered" : " was touched"));
     case Hurdle::not_allowed: return "the tuning does not allow it";
     case Hurdle::off: return "the tuning has none";
     case Hurdle::standing: return "the body stands";

@@ -277,7 +277,7 @@ void enter(Character& character, ZoneId zone, const Rules& rules, const World& w
     character.velocity =
         frame.out_of({velocity.x * traits.keep_across, velocity.y * traits.keep_along});
   }
-  if (traits.has_touch) be_touched(character, traits.touch, traits.middle, kNoSurface, rules);
+  if (traits.has_touch) be_touched(character, traits.touch, traits.middle, {zone, true}, rules);
 }
 
 // Goes by the rules of the zones that the body is in now.

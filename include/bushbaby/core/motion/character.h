@@ -54,6 +54,7 @@ struct Status {
   std::uint32_t reason = 0;        ///< the game's own number for why
   double share = 1;                ///< for StatusKind::slow and slow_fall
   SurfaceId surface = kNoSurface;  ///< the one whose touch set it, if one did
+  bool by_zone = false;            ///< it is a zone's: then it is the zone's id
 };
 
 /// Everything that one tick hands to the next. Set `feet` and `velocity` freely between ticks; to

@@ -88,13 +88,14 @@ struct Trial {
   bool remembered = false;         ///< it was asked for by an earlier press
   std::string_view knob{};         ///< the knob that decided, if one did
   SurfaceId surface = kNoSurface;  ///< that stands in the way, if one does
+  bool by_zone = false;            ///< it is a zone: then it is its id
 };
 
 /// "ground jump", "air jump", …
 [[nodiscard]] std::string_view name_of(Candidate candidate) noexcept;
 
 /// A trial in words: "no coyote jump: its window of 7 ticks closed 2 ticks ago (jump.coyote)".
-/// `surface` is what the trial's surface is called; "the surface" if nothing is given.
+/// `surface` is what the trial's surface, or zone, is called; "the surface" if nothing is given.
 [[nodiscard]] std::string describe(const Trial& trial, std::string_view surface = {});
 
 /// Everything that one tick decides. A candidate whose hurdle is `none` happens; so do all that
