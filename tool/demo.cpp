@@ -180,17 +180,17 @@ int demo(const Call& call) {
                   "The data of this walk is in {}: play with it.\n",
                   out));
   int number = 0;
+  std::vector<std::string> pictures;
   for (const Step& step : steps_in(out)) {
+    const auto plot = std::find(step.arguments.begin(), step.arguments.end(), "--plot");
+    if (plot != step.arguments.end()) pictures.push_back(*(plot + 1));
     print(fmt::format("\n== {}. {}\n\n$ {}\n", ++number, step.title, command_text(step.arguments)));
     std::fflush(stdout);
     const int code = run_command(step.arguments, call.program());
     if (code != kDone) return code;
     print(fmt::format("\nWhat it shows: {}\nTry next:      {}\n", step.shows, step.try_next));
   }
-  print(
-      fmt::format("\nThe pictures are {0}/pip-jumps.png, {0}/pip-verdict.png, {0}/pip-run.png, "
-                  "{0}/pip-climb.png, {0}/pip-bark.png and {0}/pip-roots.png.\n",
-                  out));
+  print(fmt::format("\nThe pictures are {}.\n", fmt::join(pictures, ", ")));
   return kDone;
 }
 
