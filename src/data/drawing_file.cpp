@@ -7,6 +7,8 @@
 #include <fmt/format.h>
 #include <pugixml.hpp>
 
+#include "bushbaby/core/world/outline.h"
+
 #include "core/shape/arithmetic.h"
 #include "drawing_numbers.h"
 #include "level_reading.h"

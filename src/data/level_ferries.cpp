@@ -1,10 +1,8 @@
 // Solids of level files that travel.
 #include <array>
-#include <cmath>
 
 #include <fmt/format.h>
 
-#include "core/shape/arithmetic.h"
 #include "level_reading.h"
 
 namespace bushbaby::detail {
@@ -14,20 +12,6 @@ constexpr double kMost = 1e6;
 
 constexpr std::array<FlagField<Ferry>, 2> kFerryFlags{
     {{"round", &Ferry::round}, {"gentle", &Ferry::gentle}}};
-
-// How far it is from where it is drawn to the last stop, or round.
-double length_of(const Ferry& ferry) {
-  Vec before{0, 0};
-  double length = 0;
-  const auto go_to = [&](Vec place) {
-    const Vec leg = subtract(place, before);
-    length += std::sqrt(dot(leg, leg));
-    before = place;
-  };
-  for (const Vec stop : ferry.stops) go_to(stop);
-  if (ferry.round) go_to({0, 0});
-  return length;
-}
 
 class FerryReader : private FieldReader {
  public:
@@ -134,7 +118,8 @@ class FerryReader : private FieldReader {
       case FerryFault::bad_speed:
       case FerryFault::bad_wait: break;
     }
-    add_fault("speed", "a way that it cannot go", "a speed of more than 0, and finite times");
+    add_fault("speed", "a way that takes no time, or too much",
+              "a speed or a time with which it takes no more than 1e12 s");
   }
 };
 

@@ -175,22 +175,6 @@ std::optional<std::size_t> read_choice(const toml::node& node, const std::string
   return std::nullopt;
 }
 
-std::vector<Vec> circle_corners() {
-  // By halving the angle between corners, from a square to 64 of them.
-  constexpr std::size_t kCorners = 64;
-  std::vector<Vec> corners{{1, 0}, {0, 1}, {-1, 0}, {0, -1}};
-  while (corners.size() < kCorners) {
-    std::vector<Vec> finer;
-    for (std::size_t i = 0; i < corners.size(); ++i) {
-      const Vec middle = add(corners[i], corners[(i + 1) % corners.size()]);
-      finer.push_back(corners[i]);
-      finer.push_back(scale(middle, 1 / std::sqrt(dot(middle, middle))));
-    }
-    corners = std::move(finer);
-  }
-  return corners;
-}
-
 void read_circle(const toml::node& node, const std::string& key, const Convention& convention,
                  std::vector<Vec>& corners, ProblemList& problems) {
   const auto circle =

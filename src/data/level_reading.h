@@ -124,9 +124,6 @@ void read_corners(const toml::node& node, const std::string& key, const Conventi
 void read_circle(const toml::node& node, const std::string& key, const Convention& convention,
                  std::vector<Vec>& corners, ProblemList& problems);
 
-// Corners of a circle about the origin of radius 1, against the clock.
-std::vector<Vec> circle_corners();
-
 // Reads the keys of one zone, or notes what is wrong with them; its shape may be among them.
 void read_zone(const toml::table& table, const Convention& convention, Zone& zone,
                ZonePlaces& places, ProblemList& problems);

@@ -343,7 +343,7 @@ const Drill* find_drill(std::string_view name) {
 DrillReport run_drill(const Drill& drill, Subject& subject) {
   DrillReport report;
   report.drill = &drill;
-  if (drill.needs == Terrain::zone && !subject.can_stand_on(drill.needs)) {
+  if (drill.needs == Terrain::zone && !subject.traits().zone) {
     report.skipped = "no zone is given to measure in (--in ZONE)";
   } else if (!subject.can_stand_on(drill.needs)) {
     report.skipped = "the subject cannot be put on a " + std::string(name_of(drill.needs));
@@ -362,7 +362,7 @@ std::vector<DrillReport> run_drills(Subject& subject, const std::vector<std::str
   for (const Drill& drill : drills()) {
     const bool named = std::find(only.begin(), only.end(), drill.name) != only.end();
     // Where there is no zone, what is measured in one is not missed.
-    const bool fits = drill.needs != Terrain::zone || subject.can_stand_on(drill.needs);
+    const bool fits = drill.needs != Terrain::zone || subject.traits().zone.has_value();
     const bool wanted = only.empty() ? fits : named;
     if (wanted) reports.push_back(run_drill(drill, subject));
   }

@@ -4,6 +4,7 @@
 #include <cmath>
 #include <limits>
 #include <map>
+#include <set>
 #include <string>
 #include <utility>
 
@@ -18,6 +19,78 @@ struct UpperEdge {
   Vec from;
   Vec to;
   std::size_t solid;
+};
+
+// What a convex outline covers on its way from one place to another, straight there.
+class Swept final : private Solids {
+ public:
+  Swept(const std::vector<Vec>& outline, Vec from, Vec to) {
+    for (const Vec place : {from, to}) {
+      for (const Vec corner : outline) corners_.push_back(corner + place);
+    }
+    normals_ = normals_of(outline.data(), outline.size());
+    if (from != to) normals_.push_back(normal_of(to - from));
+  }
+
+  // The surfaces that it reaches into by more than that, u.
+  [[nodiscard]] std::set<SurfaceId> meets(const World& world, double more_than) const {
+    Swept asking = *this;
+    asking.more_than_ = more_than;
+    Box bounds{corners_[0], corners_[0]};
+    for (const Vec corner : corners_) {
+      bounds.lo = {std::min(bounds.lo.x, corner.x), std::min(bounds.lo.y, corner.y)};
+      bounds.hi = {std::max(bounds.hi.x, corner.x), std::max(bounds.hi.y, corner.y)};
+    }
+    world.find_solids(bounds, 0, asking);
+    return asking.met_;
+  }
+
+ private:
+  void take(const Convex& part, SurfaceId surface) noexcept override {
+    const Box& box = part.bounds;
+    const Vec of_box[] = {box.lo, {box.hi.x, box.lo.y}, box.hi, {box.lo.x, box.hi.y}};
+    const Vec* other = part.is_box() ? of_box : part.corners;
+    const std::size_t count = part.is_box() ? 4 : part.count;
+    // The least way out of each other, across an edge of either (separating axes).
+    double least = std::numeric_limits<double>::infinity();
+    std::vector<Vec> normals = normals_of(other, count);
+    normals.insert(normals.end(), normals_.begin(), normals_.end());
+    for (const Vec normal : normals) {
+      const auto [lo, hi] = reach_along(normal, corners_.data(), corners_.size());
+      const auto [other_lo, other_hi] = reach_along(normal, other, count);
+      least = std::min({least, hi - other_lo, other_hi - lo});
+    }
+    if (least > more_than_) met_.insert(surface);
+  }
+
+  static Vec normal_of(Vec edge) {
+    const double length = std::hypot(edge.x, edge.y);
+    return {edge.y / length, -edge.x / length};
+  }
+
+  static std::vector<Vec> normals_of(const Vec* corners, std::size_t count) {
+    std::vector<Vec> normals;
+    for (std::size_t i = 0; i < count; ++i) {
+      normals.push_back(normal_of(corners[(i + 1) % count] - corners[i]));
+    }
+    return normals;
+  }
+
+  static std::pair<double, double> reach_along(Vec normal, const Vec* corners, std::size_t count) {
+    double lo = std::numeric_limits<double>::infinity();
+    double hi = -lo;
+    for (std::size_t i = 0; i < count; ++i) {
+      const double at = corners[i].x * normal.x + corners[i].y * normal.y;
+      lo = std::min(lo, at);
+      hi = std::max(hi, at);
+    }
+    return {lo, hi};
+  }
+
+  std::vector<Vec> corners_;  // at both places
+  std::vector<Vec> normals_;  // of its edges, and across its way
+  double more_than_ = 0;
+  std::set<SurfaceId> met_;
 };
 
 class Checker {
@@ -118,45 +191,46 @@ class Checker {
     }
   }
 
-  // A ferry is looked at in short steps of its way, once round.
+  // Ferries against what stays, stops everything, and is always there.
   void look_at_ferries() {
-    std::vector<std::vector<Vec>> lasting;  // of the solids that stop everything, in convex parts
+    Level lasting;
     std::vector<std::size_t> owners;
     for (std::size_t i = 0; i < level_.solids.size(); ++i) {
       const Solid& solid = level_.solids[i];
       if (solid.ferry || solid.blocks != Blocks::everything || !solid.solid_when.nodes.empty()) {
         continue;
       }
-      for (std::vector<Vec>& part : parts_of(solid)) {
-        lasting.push_back(std::move(part));
-        owners.push_back(i);
-      }
+      lasting.solids.push_back(solid);
+      owners.push_back(i);
     }
+    if (check_.ferries == 0) return;
+    const LevelWorld world(lasting);
     for (std::size_t i = 0; i < level_.solids.size(); ++i) {
-      if (level_.solids[i].ferry) follow_ferry(i, lasting, owners);
+      if (level_.solids[i].ferry) follow_ferry(i, world, owners);
     }
   }
 
-  void follow_ferry(std::size_t index, const std::vector<std::vector<Vec>>& lasting,
+  // What it sweeps over is looked at step by step, once round.
+  void follow_ferry(std::size_t index, const LevelWorld& world,
                     const std::vector<std::size_t>& owners) {
     const Solid& solid = level_.solids[index];
     const Timetable timetable(*solid.ferry);
     const double step = 0.1 * (rules_.body.box.hi.x - rules_.body.box.lo.x);
     constexpr double kMostSteps = 2000;
-    const double steps = std::clamp(std::ceil(timetable.length() / step), 16.0, kMostSteps);
+    const double steps =
+        std::clamp(std::ceil(2 * length_of(*solid.ferry) / step), 16.0, kMostSteps);
     const std::vector<std::vector<Vec>> parts = parts_of(solid);
-    std::vector<bool> met(level_.solids.size(), false);
+    std::set<SurfaceId> met;
     for (double i = 0; i < steps; ++i) {
-      const double time = timetable.period() * i / steps;
-      const Vec place = timetable.place_at(time);
-      for (std::size_t k = 0; k < lasting.size(); ++k) {
-        if (met[owners[k]]) continue;
-        const bool through = std::any_of(parts.begin(), parts.end(), [&](const auto& part) {
-          return overlap_by(part, place, lasting[k]) > rules_.flush_gap;
-        });
-        if (!through) continue;
-        met[owners[k]] = true;
-        add({LevelSlip::ferry_in_solid, index, owners[k], time, place});
+      const double time = timetable.period() * (i + 1) / steps;  // by when it is met
+      const Vec from = timetable.place_at(timetable.period() * i / steps);
+      const Vec to = timetable.place_at(time);
+      for (const std::vector<Vec>& part : parts) {
+        const Swept swept(part, from, to);
+        for (const SurfaceId surface : swept.meets(world, rules_.flush_gap)) {
+          if (!met.insert(surface).second) continue;
+          add({LevelSlip::ferry_in_solid, index, owners[surface], time, to});
+        }
       }
     }
   }
@@ -170,35 +244,6 @@ class Checker {
       parts.push_back({solid.corners[i], solid.corners[i + 1]});
     }
     return parts;
-  }
-
-  // By how much two convex outlines, the one moved, reach into each other: the least of all ways
-  // out across an edge of either (separating axes).
-  static double overlap_by(const std::vector<Vec>& a, Vec moved, const std::vector<Vec>& b) {
-    double least = std::numeric_limits<double>::infinity();
-    for (const auto* outline : {&a, &b}) {
-      for (std::size_t i = 0; i < outline->size(); ++i) {
-        const Vec edge = (*outline)[(i + 1) % outline->size()] - (*outline)[i];
-        const double length = std::hypot(edge.x, edge.y);
-        const Vec normal{edge.y / length, -edge.x / length};
-        const auto [a_lo, a_hi] = reach_along(normal, a);
-        const auto [b_lo, b_hi] = reach_along(normal, b);
-        const double shift = moved.x * normal.x + moved.y * normal.y;
-        least = std::min({least, a_hi + shift - b_lo, b_hi - a_lo - shift});
-      }
-    }
-    return least;
-  }
-
-  static std::pair<double, double> reach_along(Vec normal, const std::vector<Vec>& corners) {
-    double lo = std::numeric_limits<double>::infinity();
-    double hi = -lo;
-    for (const Vec corner : corners) {
-      const double at = corner.x * normal.x + corner.y * normal.y;
-      lo = std::min(lo, at);
-      hi = std::max(hi, at);
-    }
-    return {lo, hi};
   }
 
   void look_at_zones() {

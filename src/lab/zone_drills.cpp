@@ -3,6 +3,8 @@
 #include <algorithm>
 #include <cmath>
 
+#include "bushbaby/core/world/outline.h"
+
 #include "drill_runs.h"
 #include "rehearsal.h"
 
@@ -86,8 +88,8 @@ void run_through(Subject& subject, double room, Measured& measured) {
 void fall_into(Subject& subject, Measured& measured) {
   if (!prepare(subject, zone_stage(subject, {{-50, -50}, {50, 0}}, {}, {0, 4}))) return;
   Rehearsal rehearsal(subject);
-  rehearsal.hold_until(kNothing, kSettleSeconds, [&](const Sample&, const Sample&) {
-    return tick_of(rehearsal.trace(), EventKind::entered).has_value();
+  rehearsal.hold_until(kNothing, kSettleSeconds, [&](const Sample&, const Sample& now) {
+    return now.feet.y < -2 * size_of(subject);
   });
   const Trace trace = rehearsal.trace();
   const auto in = tick_of(trace, EventKind::entered);
@@ -164,11 +166,7 @@ Stage ball_stage(const Subject& subject) {
   const double size = size_of(subject);
   Solid ball;
   ball.name = "ball";
-  constexpr int kCorners = 64;
-  for (int i = 0; i < kCorners; ++i) {
-    const double angle = 2 * kPi * i / kCorners;
-    ball.corners.push_back(Vec{std::cos(angle), std::sin(angle)} * (kRadius * size));
-  }
+  for (const Vec corner : circle_corners()) ball.corners.push_back(corner * (kRadius * size));
   return zone_stage(subject, {{-20, -20}, {20, 20}}, {ball}, {0, kRadius});
 }
 

@@ -8,11 +8,11 @@ namespace bushbaby {
 
 std::string way_text(const Ferry& ferry, const Units& units) {
   const Timetable timetable(ferry);
-  const double length = ferry.round ? timetable.length() : timetable.length() / 2;
-  std::string text = fmt::format(
-      "goes {} {} at {}, once in {}", ferry.round ? "round" : "to and fro over",
-      units.text(Dimension::length, length, 4), units.text(Dimension::speed, ferry.speed, 3),
-      units.text(Dimension::time, timetable.period(), 4));
+  std::string text =
+      fmt::format("goes {} {} at {}, once in {}", ferry.round ? "round" : "to and fro over",
+                  units.text(Dimension::length, length_of(ferry), 4),
+                  units.text(Dimension::speed, ferry.speed, 3),
+                  units.text(Dimension::time, timetable.period(), 4));
   const bool rests =
       std::any_of(ferry.waits.begin(), ferry.waits.end(), [](double wait) { return wait > 0; });
   if (rests) text += ", with rests";

@@ -148,7 +148,7 @@ Json ferries_json(const Level& level, const Units& units) {
     const Timetable timetable(ferry);
     ferries.push_back({{"solid", solid_name(level, i)},
                        {"round", ferry.round},
-                       {"way", units.told(Dimension::length, timetable.length())},
+                       {"way", units.told(Dimension::length, length_of(ferry))},
                        {"speed", units.told(Dimension::speed, ferry.speed)},
                        {"period", units.told(Dimension::time, timetable.period())}});
   }

@@ -316,12 +316,9 @@ void add_way(Panel& panel, const Solid& solid) {
   }
   const std::vector<Vec> outline = corners_of(solid);
   const std::size_t edges = is_thin(solid) ? outline.size() - 1 : outline.size();
-  const std::vector<double>& waits = solid.ferry->waits;
   for (std::size_t stop = 1; stop <= solid.ferry->stops.size(); ++stop) {
     const bool turns = stop == solid.ferry->stops.size() && !solid.ferry->round;
-    const bool of_each = waits.size() == solid.ferry->stops.size() + 1;
-    const bool rests = (waits.size() == 1 && waits[0] > 0) || (of_each && waits[stop] > 0);
-    if (!turns && !rests) continue;
+    if (!turns && !(wait_at(*solid.ferry, stop) > 0)) continue;
     const Vec place = solid.ferry->stops[stop - 1];
     for (std::size_t i = 0; i < edges; ++i) {
       add(outline[i] + place, outline[(i + 1) % outline.size()] + place, Ink::terrain_edge, 1.2,

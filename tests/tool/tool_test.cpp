@@ -302,6 +302,13 @@ TEST_F(Tool, RunChecksALevel) {
               testing::HasSubstr("lifts.level.toml:5:1: on its way \"lift\" goes through "
                                  "\"shelf\", at 2.5"));
   EXPECT_THAT(lifts.out, testing::Not(testing::HasSubstr("beside")));
+  // However thin, and however far it goes.
+  put("thread.level.toml",
+      "format = \"bushbaby-level/1\"\nstart = [0, 0]\n[[solid]]\nbox = [-9, -1, 9, 0]\n[[solid]]\n"
+      "name = \"needle\"\nbox = [20, 1, 20.01, 2]\nferry = { stops = [[90000, 0]], speed = 900 }\n"
+      "[[solid]]\nname = \"thread\"\nline = [[777.7, 0], [777.7, 9]]\n");
+  EXPECT_THAT(run("run pip.tuning.toml --level thread.level.toml --check").out,
+              testing::HasSubstr("on its way \"needle\" goes through \"thread\""));
   put("nowhere.level.toml",
       "format = \"bushbaby-level/1\"\nstart = [9, 9]\n[[solid]]\nbox = [0, 0, 1, 1]\n");
   EXPECT_THAT(run("run pip.tuning.toml --level nowhere.level.toml --check").out,

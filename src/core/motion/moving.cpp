@@ -27,49 +27,37 @@ Vec stopped_by(const Tick& tick, Vec normal, Vec vector) noexcept {
   return slide_along({-vector.y * normal.y / normal.x, vector.y}, normal);
 }
 
+// A velocity that a surface stops which gives way at that speed along the normal, 0 or less.
+Vec stopped_by(const Tick& tick, Vec normal, double least, Vec velocity) noexcept {
+  if (least == 0) return tick.on_footing ? Vec{0, 0} : stopped_by(tick, normal, velocity);
+  if (tick.on_footing) {
+    const double along = dot(tick.run_axis, normal);
+    return along != 0 ? scale(tick.run_axis, least / along) : Vec{0, 0};
+  }
+  const Vec fleeing = scale(normal, least);
+  return add(stopped_by(tick, normal, subtract(velocity, fleeing)), fleeing);
+}
+
+enum class Barred { velocity, acceleration };
+
 // A vector without what of it goes into the surfaces that bar the way: along one of them, or
-// nothing in the corner between two. A body on its footing goes along that or not at all.
-Vec unbarred(const Tick& tick, Vec vector) noexcept {
+// nothing in the corner between two. A body on its footing goes along that or not at all. A
+// velocity may go after a surface that flees, no faster than that.
+Vec unbarred(const Tick& tick, Barred what, Vec vector) noexcept {
   const Bars& bars = tick.bars;
+  const auto least = [&](std::size_t i) { return what == Barred::velocity ? bars.least[i] : 0; };
   bool barred = false;
   for (std::size_t i = 0; i < bars.count; ++i) {
-    if (!(dot(vector, bars.normals[i]) < 0)) continue;
+    if (!(dot(vector, bars.normals[i]) < least(i))) continue;
     barred = true;
-    if (tick.on_footing) break;
-    const Vec slid = stopped_by(tick, bars.normals[i], vector);
+    const Vec slid = stopped_by(tick, bars.normals[i], least(i), vector);
     bool free = true;
     for (std::size_t k = 0; k < bars.count; ++k) {
-      free = free && (k == i || !(dot(slid, bars.normals[k]) < 0));
+      free = free && (k == i || !(dot(slid, bars.normals[k]) < least(k)));
     }
     if (free) return slid;
   }
   return barred ? Vec{0, 0} : vector;
-}
-
-// The same for a velocity where surfaces flee from it: it goes after them, no faster than they go.
-Vec unbarred_after(const Tick& tick, Vec velocity) noexcept {
-  const Bars& bars = tick.bars;
-  bool barred = false;
-  for (std::size_t i = 0; i < bars.count; ++i) {
-    const Vec normal = bars.normals[i];
-    const double least = bars.least[i];
-    if (!(dot(velocity, normal) < least)) continue;
-    barred = true;
-    Vec slid{0, 0};
-    if (tick.on_footing) {
-      const double along = dot(tick.run_axis, normal);
-      if (least < 0 && along != 0) slid = scale(tick.run_axis, least / along);
-    } else {
-      const Vec fleeing = scale(normal, least);
-      slid = add(stopped_by(tick, normal, subtract(velocity, fleeing)), fleeing);
-    }
-    bool free = true;
-    for (std::size_t k = 0; k < bars.count; ++k) {
-      free = free && (k == i || !(dot(slid, bars.normals[k]) < bars.least[k]));
-    }
-    if (free) return slid;
-  }
-  return barred ? Vec{0, 0} : velocity;
 }
 
 bool is_same_way(Vec a, Vec b) noexcept {
@@ -80,7 +68,10 @@ bool is_same_way(Vec a, Vec b) noexcept {
 void bar(Tick& tick, Vec normal, Vec speed) noexcept {
   tick.was_barred = true;
   Bars& bars = tick.bars;
-  const double least = smaller(dot(subtract(speed, tick.ride.speed), normal), 0);
+  // One that goes along with the body does not flee, whatever a rounding says.
+  constexpr double kNoticeable = 1e-9;  // u/s
+  const double flees = dot(subtract(speed, tick.ride.speed), normal);
+  const double least = flees < -kNoticeable ? flees : 0;
   for (std::size_t i = 0; i < bars.count; ++i) {
     if (!is_same_way(bars.normals[i], normal)) continue;
     bars.least[i] = larger(bars.least[i], least);
@@ -268,15 +259,14 @@ double take_contact(Tick& tick, const FirstMeeting& contact, Vec velocity, doubl
   } else if (is_wall(tick, contact.normal)) {
     const int side = contact.normal.x < 0 ? 1 : -1;
     const std::uint8_t bit = side > 0 ? 2 : 1;
-    const bool told = (tick.walls_told & bit) != 0;
-    if (tick.mover.wall != side && tick.wall != side && !told) {
-      if (tick.nearby.is_in_time()) tick.walls_told |= bit;
+    if (tick.mover.wall != side && (tick.walls_told & bit) == 0) {
+      tick.walls_told |= bit;
       tick.note(EventKind::wall_touched, fraction, side_detail(side), speed, contact.surface);
     }
     tick.wall = side;
     tick.wall_surface = contact.surface;
   } else if (!tick.phase.climbs && !tick.mover.crushed && !tick.bumped) {
-    tick.bumped = tick.nearby.is_in_time();
+    tick.bumped = true;
     tick.note(EventKind::bumped_head, fraction, 0, speed, contact.surface);
   }
   bar(tick, contact.normal, contact.speed);
@@ -293,7 +283,7 @@ Vec moving_at(const Tick& tick, double run, double rise) noexcept {
 void stop(const Tick& tick, double& run, double& rise) noexcept {
   if (tick.on_footing) rise = 0;
   const Vec wanted = moving_at(tick, run, rise);
-  const Vec kept = tick.nearby.is_in_time() ? unbarred_after(tick, wanted) : unbarred(tick, wanted);
+  const Vec kept = unbarred(tick, Barred::velocity, wanted);
   if (!tick.on_footing) {
     run = kept.x;
     rise = kept.y;
@@ -342,7 +332,7 @@ Leg next_leg(Tick& tick, double remaining) noexcept {
   const Vec velocity = moving_at(tick, tick.run, tick.rise);
   const double time = smaller(remaining, smaller(across.lasts, along.lasts));
   if (!was_barred) return {across, along, false, false, {tick.mover.feet, velocity, wanted, time}};
-  const Vec acceleration = unbarred(tick, wanted);
+  const Vec acceleration = unbarred(tick, Barred::acceleration, wanted);
   Leg leg{across,
           along,
           acceleration.x != wanted.x,

@@ -23,19 +23,20 @@ void hold_against(Ride& ride, const Hold& hold) noexcept {
   ride.holds[ride.hold_count++] = hold;
 }
 
+// The least speed along its normal that a hold leaves: less by what the body itself goes away with.
+// What it goes in with it is stopped in when it meets the surface again.
+double least_of(const Hold& hold, Vec own) noexcept {
+  return dot(hold.speed, hold.normal) - larger(dot(own, hold.normal), 0);
+}
+
 // Whether a body that is given a speed goes into none of the surfaces that hold it.
 bool is_allowed(const Ride& ride, Vec given, Vec own) noexcept {
   constexpr double kNoticeable = 1e-10;  // u/s
   for (std::size_t i = 0; i < ride.hold_count; ++i) {
     const Hold& hold = ride.holds[i];
-    if (dot(subtract(add(own, given), hold.speed), hold.normal) < -kNoticeable) return false;
+    if (dot(given, hold.normal) < least_of(hold, own) - kNoticeable) return false;
   }
   return true;
-}
-
-// The least speed along its normal that a hold leaves.
-double least_of(const Hold& hold, Vec own) noexcept {
-  return dot(subtract(hold.speed, own), hold.normal);
 }
 
 // Gives the speed nearest to the wanted one that every hold allows: that itself, along one face, or
@@ -160,8 +161,9 @@ void settle_ride(Tick& tick) noexcept {
   // Off a wall, only what helps away from it.
   const bool off_wall = tick.launched && character.jump_kind == JumpKind::wall;
   const int side = character.wall != 0 ? character.wall : character.wall_lost;
-  const bool helps = !off_wall || given.x * side < 0;
+  const bool helps = !off_wall || now != kNoSurface || given.x * side < 0;
   tick.run = tick.run + ((helps ? given.x : 0) - taken.x) * tick.run_axis.x;
+  if (now != kNoSurface) return;
   if (tick.launched) tick.rise = tick.rise + given.y;
   if (tick.launched || character.coyote_left > 0) character.ferry_rise = given.y;
 }

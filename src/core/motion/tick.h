@@ -61,7 +61,7 @@ struct Tick : Moment {
   bool met_underfoot = false;
   bool met_refused = false;  // a surface underfoot that may not be stood on
   bool bounced = false;
-  // What has been told where ferries are: what they press against is met again and again.
+  // What has been told: what presses against the body is met again and again.
   bool bumped = false;
   std::uint8_t walls_told = 0;
   int wall = 0;  // the side of a wall that was met: -1, 0, 1

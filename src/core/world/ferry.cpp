@@ -15,6 +15,11 @@ namespace {
 // it and slows down for the other, as a cubic does that begins and ends at rest.
 double gentle_share(double x) noexcept { return x * x * (3 - 2 * x); }
 
+double distance(Vec a, Vec b) noexcept {
+  const Vec way = subtract(b, a);
+  return std::sqrt(dot(way, way));
+}
+
 // A place where a ferry changes its way.
 struct Node {
   double at;     // u along the way
@@ -24,16 +29,38 @@ struct Node {
 
 }  // namespace
 
+double length_of(const Ferry& ferry) noexcept {
+  double length = 0;
+  Vec before{0, 0};
+  for (const Vec stop : ferry.stops) {
+    length = length + distance(before, stop);
+    before = stop;
+  }
+  return ferry.round ? length + distance(before, {0, 0}) : length;
+}
+
+double wait_at(const Ferry& ferry, std::size_t stop) noexcept {
+  const std::vector<double>& waits = ferry.waits;
+  const std::size_t last = ferry.stops.size();
+  if (waits.empty()) return 0;
+  if (waits.size() == 1) return waits[0];
+  if (waits.size() == last + 1) return waits[stop];
+  return stop == 0 ? waits[0] : stop == last ? waits[1] : 0;
+}
+
 std::optional<FerryFault> find_fault(const Ferry& ferry) noexcept {
+  constexpr double kNearest = 1e-9;  // u
+  constexpr double kLongest = 1e12;  // s
   if (ferry.stops.empty()) return FerryFault::no_stops;
   Vec before{0, 0};
   for (const Vec stop : ferry.stops) {
     if (!std::isfinite(stop.x) || !std::isfinite(stop.y)) return FerryFault::bad_place;
-    if (stop == before) return FerryFault::stop_twice;
+    if (!(distance(before, stop) >= kNearest)) return FerryFault::stop_twice;
     before = stop;
   }
-  if (ferry.round && ferry.stops.back() == Vec{0, 0}) return FerryFault::stop_twice;
-  if (!(ferry.speed > 0) || !std::isfinite(ferry.speed)) return FerryFault::bad_speed;
+  if (ferry.round && !(distance(before, {0, 0}) >= kNearest)) return FerryFault::stop_twice;
+  const double lasts = length_of(ferry) / ferry.speed;
+  if (!(ferry.speed > 0) || !(lasts > 0) || !(lasts <= kLongest)) return FerryFault::bad_speed;
   const std::size_t waits = ferry.waits.size();
   const bool of_ends = waits == 2 && !ferry.round;
   if (waits > 1 && !of_ends && waits != ferry.stops.size() + 1) return FerryFault::wrong_waits;
@@ -45,13 +72,6 @@ std::optional<FerryFault> find_fault(const Ferry& ferry) noexcept {
 
 Timetable::Timetable(const Ferry& ferry) {
   const std::size_t last = ferry.stops.size();  // the stop where it is drawn has number 0
-  const auto wait_at = [&](std::size_t stop) {
-    const std::vector<double>& waits = ferry.waits;
-    if (waits.empty()) return 0.0;
-    if (waits.size() == 1) return waits[0];
-    if (waits.size() == last + 1) return waits[stop];
-    return stop == 0 ? waits[0] : stop == last ? waits[1] : 0.0;
-  };
   std::vector<std::size_t> stops;
   for (std::size_t i = 0; i <= last; ++i) stops.push_back(i);
   for (std::size_t i = last; !ferry.round && i-- > 1;) stops.push_back(i);
@@ -60,17 +80,13 @@ Timetable::Timetable(const Ferry& ferry) {
   double length = 0;
   for (const std::size_t stop : stops) {
     const Vec place = stop == 0 ? Vec{0, 0} : ferry.stops[stop - 1];
-    if (!way_.empty()) {
-      const Vec leg = subtract(place, way_.back());
-      length = length + std::sqrt(dot(leg, leg));
-    }
+    if (!way_.empty()) length = length + distance(way_.back(), place);
     way_.push_back(place);
     lengths_.push_back(length);
-    nodes.push_back({length, wait_at(stop), !ferry.round && (stop == 0 || stop == last)});
+    nodes.push_back({length, wait_at(ferry, stop), !ferry.round && (stop == 0 || stop == last)});
   }
   bounds_ = bounds_of(way_.data(), way_.size());
-  const Vec back = way_.back();
-  length = length + std::sqrt(dot(back, back));
+  length = length + distance(way_.back(), {0, 0});
   way_.emplace_back(0, 0);
   lengths_.push_back(length);
 

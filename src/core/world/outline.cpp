@@ -1,6 +1,7 @@
 #include "bushbaby/core/world/outline.h"
 
 #include <algorithm>
+#include <cmath>
 #include <map>
 #include <numeric>
 #include <utility>
@@ -240,6 +241,22 @@ std::vector<std::vector<Vec>> convex_parts(std::vector<Vec> outline) {
     for (const std::size_t corner : loop) part.push_back(outline[corner]);
   }
   return parts;
+}
+
+std::vector<Vec> circle_corners() {
+  // By halving the angle between corners, from a square to 64 of them.
+  constexpr std::size_t kCorners = 64;
+  std::vector<Vec> corners{{1, 0}, {0, 1}, {-1, 0}, {0, -1}};
+  while (corners.size() < kCorners) {
+    std::vector<Vec> finer;
+    for (std::size_t i = 0; i < corners.size(); ++i) {
+      const Vec middle = add(corners[i], corners[(i + 1) % corners.size()]);
+      finer.push_back(corners[i]);
+      finer.push_back(scale(middle, 1 / std::sqrt(dot(middle, middle))));
+    }
+    corners = std::move(finer);
+  }
+  return corners;
 }
 
 }  // namespace bushbaby

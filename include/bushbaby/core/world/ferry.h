@@ -27,14 +27,20 @@ struct Ferry {
 enum class FerryFault {
   no_stops,
   bad_place,    ///< a stop that is not finite
-  stop_twice,   ///< in a row
-  bad_speed,    ///< not more than 0, or not finite
+  stop_twice,   ///< in a row, or nearer to the one before than anything can tell (1e-9 u)
+  bad_speed,    ///< not more than 0, or one at which it takes more than 1e12 s
   bad_wait,     ///< negative, or not finite
   wrong_waits,  ///< as many as fit no such list
 };
 
 /// The first thing wrong with it, if anything is.
 [[nodiscard]] std::optional<FerryFault> find_fault(const Ferry& ferry) noexcept;
+
+/// u of its way: to the last stop, or once round.
+[[nodiscard]] double length_of(const Ferry& ferry) noexcept;
+
+/// s for which it rests at a stop; where it is drawn is number 0. `waits` must be without fault.
+[[nodiscard]] double wait_at(const Ferry& ferry, std::size_t stop) noexcept;
 
 /// The timetable of a ferry, made once: where it is at any time. It begins where it is drawn, with
 /// the rest there.
@@ -48,9 +54,6 @@ class Timetable {
 
   /// s after which it begins anew.
   [[nodiscard]] double period() const noexcept { return period_; }
-
-  /// u of all its way, until it begins anew.
-  [[nodiscard]] double length() const noexcept { return lengths_.back(); }
 
   /// u: holds every place it comes to.
   [[nodiscard]] const Box& bounds() const noexcept { return bounds_; }

@@ -33,6 +33,9 @@ struct FaultyOutline {
 /// Whether a closed outline is convex and goes round counter-clockwise.
 [[nodiscard]] bool is_convex(const std::vector<Vec>& outline) noexcept;
 
+/// 64 corners of a circle of radius 1 about the origin, counter-clockwise.
+[[nodiscard]] std::vector<Vec> circle_corners();
+
 /// A simple outline, either way round, in convex parts of at most `kMostCorners` corners,
 /// counter-clockwise. One that is such a part already comes back as it is; of one that is not
 /// simple some parts come back, but not all of it. By clipping ears and joining the triangles
