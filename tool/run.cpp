@@ -2,9 +2,9 @@
 #include "bushbaby/data/inputs_file.h"
 #include "bushbaby/data/level_file.h"
 #include "bushbaby/data/tuning_file.h"
-#include "bushbaby/lab/subject.h"
+#include "bushbaby/lab/playing.h"
 #include "bushbaby/records/level_reports.h"
-#include "bushbaby/records/reports.h"
+#include "bushbaby/records/run_reports.h"
 #include "bushbaby/records/trace_csv.h"
 #include "bushbaby/records/zone_words.h"
 #include "bushbaby/views/level_map.h"
@@ -66,7 +66,7 @@ int run(const Call& call) {
   // All three are read before anything is reported: what is wrong comes out in one go.
   const auto file = load_tuning(call.text("TUNING"), settings_of(call));
   const auto read = load_level_file(call.text("--level"));
-  const auto inputs = load_inputs(call.text("--inputs"));
+  const auto inputs = load_inputs(call.text("--inputs"), file ? file->units() : Units{});
   const auto units = units_of(call, file ? *file : TuningFile{});
   std::vector<Problem> problems;
   if (!units) append(problems, units.error());
@@ -86,20 +86,23 @@ int run(const Call& call) {
 
   CharacterSubject subject(*book, file->tuning.name);
   const SubjectTraits traits = subject.traits();
-  const auto trace = run_inputs(subject, level_stage(*level), controls_of(*inputs, rate));
-  if (!trace) return fail(no_room(call.text("--level"), *level, rules, *units));
-  const RunReport report{file->tuning.name, level->name, *trace, *units, zone_names(*level)};
+  const auto played = play(subject, level_stage(*level), *inputs);
+  if (!played) return fail(no_room(call.text("--level"), *level, rules, *units));
+  const Trace& trace = played->trace;
+  const RunReport report{file->tuning.name,  level->name,  trace, *units,
+                         zone_names(*level), played->stall};
   print(call.has("--json") ? run_json(report) : run_table(report));
   if (call.has("--trace")) {
-    if (const int code = write_run(call, *trace, *units); code != kDone) return code;
+    if (const int code = write_run(call, trace, *units); code != kDone) return code;
   }
   if (call.has("--plot")) {
     const RunMap map{
-        file->tuning.name, *level, *trace, traits.body_width, traits.body_height, *units,
+        file->tuning.name, *level, trace, traits.body_width, traits.body_height, *units,
         traits.body_radius};
     if (const int code = draw_to(draw(map), call.text("--plot")); code != kDone) return code;
   }
-  return save_if_asked(call, *file);
+  if (const int code = save_if_asked(call, *file); code != kDone) return code;
+  return played->stall ? kFindings : kDone;
 }
 
 }  // namespace
@@ -109,7 +112,9 @@ Verb run_verb() {
           "run inputs on a level: every arc and every event, as a table, a trace or a map",
           {tuning_parameter(),
            {"--level", "LEVEL", "the level file, or a drawing (*.svg)", Role::needs},
-           {"--inputs", "INPUTS", "the inputs file: what is held, and for how long"},
+           {"--inputs", "INPUTS",
+            "the inputs file: what is held, and for how long or until what; the "
+            "exit code is 1 if that does not come"},
            {"--check", "",
             "run nothing: say what the level is made of, and what in it looks like a mistake for "
             "this character; the exit code is 1 if anything does"},

@@ -8,7 +8,9 @@
 #include "bushbaby/data/quantities.h"
 #include "bushbaby/data/tuning_file.h"
 #include "bushbaby/lab/explain.h"
+#include "bushbaby/lab/playing.h"
 #include "bushbaby/records/explanations.h"
+#include "bushbaby/records/run_reports.h"
 #include "bushbaby/records/trace_csv.h"
 
 #include "output.h"
@@ -33,7 +35,8 @@ struct Run {
   Units units;  // in which numbers are told
   CharacterSubject subject;
   Stage stage;
-  std::vector<Controls> controls;
+  Trace trace;
+  std::vector<Controls> controls;  // of its ticks
 };
 
 // How far numbers may lie apart and still be the same, in u and u/s.
@@ -88,17 +91,11 @@ int compare_traces(const std::string& path_a, const std::string& path_b, const R
 int compare_runs(Run& a, Run& b, const Request& ask) {
   const auto within = margin_of(ask, a.units);
   if (!within) return fail(within.error());
-  const auto trace_a = run_inputs(a.subject, a.stage, a.controls);
-  const auto trace_b = run_inputs(b.subject, b.stage, b.controls);
-  if (!trace_a || !trace_b) {
-    const Run& buried = trace_a ? b : a;
-    return fail(no_room(ask.level, buried.stage.level, compile(buried.tuning).rules, a.units));
-  }
   PartingReport report{a.name,
                        b.name,
-                       *trace_a,
-                       *trace_b,
-                       find_parting(*trace_a, *trace_b, *within),
+                       a.trace,
+                       b.trace,
+                       find_parting(a.trace, b.trace, *within),
                        a.units,
                        &a.stage.level,
                        differing_knobs(a.tuning, b.tuning, a.units)};
@@ -122,19 +119,11 @@ int explain_run(Run& run, const Request& ask) {
   }
   WhyReport report{run.name, run.stage.level, run.units, {}, {}, run.tuning};
   const bool in_brief = ticks.empty() && !ask.full;
-  bool placed = false;
   if (in_brief) {
-    const auto presses = follow_presses(run.subject, run.stage, run.controls);
-    placed = presses.has_value();
-    if (placed) report.presses = *presses;
+    report.presses = *follow_presses(run.subject, run.stage, run.controls);
   } else {
     if (ticks.empty()) ticks = presses_of(run.controls);
-    const auto explained = explain_ticks(run.subject, run.stage, run.controls, ticks);
-    placed = explained.has_value();
-    if (placed) report.ticks = *explained;
-  }
-  if (!placed) {
-    return fail(no_room(ask.level, run.stage.level, compile(run.tuning).rules, run.units));
+    report.ticks = *explain_ticks(run.subject, run.stage, run.controls, ticks);
   }
   if (in_brief) {
     print(ask.json ? presses_json(report) : presses_text(report));
@@ -202,7 +191,7 @@ int why(const Call& call) {
                                  settings_of(call, two ? "--against-set" : ""));
   const auto units = units_of(call, file ? *file : TuningFile{});
   const auto read = load_level_file(ask.level);
-  const auto inputs = load_inputs(call.text("--inputs"));
+  const auto inputs = load_inputs(call.text("--inputs"), file ? file->units() : Units{});
   if (!file) append(problems, file.error());
   if (!units) append(problems, units.error());
   if (!other && two) append(problems, other.error());
@@ -216,20 +205,34 @@ int why(const Call& call) {
     return fail(excess);
   }
 
+  bool stalled = false;
   const auto prepare = [&](const TuningFile& tuning) -> Result<Run> {
     const auto book = compile_for(tuning, *read, ask.level, *units);
     if (!book) return tl::unexpected(book.error());
-    return Run{tuning.tuning.name,
-               tuning.tuning,
-               *units,
-               CharacterSubject(*book, tuning.tuning.name),
-               level_stage(read->level),
-               controls_of(*inputs, tuning.tuning.loop.tick_rate)};
+    Run run{tuning.tuning.name,
+            tuning.tuning,
+            *units,
+            CharacterSubject(*book, tuning.tuning.name),
+            level_stage(read->level),
+            {},
+            {}};
+    auto played = play(run.subject, run.stage, *inputs);
+    if (!played) {
+      return tl::unexpected(no_room(ask.level, read->level, book->rules(0), *units));
+    }
+    if (played->stall) {
+      stalled = true;
+      say(fmt::format("bushbaby: {}: {}", run.name, describe(*played->stall, *units)));
+    }
+    run.trace = std::move(played->trace);
+    run.controls = controls_of(run.trace);
+    return run;
   };
   auto first = prepare(*file);
   if (!first) return fail(first.error());
   Run& run = *first;
-  if (!two) return explain_run(run, ask);
+  const auto code_of = [&stalled](int code) { return code == kDone && stalled ? kFindings : code; };
+  if (!two) return code_of(explain_run(run, ask));
   auto prepared = prepare(*other);
   if (!prepared) return fail(prepared.error());
   Run& second = *prepared;
@@ -243,7 +246,7 @@ int why(const Call& call) {
     run.name += " (first)";
     second.name += " (second)";
   }
-  return compare_runs(run, second, ask);
+  return code_of(compare_runs(run, second, ask));
 }
 
 }  // namespace

@@ -119,6 +119,12 @@ void Recorder::advance(const Controls& controls) {
   trace_.events.insert(trace_.events.end(), events.begin(), events.end());
 }
 
+void Recorder::forget_after(std::int64_t ticks) {
+  trace_.samples.resize(static_cast<std::size_t>(ticks) + 1);
+  const std::int64_t last = trace_.samples.back().tick;
+  while (!trace_.events.empty() && trace_.events.back().tick > last) trace_.events.pop_back();
+}
+
 Trace Recorder::trace() const {
   Trace trace = trace_;
   if (!gives_events_) trace.events = infer_events(trace);

@@ -47,15 +47,6 @@ std::string character_name(const Tuning& tuning) {
   return tuning.name.empty() ? "the character" : tuning.name;
 }
 
-std::string event_title(const Event& event, const std::vector<std::string>& zones) {
-  if (meaning_of(event.kind).value == EventValue::zone && event.surface < zones.size()) {
-    return fmt::format("{} {}", name_of(event.kind), zones[event.surface]);
-  }
-  const std::string_view detail = detail_of(event);
-  return detail.empty() ? std::string(name_of(event.kind))
-                        : fmt::format("{} ({})", name_of(event.kind), detail);
-}
-
 std::string series_table(const Series& series, const Units& units) {
   std::string text =
       fmt::format("\n{} by {}, {}:\n", series.name, series.over, units.name(series.dimension));
@@ -133,12 +124,6 @@ std::string advice_text(const MissAdvice& miss, const Units& units) {
     text += fmt::format("  and {} more (--json lists all)\n", miss.remedies.size() - kMost);
   }
   return text;
-}
-
-// What an arc begins with.
-std::string_view start_of(const Arc& arc) {
-  if (arc.from_jump) return "jump";
-  return arc.from_climb ? "climb" : "edge";
 }
 
 }  // namespace
@@ -442,122 +427,6 @@ std::string judgement_json(const Tuning& tuning, const Units& units, const Judge
                   {"tick_rate", tuning.loop.tick_rate},
                   {"met", judgement.met()},
                   {"targets", targets}};
-  return json_text(json);
-}
-
-std::string run_table(const RunReport& report) {
-  const Trace& trace = report.trace;
-  const Units& units = report.units;
-  const Sample& last = trace.samples.back();
-  const std::string length = units.name(Dimension::length);
-  const std::string speed = units.name(Dimension::speed);
-  const std::string time = units.name(Dimension::time);
-  const Vec end = units.told(Dimension::length, last.feet);
-  std::string text = fmt::format(
-      "{} on \"{}\": {} ticks at {} Hz = {:.4g} s; ends at x {:.6g} {}, y {:.6g} {}{}\n",
-      report.character.empty() ? "the character" : report.character, report.level, last.tick,
-      trace.tick_rate, trace.time_of(last), end.x, length, end.y, length,
-      units.convention.vertical_down ? " (y down)" : "");
-  const std::vector<Arc> arcs = find_arcs(trace);
-  if (arcs.empty()) {
-    text += last.grounded ? "\nno arcs: the body never left the ground\n"
-                          : "\nno arcs: the body falls from the start on and meets no ground\n";
-  } else {
-    text += fmt::format("\n{:>4} {:<6} {:>11} {:>10} {:>10} {:>10} {:>13} {:>12} {:>15}\n", "arc",
-                        "from", "time " + time, "x " + length, "y " + length, "height " + length,
-                        "air time " + time, "distance " + length, "landing " + speed);
-  }
-  int number = 0;
-  for (const Arc& arc : arcs) {
-    const Vec from = units.told(Dimension::length, arc.take_off);
-    text += fmt::format("{:>4} {:<6} {:>11.5g} {:>10.5g} {:>10.5g} {:>10.5g} ", ++number,
-                        start_of(arc), units.told(Dimension::time, arc.take_off_time), from.x,
-                        from.y, units.told(Dimension::length, arc.height()));
-    text += arc.landed ? fmt::format("{:>13.5g} {:>12.5g} {:>15.5g}\n",
-                                     units.told(Dimension::time, arc.air_time()),
-                                     units.told(Dimension::length, arc.distance()),
-                                     units.told(Dimension::speed, arc.landing_speed))
-                       : "still in the air at the end\n";
-  }
-  text += fmt::format("\n{:>6} {:>7} {:>10} {:>10} {:>10}  {:<24} {:>15}\n", "tick", "share",
-                      "time " + time, "x " + length, "y " + length, "event", "speed " + speed);
-  for (const Event& event : trace.events) {
-    const Vec place = units.told(Dimension::length, event.place);
-    const bool has_speed = event.value != 0 && meaning_of(event.kind).value == EventValue::speed;
-    std::string line = fmt::format(
-        "{:>6} {:>7.3f} {:>10.5g} {:>10.5g} {:>10.5g}  {:<24} {:>15}", event.tick, event.fraction,
-        units.told(Dimension::time, time_of(event, trace.tick_rate)), place.x, place.y,
-        event_title(event, report.zones),
-        has_speed ? fmt::format("{:.5g}", units.told(Dimension::speed, event.value)) : "");
-    text += line.erase(line.find_last_not_of(' ') + 1) + "\n";
-  }
-  if (!trace.events.empty()) {
-    text += "\nshare: how far into the tick it happened; tick k leads to row k of the trace\n";
-  }
-  return text;
-}
-
-std::string run_json(const RunReport& report) {
-  const Trace& trace = report.trace;
-  const Units& units = report.units;
-  const auto told = [&units](double value, Dimension dimension) {
-    return units.told(dimension, value);
-  };
-  Json arcs = Json::array();
-  for (const Arc& arc : find_arcs(trace)) {
-    Json item{{"from", start_of(arc)},
-              {"take_off_time", told(arc.take_off_time, Dimension::time)},
-              {"take_off", place_json(arc.take_off, units)},
-              {"launch_speed", told(arc.launch_speed, Dimension::speed)},
-              {"apex_time", told(arc.apex_time, Dimension::time)},
-              {"apex", place_json(arc.apex, units)},
-              {"height", told(arc.height(), Dimension::length)},
-              {"landed", arc.landed}};
-    if (arc.landed) {
-      item["landing_time"] = told(arc.landing_time, Dimension::time);
-      item["landing"] = place_json(arc.landing, units);
-      item["landing_speed"] = told(arc.landing_speed, Dimension::speed);
-      item["air_time"] = told(arc.air_time(), Dimension::time);
-      item["distance"] = told(arc.distance(), Dimension::length);
-    }
-    arcs.push_back(std::move(item));
-  }
-  Json events = Json::array();
-  for (const Event& event : trace.events) {
-    const bool is_speed = meaning_of(event.kind).value == EventValue::speed;
-    events.push_back({{"kind", name_of(event.kind)},
-                      {"detail", detail_of(event)},
-                      {"tick", event.tick},
-                      {"fraction", event.fraction},
-                      {"time", told(time_of(event, trace.tick_rate), Dimension::time)},
-                      {"place", place_json(event.place, units)},
-                      {"value", is_speed ? told(event.value, Dimension::speed) : event.value}});
-    if (meaning_of(event.kind).value == EventValue::zone && event.surface < report.zones.size()) {
-      events.back()["zone"] = report.zones[event.surface];
-    }
-  }
-  const Sample& last = trace.samples.back();
-  const std::string length = units.name(Dimension::length);
-  const std::string time = units.name(Dimension::time);
-  const std::string speed = units.name(Dimension::speed);
-  const Json json{{"tuning", report.character},
-                  {"level", report.level},
-                  {"tick_rate", trace.tick_rate},
-                  {"ticks", last.tick},
-                  {"end", place_json(last.feet, units)},
-                  {"trace_hash", fmt::format("{:016x}", hash_of(trace))},
-                  {"arcs", arcs},
-                  {"events", events},
-                  {"units",
-                   {{"place", length},
-                    {"y", units.convention.vertical_down ? "down" : "up"},
-                    {"height", length},
-                    {"distance", length},
-                    {"time", time},
-                    {"air_time", time},
-                    {"speed", speed},
-                    {"value", speed},
-                    {"tick_rate", "Hz"}}}};
   return json_text(json);
 }
 

@@ -48,7 +48,8 @@ extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size
   if (inputs) {
     const auto again = bushbaby::parse_inputs(bushbaby::write_inputs(*inputs), path);
     if (!again || again->spans != inputs->spans) __builtin_trap();
-    if (bushbaby::ticks_in(*inputs, 60) <= bushbaby::kMostRunTicks) {
+    if (!bushbaby::has_waits(*inputs) &&
+        bushbaby::ticks_in(*inputs, 60) <= bushbaby::kMostRunTicks) {
       (void)bushbaby::controls_of(*inputs, 60);
     }
   }

@@ -76,6 +76,11 @@ class Subject {
 
   /// What happened in the last tick; only asked for if the traits say so.
   [[nodiscard]] virtual Events events() const { return {}; }
+
+  /// Remembers the state now, in the place of what it remembered before, so that `go_back` brings
+  /// it back until it is placed anew. False if it cannot: then it is run again from the start.
+  [[nodiscard]] virtual bool keep() { return false; }
+  virtual void go_back() {}
 };
 
 /// A character of ours, moved by `bushbaby::advance`.
@@ -97,6 +102,11 @@ class CharacterSubject final : public Subject {
   [[nodiscard]] Sample observe() const override;
   [[nodiscard]] bool push(Vec velocity) override;
   [[nodiscard]] Events events() const override { return events_; }
+  [[nodiscard]] bool keep() override {
+    kept_ = character_;
+    return true;
+  }
+  void go_back() override { character_ = kept_; }
 
   [[nodiscard]] const Character& character() const noexcept { return character_; }
   /// The rules in force.
@@ -125,6 +135,7 @@ class CharacterSubject final : public Subject {
   std::string name_;
   LevelWorld world_;
   Character character_;
+  Character kept_;
   Events events_;
 };
 
@@ -139,6 +150,10 @@ class Recorder {
   [[nodiscard]] const Sample& now() const { return trace_.samples.back(); }
   /// The trace so far, with inferred events if the subject gives none.
   [[nodiscard]] Trace trace() const;
+  /// The same as it is written down: without events if the subject gives none.
+  [[nodiscard]] const Trace& trace_so_far() const noexcept { return trace_; }
+  /// Strikes out what came after so many ticks; the subject must have been put back to then.
+  void forget_after(std::int64_t ticks);
 
  private:
   Subject& subject_;

@@ -57,16 +57,4 @@ struct MissAdvice {
                                          const Judgement& judgement,
                                          const std::vector<MissAdvice>& advice);
 
-/// A run: its arcs and its events.
-struct RunReport {
-  std::string character;
-  std::string level;
-  Trace trace;
-  Units units{};
-  std::vector<std::string> zones{};  ///< what the level's zones are called
-};
-
-[[nodiscard]] std::string run_table(const RunReport& report);
-[[nodiscard]] std::string run_json(const RunReport& report);
-
 }  // namespace bushbaby

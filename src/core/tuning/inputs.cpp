@@ -1,41 +1,38 @@
 #include "bushbaby/core/tuning/inputs.h"
 
+#include <algorithm>
 #include <cassert>
 
 #include "bushbaby/core/motion/rules.h"
 
 namespace bushbaby {
 
-namespace {
+std::int64_t SpanEnds::after(const Duration& lasts) noexcept {
+  (lasts.unit == Duration::Unit::ticks ? ticks_ : time_) += lasts.amount;
+  return whole_ticks(ticks_ + time_ * tick_rate_);
+}
 
-// Where spans end, in whole ticks from the start. Whole ticks and seconds are summed apart: sums of
-// ticks stay exact.
-class SpanEnds {
- public:
-  explicit SpanEnds(double tick_rate) : tick_rate_(tick_rate) {}
+void SpanEnds::restart(std::int64_t tick) noexcept {
+  ticks_ = static_cast<double>(tick);
+  time_ = 0;
+}
 
-  std::int64_t after(const Duration& lasts) noexcept {
-    (lasts.unit == Duration::Unit::ticks ? ticks_ : time_) += lasts.amount;
-    return whole_ticks(ticks_ + time_ * tick_rate_);
-  }
-
- private:
-  double tick_rate_;
-  double ticks_ = 0;
-  double time_ = 0;
-};
-
-}  // namespace
+bool has_waits(const Inputs& inputs) noexcept {
+  return std::any_of(inputs.spans.begin(), inputs.spans.end(),
+                     [](const InputSpan& span) { return span.until.has_value(); });
+}
 
 std::int64_t ticks_in(const Inputs& inputs, double tick_rate) noexcept {
   SpanEnds ends(tick_rate);
   std::int64_t end = 0;
-  for (const InputSpan& span : inputs.spans) end = ends.after(span.lasts);
+  for (const InputSpan& span : inputs.spans) {
+    if (!span.until) end = ends.after(span.lasts);
+  }
   return end;
 }
 
 std::vector<Controls> controls_of(const Inputs& inputs, double tick_rate) {
-  assert(ticks_in(inputs, tick_rate) <= kMostRunTicks);
+  assert(!has_waits(inputs) && ticks_in(inputs, tick_rate) <= kMostRunTicks);
   std::vector<Controls> controls;
   SpanEnds ends(tick_rate);
   for (const InputSpan& span : inputs.spans) {
