@@ -37,6 +37,7 @@ struct Run {
   Stage stage;
   Trace trace;
   std::vector<Controls> controls;  // of its ticks
+  bool stalled = false;            // it ended before its inputs
 };
 
 // How far numbers may lie apart and still be the same, in u and u/s.
@@ -106,7 +107,8 @@ int compare_runs(Run& a, Run& b, const Request& ask) {
     report.tuning_a = a.tuning;
     report.tuning_b = b.tuning;
   }
-  return report_parting(report, ask.json);
+  const int code = report_parting(report, ask.json);
+  return code == kDone && (a.stalled || b.stalled) ? kFindings : code;
 }
 
 int explain_run(Run& run, const Request& ask) {
@@ -130,7 +132,27 @@ int explain_run(Run& run, const Request& ask) {
   } else {
     print(ask.json ? why_json(report) : why_text(report));
   }
-  return kDone;
+  return run.stalled ? kFindings : kDone;
+}
+
+// Plays the inputs; says where they end early.
+Result<Run> prepare_run(const TuningFile& file, const LevelFile& level, const Inputs& inputs,
+                        const Units& units, const Request& ask) {
+  const auto book = compile_for(file, level, ask.level, units);
+  if (!book) return tl::unexpected(book.error());
+  Run run{file.tuning.name,         file.tuning, units, CharacterSubject(*book, file.tuning.name),
+          level_stage(level.level), {},          {}};
+  auto played = play(run.subject, run.stage, inputs);
+  if (!played) {
+    return tl::unexpected(no_room(ask.level, level.level, book->rules(0), units));
+  }
+  if (played->stall) {
+    run.stalled = true;
+    say(fmt::format("bushbaby: {}: {}", run.name, describe(*played->stall, units)));
+  }
+  run.trace = std::move(played->trace);
+  run.controls = controls_of(run.trace);
+  return run;
 }
 
 // Reads what is no file; collects what is wrong with it.
@@ -205,34 +227,13 @@ int why(const Call& call) {
     return fail(excess);
   }
 
-  bool stalled = false;
-  const auto prepare = [&](const TuningFile& tuning) -> Result<Run> {
-    const auto book = compile_for(tuning, *read, ask.level, *units);
-    if (!book) return tl::unexpected(book.error());
-    Run run{tuning.tuning.name,
-            tuning.tuning,
-            *units,
-            CharacterSubject(*book, tuning.tuning.name),
-            level_stage(read->level),
-            {},
-            {}};
-    auto played = play(run.subject, run.stage, *inputs);
-    if (!played) {
-      return tl::unexpected(no_room(ask.level, read->level, book->rules(0), *units));
-    }
-    if (played->stall) {
-      stalled = true;
-      say(fmt::format("bushbaby: {}: {}", run.name, describe(*played->stall, *units)));
-    }
-    run.trace = std::move(played->trace);
-    run.controls = controls_of(run.trace);
-    return run;
+  const auto prepare = [&](const TuningFile& tuning) {
+    return prepare_run(tuning, *read, *inputs, *units, ask);
   };
   auto first = prepare(*file);
   if (!first) return fail(first.error());
   Run& run = *first;
-  const auto code_of = [&stalled](int code) { return code == kDone && stalled ? kFindings : code; };
-  if (!two) return code_of(explain_run(run, ask));
+  if (!two) return explain_run(run, ask);
   auto prepared = prepare(*other);
   if (!prepared) return fail(prepared.error());
   Run& second = *prepared;
@@ -246,7 +247,7 @@ int why(const Call& call) {
     run.name += " (first)";
     second.name += " (second)";
   }
-  return code_of(compare_runs(run, second, ask));
+  return compare_runs(run, second, ask);
 }
 
 }  // namespace
