@@ -69,6 +69,15 @@ std::vector<Step> steps_in(const fs::path& folder) {
         at("first-leaps.inputs"), "--trace", at("pip.csv"), "--plot", at("pip-run.png")},
        "Every arc and every event of the run; the trace holds each tick.",
        "edit the inputs, or take a run-up away and see which limb Pip misses."},
+      {"What would change: variants over one another",
+       {"overlay", at("pip.tuning.toml"), "--try", "fall.factor=2.2", "--without", "jump.coyote",
+        "--level", at("first-limbs.level.toml"), "--inputs", at("late-leaps.inputs"), "--plot",
+        at("pip-overlay.png")},
+       "The inputs say \"3 ticks after edge\" and \"until landed\", and so fit every variant. The "
+       "heavier fall lands sooner and nowhere else; without coyote time the press comes too late, "
+       "waits for the ground, and Pip is under the limb.",
+       "--with dorro.tuning.toml: another character. Without --level and --inputs: the same drill, "
+       "and every fact that differs."},
       {"The whole moveset, up the hollow trunk",
        {"run", at("pip.tuning.toml"), "--level", at("hollow-trunk.level.toml"), "--inputs",
         at("moonlit-climb.inputs"), "--plot", at("pip-climb.png")},

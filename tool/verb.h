@@ -71,6 +71,7 @@ struct Verb {
 [[nodiscard]] Verb judge_verb();
 [[nodiscard]] Verb run_verb();
 [[nodiscard]] Verb why_verb();
+[[nodiscard]] Verb overlay_verb();
 [[nodiscard]] Verb demo_verb();
 
 // What several verbs are given.

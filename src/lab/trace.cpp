@@ -93,6 +93,12 @@ std::uint64_t hash_of(const Trace& trace) noexcept {
   return hash.sum();
 }
 
+std::string title_of(const Event& event) {
+  const std::string_view detail = detail_of(event);
+  std::string title(name_of(event.kind));
+  return detail.empty() ? title : title.append(" (").append(detail).append(")");
+}
+
 std::vector<Arc> find_arcs(const Trace& trace) {
   std::vector<Arc> arcs;
   bool in_air = false;

@@ -18,9 +18,7 @@ std::string event_title(const Event& event, const std::vector<std::string>& zone
   if (meaning_of(event.kind).value == EventValue::zone && event.surface < zones.size()) {
     return fmt::format("{} {}", name_of(event.kind), zones[event.surface]);
   }
-  const std::string_view detail = detail_of(event);
-  return detail.empty() ? std::string(name_of(event.kind))
-                        : fmt::format("{} ({})", name_of(event.kind), detail);
+  return title_of(event);
 }
 
 // What an arc begins with.

@@ -20,12 +20,36 @@ using detail::CsvRow;
 using detail::Header;
 using detail::shown;
 
-// The event that a text such as "jumped:air=14.2@0.5" stands for; nothing if none does.
-std::optional<Event> event_of(std::string_view text) {
+// A place as a trace writes it: "8.35;1.1".
+std::optional<Vec> place_of(std::string_view text) {
+  const std::size_t between = text.find(';');
+  if (between == std::string_view::npos) return std::nullopt;
+  const auto x = parse_number(text.substr(0, between));
+  const auto y = parse_number(text.substr(between + 1));
+  if (!x || !y || !std::isfinite(*x) || !std::isfinite(*y)) return std::nullopt;
+  return Vec{*x, *y};
+}
+
+// Where an event is that does not say it: so far on the way of its tick.
+Vec place_between(Vec before, Vec after, double fraction) {
+  if (fraction <= 0) return before;
+  return fraction >= 1 ? after : before + (after - before) * fraction;
+}
+
+// The event that a text such as "jumped:air=14.2@0.5" or "landed=18.2@0.63:8.35;1.1" stands for,
+// with its place if it says that; nothing if none does.
+std::optional<std::pair<Event, std::optional<Vec>>> event_of(std::string_view text) {
   Event event;
+  std::optional<Vec> place;
   const std::size_t at = text.rfind('@');
   if (at == std::string_view::npos) return std::nullopt;
-  const auto fraction = parse_number(text.substr(at + 1));
+  std::string_view when = text.substr(at + 1);
+  if (const std::size_t colon = when.find(':'); colon != std::string_view::npos) {
+    place = place_of(when.substr(colon + 1));
+    if (!place) return std::nullopt;
+    when = when.substr(0, colon);
+  }
+  const auto fraction = parse_number(when);
   if (!fraction) return std::nullopt;
   event.fraction = *fraction;
   text = text.substr(0, at);
@@ -41,7 +65,7 @@ std::optional<Event> event_of(std::string_view text) {
     if (meaning.name != text.substr(0, colon)) continue;
     event.kind = meaning.kind;
     for (event.detail = 0; event.detail < kEventDetails; ++event.detail) {
-      if (meaning.words[event.detail] == detail) return event;
+      if (meaning.words[event.detail] == detail) return std::pair(event, place);
     }
   }
   return std::nullopt;
@@ -195,14 +219,17 @@ class TraceReader {
   void read_events(std::size_t i, std::string_view text, const Sample& sample) {
     while (!text.empty()) {
       const std::size_t end = std::min(text.find(' '), text.size());
-      auto event = event_of(text.substr(0, end));
-      if (event) {
-        event->tick = sample.tick;
-        if (meaning_of(event->kind).value == EventValue::zone && event->value >= 1) {
-          event->surface = static_cast<SurfaceId>(event->value) - 1;
+      if (const auto read = event_of(text.substr(0, end))) {
+        Event event = read->first;
+        event.tick = sample.tick;
+        if (meaning_of(event.kind).value == EventValue::zone && event.value >= 1) {
+          event.surface = static_cast<SurfaceId>(event.value) - 1;
         }
-        event->place = sample.feet;
-        trace_.events.push_back(*event);
+        const Vec before = trace_.samples.empty() ? sample.feet : trace_.samples.back().feet;
+        event.place = read->second
+                          ? from_convention(units_.convention, *read->second, Dimension::length, 1)
+                          : place_between(before, sample.feet, event.fraction);
+        trace_.events.push_back(event);
       } else {
         add(ProblemCode::unknown_name, i + 1, "events", shown(text.substr(0, end)),
             "an event of a trace, such as landed=18.2@0.63");
@@ -280,6 +307,7 @@ std::string write_trace(const Trace& trace, const Units& units) {
       });
   fmt::format_to(to, "{}{}\n", trace_header(units), turns ? ",up degrees" : "");
   auto event = trace.events.begin();
+  Vec before = trace.samples.empty() ? Vec{0, 0} : trace.samples.front().feet;
   for (const Sample& sample : trace.samples) {
     const Vec feet = units.told(Dimension::length, sample.feet);
     const Vec velocity = units.told(Dimension::speed, sample.velocity);
@@ -293,7 +321,11 @@ std::string write_trace(const Trace& trace, const Units& units) {
     for (; event != trace.events.end() && event->tick <= sample.tick; ++event) {
       fmt::format_to(to, "{}{}", first ? "" : " ", event_text(*event, units));
       first = false;
+      if (event->place == place_between(before, sample.feet, event->fraction)) continue;
+      const Vec place = units.told(Dimension::length, event->place);
+      fmt::format_to(to, ":{};{}", place.x, place.y);
     }
+    before = sample.feet;
     if (turns) fmt::format_to(to, ",{}", degrees_of(sample.up));
     fmt::format_to(to, "\n");
   }
@@ -313,6 +345,28 @@ Result<TraceFile> load_trace(const std::string& path) {
   const auto text = read_file(path, kLargestTrace);
   if (!text) return tl::unexpected(text.error());
   return parse_trace(*text, path);
+}
+
+std::optional<Trace> in_world_units(const TraceFile& file, const Units& units) {
+  Trace trace = file.trace;
+  const Convention& own = file.units.convention;
+  double length = 1;
+  if (own.length_name != "u") {
+    if (own.length_name != units.convention.length_name) return std::nullopt;
+    length = own.lengths_per_unit / units.convention.lengths_per_unit;
+  }
+  // What counts in ticks is kept at one tick a second.
+  if (own.per_tick) trace.tick_rate = units.tick_rate;
+  const double speed = length * (own.per_tick ? units.tick_rate : 1);
+  for (Sample& sample : trace.samples) {
+    sample.feet *= length;
+    sample.velocity *= speed;
+  }
+  for (Event& event : trace.events) {
+    event.place *= length;
+    if (meaning_of(event.kind).value == EventValue::speed) event.value *= speed;
+  }
+  return trace;
 }
 
 }  // namespace bushbaby

@@ -64,34 +64,6 @@ bool is_mirrored(const Trace& trace, const Event& event) {
 
 // ---- what is shown ------------------------------------------------------------------------------
 
-// Where the level is, with the start and some room to fall past it.
-Box neighbourhood_of(const Level& level, double body_height) {
-  const double room = 3 * body_height;
-  Box all{level.start, level.start};
-  for (const Solid& solid : level.solids) {
-    const Box bounds = bounds_of(solid);
-    all.lo = {std::min(all.lo.x, bounds.lo.x), std::min(all.lo.y, bounds.lo.y)};
-    all.hi = {std::max(all.hi.x, bounds.hi.x), std::max(all.hi.y, bounds.hi.y)};
-  }
-  return {{all.lo.x - room, all.lo.y - room}, {all.hi.x + room, all.hi.y + room}};
-}
-
-// The trail with the body and some air around it; one that leaves the level is followed only a
-// little way.
-Box view_of(const RunMap& map) {
-  const Box limits = neighbourhood_of(map.level, map.body_height);
-  Box view{map.trace.samples.front().feet, map.trace.samples.front().feet};
-  for (const Sample& sample : map.trace.samples) {
-    const Vec feet{std::clamp(sample.feet.x, limits.lo.x, limits.hi.x),
-                   std::clamp(sample.feet.y, limits.lo.y, limits.hi.y)};
-    view.lo = {std::min(view.lo.x, feet.x), std::min(view.lo.y, feet.y)};
-    view.hi = {std::max(view.hi.x, feet.x), std::max(view.hi.y, feet.y)};
-  }
-  const double air = std::max(map.body_width, map.body_height);
-  return {{view.lo.x - air, view.lo.y - 1.2 * air},
-          {view.hi.x + air, view.hi.y + map.body_height + air}};
-}
-
 void add_trail(Panel& panel, const std::vector<Vec>& trail) {
   constexpr std::size_t kMostDots = 4000;  // more would run into one another
   panel.lines.push_back({trail, Ink::measured_soft, 2.5, Stroke::solid, true});
@@ -195,7 +167,7 @@ void add_arc_labels(Panel& panel, const std::vector<Arc>& arcs, const Units& uni
 
 // The whole run, or terrain, trail and bodies alone.
 Panel map_panel(const RunMap& map, const std::vector<Arc>& arcs, const Box& room, bool whole) {
-  const Box view = view_of(map);
+  const Box view = detail::view_of(map.level, {&map.trace}, {map.body_width, map.body_height});
   const double told = told_places(map.units).y;
   Panel panel =
       equal_scale_panel(beside_numbers(room, view.lo.y * told, view.hi.y * told), view, true);

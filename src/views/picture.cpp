@@ -54,6 +54,14 @@ void rescale(Panel& panel, Vec factor) {
   for (Label& label : panel.labels) scale(label.at);
 }
 
+double round_step(double least) noexcept {
+  const double power = std::pow(10, std::floor(std::log10(least)));
+  for (const double factor : {1.0, 2.0, 5.0}) {
+    if (factor * power >= least) return factor * power;
+  }
+  return 10 * power;
+}
+
 std::vector<Vec> outline_of(const Box& box) {
   return {box.lo, {box.hi.x, box.lo.y}, box.hi, {box.lo.x, box.hi.y}, box.lo};
 }

@@ -17,6 +17,7 @@ std::string_view dash_of(Stroke stroke) {
   switch (stroke) {
     case Stroke::dashed: return "(9,5)";
     case Stroke::dotted: return "(2,4)";
+    case Stroke::dash_dotted: return "(9,4,2,4)";
     case Stroke::solid: break;
   }
   return "1";
@@ -190,10 +191,11 @@ void add_marks(const Panel& panel, const Layout& layout, Elements& elements) {
 std::string axis_text(const char* name, const Axis& axis) {
   std::string text = fmt::format("set {}range [{:.10g}:{:.10g}]\n", name, axis.lo, axis.hi);
   if (axis.title.empty()) return text + fmt::format("unset {0}label\nunset {0}tics\n", name);
+  const std::string step = axis.step > 0 ? fmt::format(" {:.10g}", axis.step) : " autofreq";
   return text + fmt::format(
                     "set {0}label {1} tc rgb '{2}'\n"
-                    "set {0}tics nomirror out textcolor rgb '{2}'\n",
-                    name, quoted(axis.title), colour_of(Ink::text));
+                    "set {0}tics nomirror out{3} textcolor rgb '{2}'\n",
+                    name, quoted(axis.title), colour_of(Ink::text), step);
 }
 
 std::string panel_text(const Panel& panel) {
@@ -238,6 +240,16 @@ std::string_view colour_of(Ink ink) {
     case Ink::terrain_edge: return "#5b4f45";
     case Ink::zone: return "#e8d2da";
     case Ink::zone_edge: return "#8c6a86";
+    case Ink::pressed: return "#c6c3e2";
+    case Ink::grace: return "#b3d2c8";
+    case Ink::first_line: return "#b86e00";
+    case Ink::second_line: return "#2f3fa8";
+    case Ink::third_line: return "#a0246e";
+    case Ink::fourth_line: return "#0d7a70";
+    case Ink::fifth_line: return "#6f6a00";
+    case Ink::sixth_line: return "#7b52c4";
+    case Ink::seventh_line: return "#6b4423";
+    case Ink::eighth_line: return "#2b2b33";
     case Ink::body: break;
   }
   return "#7d77a0";

@@ -270,7 +270,34 @@ void add_line_solid(Panel& panel, const Solid& solid) {
   }
 }
 
+// Where the level is, with the start and some room to fall past it.
+Box neighbourhood_of(const Level& level, double body_height) {
+  const double room = 3 * body_height;
+  Box all{level.start, level.start};
+  for (const Solid& solid : level.solids) {
+    const Box bounds = bounds_of(solid);
+    all.lo = {std::min(all.lo.x, bounds.lo.x), std::min(all.lo.y, bounds.lo.y)};
+    all.hi = {std::max(all.hi.x, bounds.hi.x), std::max(all.hi.y, bounds.hi.y)};
+  }
+  return {{all.lo.x - room, all.lo.y - room}, {all.hi.x + room, all.hi.y + room}};
+}
+
 }  // namespace
+
+Box view_of(const Level& level, const std::vector<const Trace*>& traces, Vec body) {
+  const Box limits = neighbourhood_of(level, body.y);
+  Box view{traces.front()->samples.front().feet, traces.front()->samples.front().feet};
+  for (const Trace* trace : traces) {
+    for (const Sample& sample : trace->samples) {
+      const Vec feet{std::clamp(sample.feet.x, limits.lo.x, limits.hi.x),
+                     std::clamp(sample.feet.y, limits.lo.y, limits.hi.y)};
+      view.lo = {std::min(view.lo.x, feet.x), std::min(view.lo.y, feet.y)};
+      view.hi = {std::max(view.hi.x, feet.x), std::max(view.hi.y, feet.y)};
+    }
+  }
+  const double air = std::max(body.x, body.y);
+  return {{view.lo.x - air, view.lo.y - 1.2 * air}, {view.hi.x + air, view.hi.y + body.y + air}};
+}
 
 void add_zone(Panel& panel, const Zone& zone, const Units& units) {
   Solid shape;

@@ -20,7 +20,7 @@ TEST(TraceCsv, RowsAreSamplesAndEventsStandInTheRowTheirTickEnded) {
             "tick,time s,x u,y u,vx u/s,vy u/s,stance,grounded,held,events\n"
             "0,0,1,0.5,0,0,standing,1,nothing,\n"
             "1,0.02,1.1,0.7,5,0.1,rising,0,right jump,left_ground:jumped@0 jumped:ground=12.5@0 "
-            "wall_touched:right=0.3333333333333333@0.25\n");
+            "wall_touched:right=0.3333333333333333@0.25:1.1;0.6\n");
 }
 
 // Written and read again, a trace of the whole moveset is the same to the last bit.
@@ -50,6 +50,14 @@ TEST(TraceCsv, WrittenThenReadIsTheSame) {
   ASSERT_TRUE(again) << describe(again.error().front());
   EXPECT_EQ(write_trace(again->trace), write_trace(trace));
   EXPECT_EQ(hash_of(again->trace), hash_of(trace));
+  // Where an event says no place, it is so far on the straight way of its tick.
+  const auto way = parse_trace(
+      "tick,x,y,events\n0,1,2,\n1,3,6,apex@0 apex@0.25 apex@1 apex@0.25:7;-8\n", "t");
+  ASSERT_TRUE(way) << describe(way.error().front());
+  const Vec places[] = {{1, 2}, {1.5, 3}, {3, 6}, {7, -8}};
+  for (std::size_t i = 0; i < std::size(places); ++i) {
+    EXPECT_EQ(way->trace.events[i].place, places[i]) << i;
+  }
 }
 
 TEST(TraceCsv, ReadsWhatAnotherSourceCanGive) {
@@ -80,6 +88,10 @@ TEST(TraceCsv, SaysWhatIsWrongAndWhere) {
        "dashing, swimming"},
       {"tick,x,y,held\n0,0,0,rihgt\n1,0,0,right\n",
        "t:2: held: found rihgt, expected what is held, as in inputs"},
+      {"tick,x,y,events\n0,0,0,\n1,0,0,apex@0:1\n",
+       "t:3: events: found apex@0:1, expected an event of a trace, such as landed=18.2@0.63"},
+      {"tick,x,y,events\n0,0,0,\n1,0,0,apex@0:1;inf\n",
+       "t:3: events: found apex@0:1;inf, expected an event of a trace, such as landed=18.2@0.63"},
       {"tick,x,y,events\n0,0,0,\n1,0,0,hopped@0\n",
        "t:3: events: found hopped@0, expected an event of a trace, such as landed=18.2@0.63"},
   };

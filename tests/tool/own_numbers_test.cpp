@@ -344,5 +344,24 @@ TEST_F(OwnNumbers, RefusalsAreToldInThem) {
   }
 }
 
+// A run that waits for places in pixels, recorded in pixels per tick, lies over itself; every
+// number that is told of another variant is in pixels and ticks.
+TEST_F(OwnNumbers, RunsLieOverOneAnother) {
+  put("places.inputs",
+      "# bushbaby inputs 1\nright until x 64\nright jump until y -30 px\nright until landed\n");
+  const std::string where = " --level px.level.toml --inputs places.inputs";
+  const Outcome ran = run("run px.tuning.toml" + where + " --trace t.csv");
+  ASSERT_EQ(ran.code, 0) << ran.err << ran.out;
+  const Outcome same = run("overlay px.tuning.toml --recorded t.csv" + where);
+  EXPECT_EQ(same.code, 0) << same.err;
+  EXPECT_NE(same.out.find("t.csv  the same as A\n\nnothing that is measured differs"),
+            std::string::npos)
+      << same.out;
+  const Outcome other = run("overlay px.tuning.toml --try 'jump.height=80 px'" + where);
+  EXPECT_NE(other.out.find("landing speed                  px/tick"), std::string::npos)
+      << other.out;
+  EXPECT_NE(other.out.find("landed                         ticks"), std::string::npos) << other.out;
+}
+
 }  // namespace
 }  // namespace bushbaby

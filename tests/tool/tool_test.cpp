@@ -429,7 +429,7 @@ TEST_F(Tool, RefusesWithTheReasonAndExitCodeTwo) {
        "--units "
        "sideways",
        "--units: found sideways"},
-      {"", "found no verb, expected one of derive, drill, judge, run, why, demo"},
+      {"", "found no verb, expected one of derive, drill, judge, run, overlay, why, demo"},
       {"dril pip.tuning.toml", "did you mean drill?"},
       {"drill pip.tuning.toml --ploot x.png", "found unknown option --ploot; did you mean --plot?"},
       {"drill pip.tuning.toml --plot", "--plot: found nothing behind it, expected FILE"},
@@ -714,6 +714,76 @@ TEST_F(Tool, DorroIsBasedOnPipAndFeelsTheOtherWay) {
   EXPECT_EQ(of(pip, "early_press.window_ticks"), 8);
   EXPECT_EQ(of(pip, "wall_press.late"), 4);
   EXPECT_EQ(of(pip, "wall_press.early"), 6);
+}
+
+TEST_F(Tool, OverlayTellsOnlyWhatDiffers) {
+  const std::string where = " --level first-limbs.level.toml --inputs late-leaps.inputs";
+  const Outcome on_level =
+      run("overlay pip.tuning.toml --try fall.factor=2.2 --without jump.coyote" + where +
+          " --plot o.png");
+  ASSERT_EQ(on_level.code, 0) << on_level.err;
+  for (const char* line :
+       {"  A  Pip\n", "  B  fall.factor=2.2      parts from A in tick 45 (0.75 s): y, vy\n",
+        "  C  without jump.coyote  parts from A in tick 68 (1.133 s): y, vy, stance, events\n",
+        "arc 1, air time                s                   0.61651  0.58694 (-0.0296)             "
+        "     =\n",
+        "arc 2, height                  u                      3.25                  =          0 "
+        "(-3.25)\n",
+        "coyote_used                    s                    1.1167                  =             "
+        "  none\n"}) {
+    EXPECT_THAT(on_level.out, testing::HasSubstr(line));
+  }
+  EXPECT_THAT(on_level.out, testing::Not(testing::HasSubstr("arc 1, height")));
+  EXPECT_TRUE(exists(path("o.png")));
+  const auto json = json_of("overlay pip.tuning.toml --try fall.factor=2.2" + where);
+  EXPECT_EQ(json["variants"][1]["parts_in_tick"], 45);
+  // What the run of its own wrote down is the same run.
+  ASSERT_EQ(run("run pip.tuning.toml" + where + " --trace pip.csv").code, 0);
+  EXPECT_THAT(run("overlay pip.tuning.toml --recorded pip.csv" + where).out,
+              testing::HasSubstr("pip.csv  the same as A\n\nnothing that is measured differs\n"));
+  // A drill: by the facts, and by a curve.
+  put("leap.csv", "x u,y u\n0,0\n2,3\n4.6,0\n");
+  const Outcome drill = run(
+      "overlay pip.tuning.toml --try 'fall.factor = 2.2, jump.height=3' --with dorro.tuning.toml "
+      "--drill stand_jump");
+  EXPECT_EQ(drill.code, 0) << drill.err;
+  EXPECT_THAT(drill.out, testing::HasSubstr("stand_jump.height              u                      "
+                                            "3.25          3 (-0.25)        4.2 (+0.95)\n"));
+  EXPECT_THAT(run("overlay pip.tuning.toml --try fall.factor=2.2 --reference leap.csv").out,
+              testing::HasSubstr("farthest from leap.csv"));
+  // A variant that does not get there says so, and the others go on.
+  put("far.inputs", "# bushbaby inputs 1\nright until 3 ticks after edge within 2 s\n");
+  const Outcome early =
+      run("overlay pip.tuning.toml --try run.top_speed=9 --level "
+          "first-limbs.level.toml --inputs far.inputs");
+  EXPECT_EQ(early.code, 1);
+  EXPECT_THAT(early.out, testing::HasSubstr("ended early: line 2 of the inputs, \"right until 3 "
+                                            "ticks after edge\": it did not come within 2 s (120 "
+                                            "ticks); the run ends there, standing at x "));
+}
+
+TEST_F(Tool, OverlaySaysWhatItLacks) {
+  const struct {
+    const char* arguments;
+    const char* message;
+  } gallery[] = {
+      {"", "found nothing to compare with"},
+      {"--try fall.factr=2", "--try: found unknown key fall.factr; did you mean fall.factor?"},
+      {"--without jump.coyot", "did you mean jump.coyote?"},
+      {"--without jump", "two of height, apex time, launch speed and gravity"},
+      {"--try fall.factor=2 --drill late_press", "one of stand_jump, hop, running_jump"},
+      {"--try fall.factor=2 --level x", "found no --inputs"},
+      {"--recorded x.csv", "found no level to run on beside it"},
+      {"--with no.toml", "no.toml: found No such file or directory"},
+      {"--try a=1 --try a=1 --try a=1 --try a=1 --try a=1 --try a=1 --try a=1 --try a=1",
+       "found 9 variants"},
+  };
+  for (const auto& bad : gallery) {
+    const Outcome outcome = run(fmt::format("overlay pip.tuning.toml {}", bad.arguments));
+    EXPECT_EQ(outcome.code, 2) << bad.arguments;
+    EXPECT_THAT(outcome.err, testing::HasSubstr(bad.message)) << bad.arguments;
+    EXPECT_EQ(outcome.out, "") << bad.arguments;
+  }
 }
 
 }  // namespace

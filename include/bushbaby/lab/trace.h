@@ -39,6 +39,9 @@ struct Trace {
 /// over the fields, 64 bits.
 [[nodiscard]] std::uint64_t hash_of(const Trace& trace) noexcept;
 
+/// What happened, in a few words: "landed", "jumped (ground)".
+[[nodiscard]] std::string title_of(const Event& event);
+
 /// Take-off to landing. With a true curve, the moments inside ticks count; otherwise the samples.
 struct Arc {
   bool from_jump = false;    ///< false: walked off or otherwise lost its ground

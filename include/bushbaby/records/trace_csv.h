@@ -1,6 +1,7 @@
 // Traces as CSV.
 #pragma once
 
+#include <optional>
 #include <string>
 #include <string_view>
 
@@ -37,5 +38,9 @@ struct TraceFile {
 /// rows are ticks, at the rate that the times tell. At least two rows.
 [[nodiscard]] Result<TraceFile> parse_trace(std::string_view text, const std::string& path);
 [[nodiscard]] Result<TraceFile> load_trace(const std::string& path);
+
+/// A trace in world units and seconds: its lengths and ticks are meant as those of `units`, which
+/// must call its length so. Nothing if they do not.
+[[nodiscard]] std::optional<Trace> in_world_units(const TraceFile& file, const Units& units);
 
 }  // namespace bushbaby

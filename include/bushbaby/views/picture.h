@@ -29,10 +29,20 @@ enum class Ink {
   terrain_edge,
   zone,  ///< where other rules are in force
   zone_edge,
-  body,  ///< the outline of a body
+  body,        ///< the outline of a body
+  pressed,     ///< a button that is held
+  grace,       ///< what is still allowed for a time
+  first_line,  ///< lines that are told apart, up to eight
+  second_line,
+  third_line,
+  fourth_line,
+  fifth_line,
+  sixth_line,
+  seventh_line,
+  eighth_line,
 };
 
-enum class Stroke { solid, dashed, dotted };
+enum class Stroke { solid, dashed, dotted, dash_dotted };
 
 struct Polyline {
   std::vector<Vec> points;
@@ -98,7 +108,11 @@ struct Axis {
   double lo = 0;
   double hi = 1;
   std::string title;
+  double step = 0;  ///< between its numbers; 0: as fits
 };
+
+/// The next larger of 1, 2, 5, 10, … times a power of ten: for steps between numbers.
+[[nodiscard]] double round_step(double least) noexcept;
 
 struct Panel {
   Box place;  ///< px on the sheet: the area inside the axes

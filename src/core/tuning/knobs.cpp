@@ -602,6 +602,23 @@ std::vector<KnobPlace> places_of(const Tuning& tuning) {
   return places;
 }
 
+bool reset_knobs(Tuning& tuning, std::string_view key) {
+  static const Tuning fresh;
+  bool found = false;
+  for (const Knob& knob : knobs()) {
+    const bool below = knob.key.size() > key.size() && knob.key[key.size()] == '.';
+    if (knob.key.substr(0, key.size()) != key || (knob.key.size() != key.size() && !below))
+      continue;
+    found = true;
+    if (knob.list != nullptr) {
+      knob.list->resize(tuning, 0);
+    } else {
+      (void)set_knob(tuning, knob, get_knob(fresh, knob));
+    }
+  }
+  return found;
+}
+
 Phrase describe_expected(const Knob& knob) {
   const auto number = [&knob] {
     return noun_of(knob.dimension) + ", " + range_phrase(knob.range, knob.dimension);

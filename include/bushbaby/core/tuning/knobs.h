@@ -131,6 +131,10 @@ struct KnobPlace {
 [[nodiscard]] std::optional<Violation> set_knob(Tuning& tuning, const Knob& knob,
                                                 const KnobValue& value, std::size_t row = 0);
 
+/// Sets the knob of that key, or every knob below it ("jump.coyote", "dash", "wall.exit"), to its
+/// default, which switches a mechanism off; a list loses its rows. False if there is no such knob.
+[[nodiscard]] bool reset_knobs(Tuning& tuning, std::string_view key);
+
 /// What a knob takes, in words: "a length in u, more than 0", "one of none, stop, scale, weight".
 [[nodiscard]] Phrase describe_expected(const Knob& knob);
 
