@@ -12,16 +12,9 @@ constexpr double kRounding = 1e-9;
 
 Chance chance_of(const Availability& now) {
   if (!now.possible) return Chance::nothing;
-  switch (now.kind) {
-    case JumpKind::ground:
-    case JumpKind::charged:
-      return now.trial.candidate == Candidate::coyote_jump ? Chance::coyote : Chance::ground;
-    case JumpKind::wall: return Chance::wall;
-    case JumpKind::air: return Chance::air;
-    case JumpKind::paddle:
-    case JumpKind::leap: break;
-  }
-  return Chance::other;
+  const Chance jump = chance_of(now.kind);
+  const bool late = jump == Chance::ground && now.trial.candidate == Candidate::coyote_jump;
+  return late ? Chance::coyote : jump;
 }
 
 // A character of ours that writes down what a press would do in each tick; else it is the same.
@@ -219,6 +212,18 @@ std::vector<std::string> titles_of(const Trace& trace) {
 }
 
 }  // namespace
+
+Chance chance_of(JumpKind kind) noexcept {
+  switch (kind) {
+    case JumpKind::ground:
+    case JumpKind::charged: return Chance::ground;
+    case JumpKind::wall: return Chance::wall;
+    case JumpKind::air: return Chance::air;
+    case JumpKind::paddle:
+    case JumpKind::leap: break;
+  }
+  return Chance::other;
+}
 
 std::string_view name_of(Chance chance) noexcept {
   switch (chance) {

@@ -33,4 +33,23 @@ Panel lane_panel(const Box& place, const Axis& x, const std::vector<Lane>& lanes
   return panel;
 }
 
+Panel key_panel(const Box& place, const std::vector<KeyEntry>& entries) {
+  constexpr double kSwatch = 14;  // px
+  constexpr double kApart = 14;
+  constexpr double kHalf = 6;
+  Panel panel;
+  panel.place = place;
+  panel.x = {0, place.hi.x - place.lo.x, {}};
+  panel.y = {0, place.hi.y - place.lo.y, {}};
+  const double middle = panel.y.hi / 2 - 1;
+  double x = 0;
+  for (const KeyEntry& entry : entries) {
+    const double top = entry.low ? middle - kHalf / 2 : middle + kHalf;
+    panel.areas.push_back({outline_of({{x, middle - kHalf}, {x + kSwatch, top}}), entry.ink});
+    panel.labels.push_back({entry.text, {x + kSwatch, middle}, Side::right, kNameSize, true});
+    x += kSwatch + kApart + text_width(entry.text, kNameSize);
+  }
+  return panel;
+}
+
 }  // namespace bushbaby::detail

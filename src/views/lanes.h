@@ -28,4 +28,14 @@ inline constexpr double kLaneHeight = 19;
 // A panel of lanes, from above; `x` is what they are over. Its height should be that of the lanes.
 Panel lane_panel(const Box& place, const Axis& x, const std::vector<Lane>& lanes);
 
+// What a colour means.
+struct KeyEntry {
+  std::string text;
+  Ink ink;
+  bool low = false;  // as a low bar
+};
+
+// A line of them.
+Panel key_panel(const Box& place, const std::vector<KeyEntry>& entries);
+
 }  // namespace bushbaby::detail

@@ -10,11 +10,10 @@
 
 #include "bushbaby/data/inputs_file.h"
 #include "bushbaby/lab/explain.h"
-#include "bushbaby/records/overlay_reports.h"
 
 #include "lanes.h"
 #include "terrain.h"
-#include "words.h"
+#include "variants.h"
 
 namespace bushbaby {
 namespace {
@@ -22,18 +21,12 @@ namespace {
 using detail::Bar;
 using detail::Lane;
 
-Ink ink_of(std::size_t variant) {
-  return static_cast<Ink>(static_cast<int>(Ink::first_line) + static_cast<int>(variant % 8));
-}
+using detail::stroke_of_variant;
 
-Stroke stroke_of(std::size_t variant) {
-  constexpr Stroke kStrokes[] = {Stroke::solid, Stroke::dashed, Stroke::dotted,
-                                 Stroke::dash_dotted};
-  return kStrokes[variant % 4];
-}
+Ink ink_of(std::size_t variant) { return detail::ink_of_variant(variant); }
 
 std::string called(const OverlayPicture& overlay, std::size_t variant) {
-  return letter_of(variant) + " " + detail::short_name(overlay.variants[variant].name, 32);
+  return detail::title_of_variant(variant, overlay.variants[variant].name);
 }
 
 // A variant with what is shown of it.
@@ -236,7 +229,8 @@ void add_trails(Panel& panel, const OverlayPicture& overlay, const std::vector<S
     ends.push_back(trail.back());
     constexpr std::size_t kMostDots = 600;
     if (v == 0 && trail.size() <= kMostDots) panel.dots.push_back({trail, ink_of(v)});
-    panel.lines.push_back({std::move(trail), ink_of(v), v == 0 ? 2.5 : 2.2, stroke_of(v), true});
+    panel.lines.push_back(
+        {std::move(trail), ink_of(v), v == 0 ? 2.5 : 2.2, stroke_of_variant(v), true});
   }
   for (std::size_t v = 0; v < all.size(); ++v) {
     panel.labels.push_back({called(overlay, v), ends[v], Side::right, 14, false, false, ink_of(v)});
@@ -343,7 +337,7 @@ Panel speed_panel(const OverlayPicture& overlay, const std::vector<Shown>& all, 
       lowest = std::min(lowest, up);
       highest = std::max(highest, up);
     }
-    panel.lines.push_back({std::move(line), ink_of(v), 2, stroke_of(v), true});
+    panel.lines.push_back({std::move(line), ink_of(v), 2, stroke_of_variant(v), true});
   }
   const double span = std::max(highest - lowest, 1e-6);
   panel.y = {lowest - 0.05 * span, highest + 0.05 * span,
@@ -384,18 +378,6 @@ Lane held_lane(const Shown& one, std::string name, Ink ink) {
           })};
 }
 
-Ink ink_of(Chance chance) {
-  switch (chance) {
-    case Chance::coyote: return Ink::grace;
-    case Chance::wall: return Ink::terrain;
-    case Chance::air: return Ink::zone;
-    case Chance::other: return Ink::measured_soft;
-    case Chance::ground:
-    case Chance::nothing: break;
-  }
-  return Ink::faint;
-}
-
 Lane chance_lane(const Shown& one, std::size_t variant) {
   const std::vector<TickNote>& notes = one.variant->notes;
   const std::size_t ticks = std::min(notes.size(), one.samples - 1);
@@ -407,7 +389,7 @@ Lane chance_lane(const Shown& one, std::size_t variant) {
                   const Chance chance = notes[i].chance;
                   return chance == Chance::nothing ? std::string() : std::string(name_of(chance));
                 },
-                [&notes](std::size_t i) { return ink_of(notes[i].chance); })};
+                [&notes](std::size_t i) { return detail::ink_of(notes[i].chance); })};
   const auto waits = bars_of(
       ticks, rate,
       [&notes](std::size_t i) { return notes[i].remembers ? std::string("waits") : std::string(); },
@@ -429,23 +411,13 @@ Panel chance_key(const Box& place, const std::vector<Shown>& all) {
       waits = waits || note.remembers;
     }
   }
-  Panel panel;
-  panel.place = place;
-  panel.x = {0, place.hi.x - place.lo.x, {}};
-  panel.y = {0, place.hi.y - place.lo.y, {}};
-  const double middle = panel.y.hi / 2 - 1;
-  double x = 0;
-  const auto add = [&](std::string_view text, Ink ink, double lo, double hi) {
-    panel.areas.push_back({outline_of({{x, lo}, {x + 14, hi}}), ink});
-    panel.labels.push_back({std::string(text), {x + 14, middle}, Side::right, 12, true});
-    x += 14 + 14 + text_width(text, 12);
-  };
+  std::vector<detail::KeyEntry> entries;
+  entries.reserve(seen.size() + 1);
   for (const Chance chance : seen) {
-    const std::string_view name = name_of(chance);
-    add(chance == Chance::coyote ? "in coyote time" : name, ink_of(chance), middle - 6, middle + 6);
+    entries.push_back({std::string(detail::key_of(chance)), detail::ink_of(chance)});
   }
-  if (waits) add("a press waits", Ink::text, middle - 6, middle - 3);
-  return panel;
+  if (waits) entries.push_back({"a press waits", Ink::text, true});
+  return detail::key_panel(place, entries);
 }
 
 bool hold_the_same(const std::vector<Shown>& all) {

@@ -429,7 +429,7 @@ TEST_F(Tool, RefusesWithTheReasonAndExitCodeTwo) {
        "--units "
        "sideways",
        "--units: found sideways"},
-      {"", "found no verb, expected one of derive, drill, judge, run, overlay, why, demo"},
+      {"", "found no verb, expected one of derive, drill, judge, run, overlay, windows, why, demo"},
       {"dril pip.tuning.toml", "did you mean drill?"},
       {"drill pip.tuning.toml --ploot x.png", "found unknown option --ploot; did you mean --plot?"},
       {"drill pip.tuning.toml --plot", "--plot: found nothing behind it, expected FILE"},
@@ -784,6 +784,30 @@ TEST_F(Tool, OverlaySaysWhatItLacks) {
     EXPECT_THAT(outcome.err, testing::HasSubstr(bad.message)) << bad.arguments;
     EXPECT_EQ(outcome.out, "") << bad.arguments;
   }
+}
+
+TEST_F(Tool, WindowsTellWhatEachPressDoes) {
+  const Outcome outcome = run("windows pip.tuning.toml --try jump.coyote=4ticks --plot w.png");
+  ASSERT_EQ(outcome.code, 0) << outcome.err;
+  EXPECT_THAT(outcome.out,
+              testing::HasSubstr("  B jump.coyote=4ticks\n    up to 0      jumps from the ground\n"
+                                 "    +1 to +4     jumps in coyote time: 4 ticks, 66.67 ms\n"
+                                 "    from +5      jumps in the air\n"));
+  EXPECT_THAT(outcome.out, testing::HasSubstr("    1.328 u held up to 3 ticks, 3.25 u from 23 on; "
+                                              "the largest step is 0.1989 u\n"));
+  EXPECT_TRUE(exists(path("w.png")));
+  const auto json = json_of("windows pip.tuning.toml");
+  const auto& edge = json["variants"][0]["windows"]["edge"]["presses"];
+  int late = 0;
+  for (const auto& press : edge) late += press["jump"] == "coyote" ? 1 : 0;
+  EXPECT_EQ(late, 7);
+  // What does not run has no edge, and a wall that is never met is none.
+  EXPECT_THAT(run("windows pip.tuning.toml --set run.top_speed=0 --set run.pace.top_speed=").out,
+              testing::HasSubstr("it does not run off a ledge"));
+  EXPECT_EQ(run("windows pip.tuning.toml --try jump.coyote=1 --try jump.coyote=2 --try "
+                "jump.coyote=3 --try jump.coyote=4")
+                .code,
+            2);
 }
 
 }  // namespace

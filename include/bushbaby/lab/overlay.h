@@ -32,6 +32,9 @@ enum class Chance : std::uint8_t {
 /// "nothing", "ground", …
 [[nodiscard]] std::string_view name_of(Chance chance) noexcept;
 
+/// What such a jump starts from; whether that is in coyote time, its kind does not say.
+[[nodiscard]] Chance chance_of(JumpKind kind) noexcept;
+
 /// What is known of a tick beside its sample.
 struct TickNote {
   Chance chance = Chance::nothing;

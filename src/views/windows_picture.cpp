@@ -1,0 +1,185 @@
+#include "bushbaby/views/windows_picture.h"
+
+#include <algorithm>
+#include <cmath>
+#include <set>
+
+#include <fmt/format.h>
+
+#include "lanes.h"
+#include "variants.h"
+
+namespace bushbaby {
+namespace {
+
+using detail::ink_of_variant;
+using detail::Lane;
+
+Ink ink_of(const PressOutcome& press) {
+  return press.waited > 0 ? Ink::pressed : detail::ink_of(press.jump);
+}
+
+// The cells of one strip of one variant, filled up to the ends of the axis where it goes on.
+Lane lane_of(const WindowStrip& strip, std::string name, Ink ink, const Axis& x) {
+  Lane lane{std::move(name), ink, {}};
+  constexpr double kHalf = 0.46;  // of a cell: a seam stays free
+  const auto last = static_cast<int>(strip.presses.size()) - 1;
+  for (double tick = std::ceil(x.lo); tick < x.hi && last >= 0; ++tick) {
+    const int at = static_cast<int>(tick) - strip.first;
+    if ((at < 0 && !strip.open_before) || (at > last && !strip.open_after)) continue;
+    const PressOutcome& press = strip.presses[static_cast<std::size_t>(std::clamp(at, 0, last))];
+    if (press.jump == Chance::nothing) continue;
+    lane.bars.push_back({tick - kHalf, tick + kHalf, ink_of(press),
+                         press.waited > 0 ? std::to_string(press.waited) : std::string()});
+  }
+  return lane;
+}
+
+// One strip of all variants. A strip whose presses all do nothing is left out.
+Panel strip_panel(const WindowsPicture& windows, std::size_t index, Box place, bool with_names) {
+  const WindowStrip& first = windows.variants.front().strips[index];
+  Axis x{0, 1, {}};
+  for (const WindowsOf& variant : windows.variants) {
+    const WindowStrip& strip = variant.strips[index];
+    if (strip.presses.empty()) continue;
+    x.lo = std::min(x.lo, strip.first - 0.5);
+    x.hi = std::max(x.hi, strip.first + static_cast<double>(strip.presses.size()) - 0.5);
+  }
+  std::vector<Lane> lanes;
+  for (std::size_t v = 0; v < windows.variants.size(); ++v) {
+    const WindowsOf& variant = windows.variants[v];
+    lanes.push_back(
+        lane_of(variant.strips[index],
+                with_names ? detail::title_of_variant(v, variant.name, 20) : letter_of(v),
+                ink_of_variant(v), x));
+  }
+  x.title = fmt::format("ticks {}", first.moment);
+  Panel panel = detail::lane_panel(place, x, lanes);
+  panel.lines.push_back({{{0.5, 0}, {0.5, panel.y.hi}}, Ink::text, 1.5, Stroke::solid, false});
+  panel.title = fmt::format("{} (1 tick: {:.4g} ms)", first.name, 1000 / first.tick_rate);
+  return panel;
+}
+
+Panel height_panel(const WindowsPicture& windows, const Box& room) {
+  const Units& units = windows.units;
+  double highest = 0;
+  double longest = 1;
+  for (const WindowsOf& variant : windows.variants) {
+    for (const double height : variant.heights) highest = std::max(highest, height);
+    longest = std::max(longest, static_cast<double>(variant.heights.size()) * variant.height_step);
+  }
+  highest = std::max(highest, 1e-9);
+  Panel panel;
+  panel.place = room;
+  panel.title = "height of a standing jump over the ticks held";
+  panel.x = {0, longest * 1.22, "ticks for which jump is held"};
+  panel.y = {0, highest * 1.18, "height, " + units.name(Dimension::length)};
+  for (std::size_t v = 0; v < windows.variants.size(); ++v) {
+    const WindowsOf& variant = windows.variants[v];
+    std::vector<Vec> line;
+    for (std::size_t i = 0; i < variant.heights.size(); ++i) {
+      line.emplace_back(static_cast<double>(i + 1) * variant.height_step, variant.heights[i]);
+    }
+    if (line.empty()) continue;
+    panel.labels.push_back({fmt::format("{} {}", letter_of(v),
+                                        units.text(Dimension::length, variant.heights.back(), 4)),
+                            line.back(), Side::right, 14, false, false, ink_of_variant(v)});
+    panel.labels.push_back({fmt::format("{} {}", letter_of(v),
+                                        units.text(Dimension::length, variant.heights.front(), 4)),
+                            line.front(), Side::below, 13, false, false, ink_of_variant(v)});
+    panel.dots.push_back({line, ink_of_variant(v)});
+    panel.lines.push_back(
+        {std::move(line), ink_of_variant(v), 2, detail::stroke_of_variant(v), true});
+  }
+  rescale(panel, {1, units.told(Dimension::length, 1.0)});
+  return panel;
+}
+
+std::vector<detail::KeyEntry> key_of(const WindowsPicture& windows) {
+  std::set<Chance> seen;
+  bool waits = false;
+  for (const WindowsOf& variant : windows.variants) {
+    for (const WindowStrip& strip : variant.strips) {
+      for (const PressOutcome& press : strip.presses) {
+        if (press.waited > 0) {
+          waits = true;
+        } else if (press.jump != Chance::nothing) {
+          seen.insert(press.jump);
+        }
+      }
+    }
+  }
+  std::vector<detail::KeyEntry> entries;
+  entries.reserve(seen.size() + 1);
+  for (const Chance chance : seen) {
+    entries.push_back({words_of(WindowStretch{0, 0, chance, 0}), detail::ink_of(chance)});
+  }
+  if (waits) entries.push_back({"waits so many ticks, then jumps", Ink::pressed});
+  return entries;
+}
+
+// How late and how early a press may come, of one variant.
+std::string windows_text(const WindowsOf& variant) {
+  std::ptrdiff_t late = 0;
+  int early = 0;
+  for (const WindowStrip& strip : variant.strips) {
+    for (const PressOutcome& press : strip.presses) {
+      if (strip.name == "edge" && press.jump == Chance::coyote) ++late;
+      if (strip.name == "landing") early = std::max(early, press.waited);
+    }
+  }
+  return fmt::format("{} ticks late, {} early", late, early);
+}
+
+std::string finding(const WindowsPicture& windows) {
+  std::string text;
+  for (std::size_t v = 0; v < windows.variants.size(); ++v) {
+    const WindowsOf& variant = windows.variants[v];
+    text += fmt::format("{}{}: {}", v == 0 ? "" : "; ",
+                        detail::title_of_variant(v, variant.name, 24), windows_text(variant));
+  }
+  return text;
+}
+
+bool does_nothing(const WindowsPicture& windows, std::size_t index, Chance wanted) {
+  return std::all_of(windows.variants.begin(), windows.variants.end(), [&](const WindowsOf& one) {
+    const auto& presses = one.strips[index].presses;
+    return std::none_of(presses.begin(), presses.end(), [wanted](const PressOutcome& press) {
+      return wanted == Chance::nothing ? press.jump != wanted : press.jump == wanted;
+    });
+  });
+}
+
+}  // namespace
+
+Picture draw(const WindowsPicture& windows) {
+  Picture picture;
+  picture.finding = finding(windows);
+  picture.about =
+      "For an edge, a landing and a wall, a cell for each tick in which a press of jump could "
+      "come, "
+      "coloured by what it does; below, the height of a jump over the ticks held.";
+  constexpr double kNames = 185;
+  constexpr double kRight = 1250;
+  constexpr double kTop = 686;
+  constexpr double kBetween = 114;  // for numbers, their title, and the heading of the next
+  const double lanes = detail::kLaneHeight * static_cast<double>(windows.variants.size());
+  picture.panels.push_back(detail::key_panel({{kNames, 724}, {kRight, 746}}, key_of(windows)));
+  double top = kTop;
+  const std::size_t strips = windows.variants.front().strips.size();
+  for (std::size_t i = 0; i < strips; ++i) {
+    // Walls count only for whoever jumps off them.
+    const bool at_wall = windows.variants.front().strips[i].name.substr(0, 4) == "wall";
+    if (does_nothing(windows, i, at_wall ? Chance::wall : Chance::nothing)) continue;
+    const bool left = picture.panels.size() % 2 == 1;
+    const double lo = left ? kNames : 740;
+    const double hi = left ? 690 : kRight;
+    picture.panels.push_back(strip_panel(windows, i, {{lo, top - lanes}, {hi, top}}, left));
+    if (!left) top -= lanes + kBetween;
+  }
+  if (picture.panels.size() % 2 == 0) top -= lanes + kBetween;
+  picture.panels.push_back(height_panel(windows, {{kNames, 78}, {kRight, top}}));
+  return picture;
+}
+
+}  // namespace bushbaby

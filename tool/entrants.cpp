@@ -1,0 +1,117 @@
+#include "entrants.h"
+
+#include <set>
+#include <sstream>
+
+#include "bushbaby/core/tuning/knobs.h"
+#include "bushbaby/records/explanations.h"
+
+#include "output.h"
+
+namespace bushbaby::tool {
+namespace {
+
+std::string without_blanks_around(const std::string& text) {
+  const std::size_t first = text.find_first_not_of(' ');
+  if (first == std::string::npos) return {};
+  return text.substr(first, text.find_last_not_of(' ') - first + 1);
+}
+
+// Settings written on one line, with commas between them: "fall.factor = 2.2, jump.coyote=4ticks".
+std::vector<Setting> settings_in(const std::string& text, const std::string& option) {
+  std::vector<Setting> settings;
+  std::istringstream parts(text);
+  for (std::string part; std::getline(parts, part, ',');) {
+    const std::size_t equals = std::min(part.find('='), part.size());
+    std::string setting = without_blanks_around(part.substr(0, equals));
+    if (equals < part.size()) setting += "=" + without_blanks_around(part.substr(equals + 1));
+    if (!setting.empty()) settings.emplace_back(std::move(setting), option);
+  }
+  return settings;
+}
+
+// The keys that --without knows: every knob and every group of them.
+std::vector<std::string_view> switchable_keys() {
+  std::set<std::string_view> keys;
+  for (const Knob& knob : knobs()) {
+    for (std::size_t dot = knob.key.find('.'); dot != std::string_view::npos;
+         dot = knob.key.find('.', dot + 1)) {
+      keys.insert(knob.key.substr(0, dot));
+    }
+    keys.insert(knob.key);
+  }
+  return {keys.begin(), keys.end()};
+}
+
+}  // namespace
+
+std::vector<Entrant> entrants_of(const Call& call, std::vector<Problem>& problems) {
+  std::vector<Entrant> entrants;
+  const auto add = [&](const std::string& name, const std::string& path,
+                       const std::vector<Setting>& settings) {
+    auto file = load_tuning(path, settings);
+    if (file) {
+      entrants.push_back({name.empty() ? file->tuning.name : name, std::move(*file)});
+    } else {
+      append(problems, file.error());
+    }
+    return file.has_value();
+  };
+  const std::string path = call.text("TUNING");
+  const std::vector<Setting> base = settings_of(call);
+  if (!add("", path, base)) return entrants;
+  for (const std::string& text : call.texts("--try")) {
+    std::vector<Setting> settings = base;
+    const auto more = settings_in(text, "--try");
+    if (more.empty()) {
+      problems.push_back(call_problem("--try", text, "settings: \"fall.factor=2.2\""));
+    }
+    settings.insert(settings.end(), more.begin(), more.end());
+    add(text, path, settings);
+  }
+  for (const std::string& key : call.texts("--without")) {
+    Entrant entrant{"without " + key, entrants.front().file};
+    if (reset_knobs(entrant.file.tuning, key)) {
+      entrants.push_back(std::move(entrant));
+    } else {
+      problems.push_back({ProblemCode::unknown_name, "--without", 0, 0, "", key,
+                          "a knob or a group of knobs: jump.coyote, dash, wall.exit",
+                          std::string(nearest_name(key, switchable_keys()))});
+    }
+  }
+  for (const std::string& other : call.texts("--with")) add("", other, {});
+  return entrants;
+}
+
+std::vector<std::vector<std::string>> differences_of(const Call& call,
+                                                     const std::vector<Entrant>& entrants,
+                                                     const Units& units) {
+  std::vector<std::vector<std::string>> differences;
+  for (const Entrant& entrant : entrants) {
+    const bool tells = entrant.file.path != call.text("TUNING");
+    differences.push_back(
+        tells ? differing_knobs(entrants.front().file.tuning, entrant.file.tuning, units)
+              : std::vector<std::string>{});
+  }
+  return differences;
+}
+
+Parameter try_parameter() {
+  return {"--try", "SETTINGS",
+          "a variant: the tuning with these knobs, commas between them: "
+          "\"fall.factor=2.2, jump.coyote=4ticks\"; can be repeated",
+          Role::takes, true};
+}
+
+Parameter without_parameter() {
+  return {"--without", "KNOB",
+          "a variant: the tuning with this knob, or all of this group, switched off: jump.coyote, "
+          "dash, wall.exit; can be repeated",
+          Role::takes, true};
+}
+
+Parameter with_parameter() {
+  return {"--with", "TUNING", "a variant: another tuning; can be repeated", Role::takes, true};
+}
+
+}  // namespace bushbaby::tool

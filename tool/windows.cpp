@@ -1,0 +1,75 @@
+#include "bushbaby/lab/windows.h"
+
+#include <fmt/format.h>
+
+#include "bushbaby/lab/drills.h"
+#include "bushbaby/records/window_reports.h"
+#include "bushbaby/views/windows_picture.h"
+
+#include "entrants.h"
+#include "output.h"
+#include "verb.h"
+
+namespace bushbaby::tool {
+namespace {
+
+constexpr std::size_t kMostVariants = 4;  // so that their strips can be read beneath one another
+
+Result<WindowsOf> windows_of(const Entrant& entrant) {
+  const auto compiled = check_tuning(entrant.file);
+  if (!compiled) return tl::unexpected(compiled.error());
+  CharacterSubject subject(compiled->rules, entrant.name);
+  WindowsOf windows{entrant.name, measure_windows(subject)};
+  for (const DrillReport& report : run_drills(subject, {"hold_ladder"})) {
+    for (const Series& series : report.series) {
+      if (series.name != "hold_ladder.height") continue;
+      windows.heights = series.values;
+      windows.height_step = series.step;
+    }
+  }
+  return windows;
+}
+
+int windows(const Call& call) {
+  std::vector<std::string> read{call.text("TUNING")};
+  const auto& others = call.texts("--with");
+  read.insert(read.end(), others.begin(), others.end());
+  if (const auto clashes = find_clashes(call, read); !clashes.empty()) return fail(clashes);
+  std::vector<Problem> problems;
+  const std::vector<Entrant> entrants = entrants_of(call, problems);
+  if (entrants.size() > kMostVariants) {
+    problems.push_back(call_problem("", fmt::format("{} variants", entrants.size()),
+                                    fmt::format("at most {}", kMostVariants)));
+  }
+  if (!problems.empty()) return fail(problems);
+  const auto units = units_of(call, entrants.front().file);
+  if (!units) return fail(units.error());
+  remark_on(entrants.front().file);
+  std::vector<WindowsOf> all;
+  for (const Entrant& entrant : entrants) {
+    auto windows = windows_of(entrant);
+    if (!windows) return fail(windows.error());
+    all.push_back(std::move(*windows));
+  }
+  print(call.has("--json") ? windows_json(all, *units) : windows_table(all, *units));
+  if (!call.has("--plot")) return kDone;
+  return draw_to(draw(WindowsPicture{all, *units}), call.text("--plot"));
+}
+
+}  // namespace
+
+Verb windows_verb() {
+  return {
+      "windows",
+      "try a press of jump in every tick around an edge, a landing and a wall, and say what "
+      "each does",
+      {tuning_parameter(), try_parameter(), without_parameter(), with_parameter(), set_parameter(),
+       units_parameter(), knobs_parameter(),
+       plot_parameter("a cell for each press; the height for each tick held"), json_parameter()},
+      "",
+      "which presses does a coyote time of 4 ticks lose?",
+      "bushbaby windows demo/pip.tuning.toml --try jump.coyote=4ticks --plot windows.png",
+      windows};
+}
+
+}  // namespace bushbaby::tool
