@@ -135,7 +135,10 @@ class Parser {
         return;
       }
       if (word.empty()) add_problem(parameter->name, "an empty name", parameter->help);
-      call.give((parameter++)->name, {word});
+      std::vector<std::string> words = call.texts(parameter->name);
+      words.push_back(word);
+      call.give(parameter->name, std::move(words));
+      if (!parameter->repeats) ++parameter;  // one that repeats takes all that follow
     }
   }
 

@@ -71,6 +71,8 @@ struct Verb {
 [[nodiscard]] Verb judge_verb();
 [[nodiscard]] Verb run_verb();
 [[nodiscard]] Verb windows_verb();
+[[nodiscard]] Verb sweep_verb();
+[[nodiscard]] Verb merge_verb();
 [[nodiscard]] Verb why_verb();
 [[nodiscard]] Verb overlay_verb();
 [[nodiscard]] Verb demo_verb();

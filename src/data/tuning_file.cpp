@@ -280,8 +280,9 @@ std::optional<double> rate_in(const std::vector<Setting>& settings) {
   return rate;
 }
 
-// Changes one knob; the reason if it cannot be.
-std::optional<Problem> apply(TuningFile& file, const Setting& setting) {
+}  // namespace
+
+std::optional<Problem> apply_setting(TuningFile& file, const Setting& setting) {
   const bool as_option = !setting.option.empty();
   const auto problem = [&](ProblemCode code, std::string key, std::string found,
                            std::string expected, std::string_view suggestion = {}) {
@@ -329,15 +330,13 @@ std::optional<Problem> apply(TuningFile& file, const Setting& setting) {
   return std::nullopt;
 }
 
-}  // namespace
-
 Result<TuningFile> parse_tuning(std::string text, const std::string& path,
                                 const std::vector<Setting>& settings) {
   auto file = parse_with_bases(std::move(text), path, {}, rate_in(settings));
   if (!file) return file;
   std::vector<Problem> problems;
   for (const Setting& setting : settings) {
-    if (auto problem = apply(*file, setting)) problems.push_back(std::move(*problem));
+    if (auto problem = apply_setting(*file, setting)) problems.push_back(std::move(*problem));
   }
   if (!problems.empty()) return tl::unexpected(std::move(problems));
   return file;

@@ -46,12 +46,28 @@ class Block {
   std::string rows_;
 };
 
+// A colour with so much paper in it.
+std::string mixed(Ink ink, double strength) {
+  const std::string_view colour = colour_of(ink);
+  const std::string_view paper = colour_of(Ink::paper);
+  std::string text = "#";
+  for (std::size_t i = 1; i < colour.size(); i += 2) {
+    const auto part = [i](std::string_view hex) {
+      return std::stoi(std::string(hex.substr(i, 2)), nullptr, 16);
+    };
+    const double value = part(colour) * strength + part(paper) * (1 - strength);
+    text += fmt::format("{:02x}", static_cast<int>(value + 0.5));
+  }
+  return text;
+}
+
 // What one panel is plotted from: blocks of data and the elements that draw them, in order.
 class Elements {
  public:
-  void fill(const Block& block, Ink ink, std::string_view what) {
+  void fill(const Block& block, Ink ink, std::string_view what, double strength = 1) {
     add(block,
-        fmt::format("with filledcurves closed fs solid 1 noborder lc rgb '{}'", colour_of(ink)),
+        fmt::format("with filledcurves closed fs solid 1 noborder lc rgb '{}'",
+                    strength < 1 ? mixed(ink, strength) : std::string(colour_of(ink))),
         what);
   }
   void line(const Block& block, Ink ink, double width, Stroke stroke, std::string_view what) {
@@ -127,10 +143,13 @@ void add_areas(const Panel& panel, Elements& elements) {
   for (std::size_t i = 0; i < panel.areas.size();) {
     const Area& first = panel.areas[i];
     Block block;
-    for (; i < panel.areas.size() && panel.areas[i].ink == first.ink; ++i) {
+    const auto is_alike = [&first](const Area& area) {
+      return area.ink == first.ink && area.strength == first.strength;
+    };
+    for (; i < panel.areas.size() && is_alike(panel.areas[i]); ++i) {
       block.add(panel.areas[i].outline);
     }
-    elements.fill(block, first.ink, "areas");
+    elements.fill(block, first.ink, "areas", first.strength);
   }
 }
 
@@ -191,7 +210,14 @@ void add_marks(const Panel& panel, const Layout& layout, Elements& elements) {
 std::string axis_text(const char* name, const Axis& axis) {
   std::string text = fmt::format("set {}range [{:.10g}:{:.10g}]\n", name, axis.lo, axis.hi);
   if (axis.title.empty()) return text + fmt::format("unset {0}label\nunset {0}tics\n", name);
-  const std::string step = axis.step > 0 ? fmt::format(" {:.10g}", axis.step) : " autofreq";
+  std::string named;
+  for (const Axis::Named& place : axis.named) {
+    named += fmt::format("{}{} {:.10g}", named.empty() ? " (" : ", ", quoted(place.text), place.at);
+  }
+  if (!named.empty()) named += ")";
+  const std::string step = !named.empty()  ? named
+                           : axis.step > 0 ? fmt::format(" {:.10g}", axis.step)
+                                           : " autofreq";
   return text + fmt::format(
                     "set {0}label {1} tc rgb '{2}'\n"
                     "set {0}tics nomirror out{3} textcolor rgb '{2}'\n",

@@ -51,8 +51,8 @@ TEST(TraceCsv, WrittenThenReadIsTheSame) {
   EXPECT_EQ(write_trace(again->trace), write_trace(trace));
   EXPECT_EQ(hash_of(again->trace), hash_of(trace));
   // Where an event says no place, it is so far on the straight way of its tick.
-  const auto way = parse_trace(
-      "tick,x,y,events\n0,1,2,\n1,3,6,apex@0 apex@0.25 apex@1 apex@0.25:7;-8\n", "t");
+  const auto way =
+      parse_trace("tick,x,y,events\n0,1,2,\n1,3,6,apex@0 apex@0.25 apex@1 apex@0.25:7;-8\n", "t");
   ASSERT_TRUE(way) << describe(way.error().front());
   const Vec places[] = {{1, 2}, {1.5, 3}, {3, 6}, {7, -8}};
   for (std::size_t i = 0; i < std::size(places); ++i) {

@@ -429,7 +429,9 @@ TEST_F(Tool, RefusesWithTheReasonAndExitCodeTwo) {
        "--units "
        "sideways",
        "--units: found sideways"},
-      {"", "found no verb, expected one of derive, drill, judge, run, overlay, windows, why, demo"},
+      {"",
+       "found no verb, expected one of derive, drill, judge, run, overlay, windows, sweep, merge, "
+       "why, demo"},
       {"dril pip.tuning.toml", "did you mean drill?"},
       {"drill pip.tuning.toml --ploot x.png", "found unknown option --ploot; did you mean --plot?"},
       {"drill pip.tuning.toml --plot", "--plot: found nothing behind it, expected FILE"},
@@ -808,6 +810,72 @@ TEST_F(Tool, WindowsTellWhatEachPressDoes) {
                 "jump.coyote=3 --try jump.coyote=4")
                 .code,
             2);
+}
+
+TEST_F(Tool, SweepMeasuresOverRanges) {
+  const Outcome table =
+      run("sweep pip.tuning.toml --over 'jump.coyote=0ticks, 4ticks, 7ticks' --fact "
+          "late_press.window_ticks --plot s.png");
+  ASSERT_EQ(table.code, 0) << table.err;
+  EXPECT_EQ(table.out,
+            "jump.coyote ticks  late_press.window_ticks ticks\n"
+            "                0                              0\n"
+            "                4                              4\n"
+            "                7                              7  <- as it is now\n");
+  EXPECT_TRUE(exists(path("s.png")));
+  // A map, from the file that was written; the same in parts, and killed in the middle.
+  const std::string sweep =
+      "sweep pip.tuning.toml --over 'fall.factor=1..3 in 90' --over 'jump.height=1..6 in 60 log' "
+      "--targets pip.targets.toml --fact stand_jump.air_time";
+  ASSERT_EQ(run(sweep + " --out whole.csv --plot map.svg").code, 0);
+  EXPECT_THAT(text_of("map.svg"), testing::HasSubstr("moss: where it is as wanted"));
+  std::string parts;
+  for (int k = 1; k <= 20; ++k) {
+    const std::string part = fmt::format("part-{}.csv", k);
+    ASSERT_EQ(run(sweep + fmt::format(" --part {}/20 --out {}", k, part)).code, 0);
+    parts = " " + part + parts;
+  }
+  ASSERT_EQ(run("merge merged.csv" + parts).code, 0);
+  EXPECT_EQ(text_of("merged.csv"), text_of("whole.csv"));
+  for (const char* when : {"0.02", "0.1", "0.2"}) {
+    (void)run(sweep + " --out killed.csv", fmt::format("timeout -s KILL {}", when));
+  }
+  ASSERT_EQ(run(sweep + " --out killed.csv").code, 0);
+  EXPECT_EQ(text_of("killed.csv"), text_of("whole.csv"));
+  const Outcome lacking = run("merge again.csv part-1.csv part-3.csv");
+  EXPECT_EQ(lacking.code, 2);
+  EXPECT_THAT(lacking.err, testing::HasSubstr("expected run 271: a part is missing"));
+  EXPECT_FALSE(exists(path("again.csv")));
+}
+
+TEST_F(Tool, SweepSaysWhatItLacks) {
+  const struct {
+    const char* arguments;
+    const char* message;
+  } gallery[] = {
+      {"--over 'fall.factor=1..3 in 5'", "found nothing to measure"},
+      {"--fact stand_jump.height", "found no --over"},
+      {"--over 'fall.factr=1..3 in 5' --fact stand_jump.height", "did you mean fall.factor?"},
+      {"--over 'fall.factor=1..3 in 5' --fact stand_jump.hight", "did you mean stand_jump.height?"},
+      {"--over 'fall.factor=1..3' --fact stand_jump.height",
+       "expected LOW..HIGH in N, N from 2 on"},
+      {"--over 'fall.factor=0..3 in 5' --fact stand_jump.height", "more than 0"},
+      {"--over 'fall.factor=1..3 in 5000' --fact stand_jump.height",
+       "found 5000 runs to be printed, expected --out FILE for more than 2000"},
+      {"--over 'fall.factor=1..3 in 50000' --over 'jump.height=1..9 in 50000' --fact "
+       "stand_jump.height --out x.csv",
+       "found 2500000000 runs, expected at most 100000000"},
+      {"--over 'fall.factor=1..3 in 5' --fact stand_jump.height --part 6/5 --out x.csv",
+       "--part: found 6/5, expected K/N, such as 3/20"},
+      {"--over 'fall.factor=1..3 in 5' --fact stand_jump.height --part 1/5", "found no --out"},
+  };
+  for (const auto& bad : gallery) {
+    const Outcome outcome = run(fmt::format("sweep pip.tuning.toml {}", bad.arguments));
+    EXPECT_EQ(outcome.code, 2) << bad.arguments;
+    EXPECT_THAT(outcome.err, testing::HasSubstr(bad.message)) << bad.arguments;
+    EXPECT_EQ(outcome.out, "") << bad.arguments;
+  }
+  EXPECT_FALSE(exists(path("x.csv")));
 }
 
 }  // namespace

@@ -75,6 +75,10 @@ struct Setting {
 [[nodiscard]] Result<TuningFile> parse_tuning(std::string text, const std::string& path,
                                               const std::vector<Setting>& settings = {});
 
+/// Applies one more setting to a file that was read; the reason if it cannot be, and nothing
+/// changes.
+[[nodiscard]] std::optional<Problem> apply_setting(TuningFile& file, const Setting& setting);
+
 /// Compiles the tuning; what does not fit together is reported where it stands in the file.
 [[nodiscard]] Result<Compiled> check_tuning(const TuningFile& file);
 

@@ -56,6 +56,7 @@ struct Polyline {
 struct Area {
   std::vector<Vec> outline;
   Ink ink = Ink::terrain;
+  double strength = 1;  ///< the share of the colour; the rest is paper
 };
 
 /// One for each tick.
@@ -109,6 +110,12 @@ struct Axis {
   double hi = 1;
   std::string title;
   double step = 0;  ///< between its numbers; 0: as fits
+  /// In the place of numbers: words at places of it.
+  struct Named {
+    double at = 0;
+    std::string text;
+  };
+  std::vector<Named> named{};
 };
 
 /// The next larger of 1, 2, 5, 10, … times a power of ten: for steps between numbers.
@@ -145,7 +152,8 @@ struct Picture {
 [[nodiscard]] Box beside_numbers(Box room, double lo, double hi);
 
 /// Tells a finished panel's coordinates in other units: multiplies all of them, axes included. A
-/// negative factor turns the axis' numbers; what is drawn stays where it is.
+/// negative factor turns the axis' numbers; what is drawn stays where it is. Steps and named places
+/// are set behind it.
 void rescale(Panel& panel, Vec factor);
 
 /// The outline of a box.

@@ -1,0 +1,480 @@
+#include "bushbaby/records/sweep_csv.h"
+
+#include <algorithm>
+#include <cmath>
+#include <cstdio>
+#include <fstream>
+#include <limits>
+
+#include <fmt/format.h>
+
+#include "bushbaby/data/growing_file.h"
+#include "bushbaby/data/quantities.h"
+
+#include "json_text.h"
+
+namespace bushbaby {
+namespace {
+
+using detail::Json;
+using detail::json_text;
+
+constexpr std::string_view kHeaderStart = "run of ";
+
+// ---- ranges -------------------------------------------------------------------------------------
+
+std::string trimmed(const std::string& text) {
+  const std::size_t first = text.find_first_not_of(' ');
+  if (first == std::string::npos) return {};
+  return text.substr(first, text.find_last_not_of(' ') - first + 1);
+}
+
+tl::unexpected<std::vector<Problem>> wrong(const std::string& text, std::string expected) {
+  return tl::unexpected(std::vector<Problem>{
+      {ProblemCode::bad_syntax, "--over", 0, 0, "", text, std::move(expected), ""}});
+}
+
+constexpr const char* kRangeWords =
+    "a knob and its values: \"fall.factor=1..3 in 21\", \"jump.height=1..8 in 20 log\" or "
+    "\"jump.coyote=0ticks, 4ticks\"";
+
+// The value that a text means for a knob.
+Result<KnobValue> value_of(const TuningFile& file, const std::string& key, const KnobPlace& place,
+                           const std::string& text) {
+  TuningFile trial = file;
+  if (auto problem = apply_setting(trial, Setting(key + "=" + text, "--over"))) {
+    return tl::unexpected(std::vector<Problem>{std::move(*problem)});
+  }
+  return get_knob(trial.tuning, *place.knob, place.row);
+}
+
+// How a range is divided.
+struct Division {
+  std::string from;
+  std::string to;
+  std::size_t count = 0;
+  bool log = false;
+};
+
+// "1..3 in 21 log"; nothing if it is no range.
+std::optional<Division> division_of(const std::string& text) {
+  const std::size_t dots = text.find("..");
+  const std::size_t in = text.find(" in ");
+  if (dots == std::string::npos || in == std::string::npos || in < dots) return std::nullopt;
+  Division division;
+  division.from = trimmed(text.substr(0, dots));
+  division.to = trimmed(text.substr(dots + 2, in - dots - 2));
+  std::string count = trimmed(text.substr(in + 4));
+  constexpr std::string_view kLog = " log";
+  if (count.size() > kLog.size() && count.substr(count.size() - kLog.size()) == kLog) {
+    division.log = true;
+    count = trimmed(count.substr(0, count.size() - kLog.size()));
+  }
+  const auto number = parse_number(count);
+  if (!number || *number != std::floor(*number) || *number < 2 ||
+      *number > static_cast<double>(kMostRuns)) {
+    return std::nullopt;
+  }
+  division.count = static_cast<std::size_t>(*number);
+  return division;
+}
+
+std::optional<double> amount_of(const KnobValue& value) {
+  if (const auto* number = std::get_if<double>(&value)) return *number;
+  if (const auto* duration = std::get_if<Duration>(&value)) return duration->amount;
+  return std::nullopt;
+}
+
+bool counts_in_ticks(const KnobValue& value) {
+  const auto* duration = std::get_if<Duration>(&value);
+  return duration != nullptr && duration->unit == Duration::Unit::ticks;
+}
+
+Result<std::vector<KnobValue>> values_between(const KnobPlace& place, const KnobValue& from,
+                                              const KnobValue& to, const Division& division,
+                                              const std::string& text) {
+  const auto lo = amount_of(from);
+  const auto hi = amount_of(to);
+  if (!lo || !hi || from.index() != to.index() || counts_in_ticks(from) != counts_in_ticks(to)) {
+    return wrong(text, "two numbers, or two times that are both in ticks or both not");
+  }
+  if (division.log && !(*lo > 0 && *hi > 0)) return wrong(text, "two numbers above 0 for log");
+  const bool whole =
+      counts_in_ticks(from) || std::holds_alternative<KnobAccess<int>>(place.knob->binding);
+  std::vector<KnobValue> values;
+  for (std::size_t i = 0; i < division.count; ++i) {
+    const double share = static_cast<double>(i) / static_cast<double>(division.count - 1);
+    double amount = division.log ? *lo * std::pow(*hi / *lo, share) : *lo + (*hi - *lo) * share;
+    if (i + 1 == division.count) amount = *hi;
+    if (whole) amount = std::round(amount);
+    KnobValue value = amount;
+    if (const auto* duration = std::get_if<Duration>(&from))
+      value = Duration{amount, duration->unit};
+    if (values.empty() || values.back() != value) values.push_back(value);
+  }
+  return values;
+}
+
+// ---- as told ------------------------------------------------------------------------------------
+
+// The values of a knob as they are told: numbers, or their places.
+struct Told {
+  SweepColumn column;
+  std::vector<double> values;
+  std::vector<std::string> texts;
+  std::optional<double> present;
+};
+
+std::optional<double> told_of(const KnobPlace& place, const KnobValue& value, const Units& units) {
+  if (const auto* duration = std::get_if<Duration>(&value)) {
+    return duration->unit == Duration::Unit::ticks ? duration->amount
+                                                   : units.told(Dimension::time, duration->amount);
+  }
+  if (const auto* number = std::get_if<double>(&value)) {
+    return units.told(place.knob->dimension, *number);
+  }
+  return std::nullopt;
+}
+
+Told told_axis(const KnobSweep& sweep, const SweepAxis& axis, const Units& units) {
+  Told told;
+  const KnobValue& first = axis.values.front();
+  told.column.name = axis.knob.key();
+  if (counts_in_ticks(first)) {
+    told.column.unit = "ticks";
+  } else if (std::holds_alternative<Duration>(first)) {
+    told.column.unit = units.name(Dimension::time);
+  } else if (std::holds_alternative<double>(first)) {
+    told.column.unit = units.name(axis.knob.knob->dimension);
+  }
+  // A bare factor needs no unit behind its name.
+  if (axis.knob.knob->dimension == Dimension::ratio) told.column.unit.clear();
+  for (const KnobValue& value : axis.values) {
+    const auto number = told_of(axis.knob, value, units);
+    told.values.push_back(number.value_or(static_cast<double>(told.values.size())));
+    const auto* name = std::get_if<std::string>(&value);
+    told.texts.push_back(number            ? fmt::format("{}", *number)
+                         : name != nullptr ? *name
+                                           : describe(value));
+  }
+  const KnobValue now = get_knob(sweep.base, *axis.knob.knob, axis.knob.row);
+  if (now.index() == first.index() && counts_in_ticks(now) == counts_in_ticks(first)) {
+    told.present = told_of(axis.knob, now, units);
+  }
+  return told;
+}
+
+std::vector<SweepColumn> fact_columns(const KnobSweep& sweep, const Units& units) {
+  std::vector<SweepColumn> columns;
+  for (const FactInfo* fact : sweep.facts) {
+    columns.push_back({std::string(fact->name), units.name(fact->dimension)});
+  }
+  return columns;
+}
+
+SweepRun told_run(SweepRun run, const KnobSweep& sweep, const Units& units) {
+  for (std::size_t k = 0; k < run.size(); ++k) {
+    if (run[k]) run[k] = units.told(sweep.facts[k]->dimension, *run[k]);
+  }
+  return run;
+}
+
+// A sum over all that a sweep is: FNV-1a, a public-domain hash.
+std::uint32_t sum_of(const std::string& text) {
+  std::uint32_t sum = 2166136261U;
+  for (const char c : text) sum = (sum ^ static_cast<unsigned char>(c)) * 16777619U;
+  return sum;
+}
+
+// Whether a place is kept of `size` when no more than `most` are, evenly, both ends included.
+std::vector<std::size_t> kept_places(std::size_t size, std::size_t most) {
+  std::vector<std::size_t> kept;
+  if (size <= most) {
+    for (std::size_t i = 0; i < size; ++i) kept.push_back(i);
+    return kept;
+  }
+  for (std::size_t i = 0; i < most; ++i) kept.push_back(i * (size - 1) / (most - 1));
+  return kept;
+}
+
+std::string number_text(const std::optional<double>& value) {
+  return value ? fmt::format("{:.6g}", *value) : std::string("none");
+}
+
+}  // namespace
+
+Result<SweepAxis> parse_axis(const TuningFile& file, const std::string& text) {
+  const std::size_t equals = text.find('=');
+  if (equals == std::string::npos) return wrong(text, kRangeWords);
+  const std::string key = trimmed(text.substr(0, equals));
+  const std::string range = trimmed(text.substr(equals + 1));
+  const auto place = find_place(key);
+  if (!place) {
+    TuningFile trial = file;
+    return tl::unexpected(
+        std::vector<Problem>{*apply_setting(trial, Setting(key + "=0", "--over"))});
+  }
+  if (range.empty()) return wrong(text, kRangeWords);
+  SweepAxis axis{*place, {}};
+  if (range.find("..") != std::string::npos) {
+    const auto division = division_of(range);
+    if (!division) return wrong(text, "LOW..HIGH in N, N from 2 on, and log or nothing behind it");
+    const auto from = value_of(file, key, *place, division->from);
+    if (!from) return tl::unexpected(from.error());
+    const auto to = value_of(file, key, *place, division->to);
+    if (!to) return tl::unexpected(to.error());
+    auto values = values_between(*place, *from, *to, *division, text);
+    if (!values) return tl::unexpected(values.error());
+    axis.values = std::move(*values);
+    return axis;
+  }
+  std::size_t at = 0;
+  while (at <= range.size()) {
+    const std::size_t end = std::min(range.find(',', at), range.size());
+    const auto value = value_of(file, key, *place, trimmed(range.substr(at, end - at)));
+    if (!value) return tl::unexpected(value.error());
+    axis.values.push_back(*value);
+    at = end + 1;
+  }
+  return axis;
+}
+
+std::string sweep_header(const KnobSweep& sweep, const Units& units) {
+  std::string columns;
+  std::string all = write_tuning(sweep.base) + units.describe();
+  for (const SweepAxis& axis : sweep.axes) {
+    const Told told = told_axis(sweep, axis, units);
+    columns += "," + told.column.title();
+    for (const std::string& text : told.texts) all += text + ",";
+  }
+  for (const SweepColumn& column : fact_columns(sweep, units)) columns += "," + column.title();
+  return fmt::format("{}{} ({:08x}){}", kHeaderStart, runs_of(sweep), sum_of(all + columns),
+                     columns);
+}
+
+std::string sweep_lines(const KnobSweep& sweep, const Units& units, std::size_t first,
+                        const std::vector<SweepRun>& runs) {
+  std::vector<std::vector<std::string>> texts;
+  for (const SweepAxis& axis : sweep.axes) texts.push_back(told_axis(sweep, axis, units).texts);
+  fmt::memory_buffer out;
+  const auto to = std::back_inserter(out);
+  for (std::size_t i = 0; i < runs.size(); ++i) {
+    fmt::format_to(to, "{}", first + i + 1);
+    const std::vector<std::size_t> places = places_of(sweep, first + i);
+    for (std::size_t k = 0; k < places.size(); ++k) fmt::format_to(to, ",{}", texts[k][places[k]]);
+    for (std::size_t k = 0; k < runs[i].size(); ++k) {
+      if (runs[i][k]) {
+        fmt::format_to(to, ",{}", units.told(sweep.facts[k]->dimension, *runs[i][k]));
+      } else {
+        fmt::format_to(to, ",");
+      }
+    }
+    fmt::format_to(to, "\n");
+  }
+  return fmt::to_string(out);
+}
+
+SweepTable sweep_frame(const KnobSweep& sweep, const Units& units, std::size_t most) {
+  SweepTable table;
+  for (const SweepAxis& axis : sweep.axes) {
+    Told told = told_axis(sweep, axis, units);
+    table.knobs.push_back(std::move(told.column));
+    table.values.push_back(std::move(told.values));
+    table.texts.push_back(std::move(told.texts));
+    table.present.push_back(told.present);
+    table.kept.push_back(kept_places(axis.values.size(), most));
+  }
+  table.facts = fact_columns(sweep, units);
+  table.now = told_run(measure_facts(sweep.base, sweep.facts), sweep, units);
+  return table;
+}
+
+void keep_runs(SweepTable& table, const KnobSweep& sweep, const Units& units, std::size_t first,
+               const std::vector<SweepRun>& runs) {
+  for (std::size_t i = 0; i < runs.size(); ++i) {
+    const std::vector<std::size_t> places = places_of(sweep, first + i);
+    bool is_kept = true;
+    for (std::size_t k = 0; k < places.size(); ++k) {
+      is_kept =
+          is_kept && std::binary_search(table.kept[k].begin(), table.kept[k].end(), places[k]);
+    }
+    if (!is_kept) continue;
+    table.runs.push_back(told_run(runs[i], sweep, units));
+  }
+}
+
+namespace {
+
+Problem problem_in(const std::string& path, std::size_t line, std::string found,
+                   std::string expected) {
+  return {ProblemCode::contradiction, path, static_cast<int>(line), 0, "", std::move(found),
+          std::move(expected),        ""};
+}
+
+// The number with which a line begins; 0 if there is none.
+std::size_t run_of(const std::string& line) {
+  const auto number = parse_number(line.substr(0, line.find(',')));
+  constexpr double kMost = 1e15;
+  if (!number || *number < 1 || *number > kMost || *number != std::floor(*number)) return 0;
+  return static_cast<std::size_t>(*number);
+}
+
+}  // namespace
+
+std::optional<Problem> read_sweep(const std::string& path, const KnobSweep& sweep,
+                                  const Units& units, SweepTable& table) {
+  std::ifstream file(path, std::ios::binary);
+  std::string line;
+  if (!std::getline(file, line) || line != sweep_header(sweep, units)) {
+    return problem_in(path, 1, "another first line", "the sweep that was made");
+  }
+  const std::size_t columns = sweep.facts.size();
+  for (std::size_t number = 2; std::getline(file, line); ++number) {
+    const std::size_t run = run_of(line);
+    if (run == 0 || run > runs_of(sweep)) return problem_in(path, number, line, "a run");
+    SweepRun measured;
+    std::size_t at = 0;
+    for (std::size_t i = 0; i <= sweep.axes.size(); ++i) at = line.find(',', at) + 1;
+    for (std::size_t i = 0; i < columns; ++i) {
+      const std::size_t end = std::min(line.find(',', at), line.size());
+      const auto told = parse_number(line.substr(at, end - at));
+      measured.push_back(told ? std::optional(units.meant(sweep.facts[i]->dimension, *told))
+                              : std::nullopt);
+      at = end + 1;
+    }
+    keep_runs(table, sweep, units, run - 1, {measured});
+  }
+  return std::nullopt;
+}
+
+namespace {
+
+struct SweepPart {
+  std::string path;
+  std::size_t first = 0;  // its first run
+};
+
+// The parts in the order of their runs, with the first line that all of them have.
+std::optional<Problem> order_parts(const std::vector<std::string>& paths, std::string& header,
+                                   std::vector<SweepPart>& ordered) {
+  for (const std::string& path : paths) {
+    std::ifstream file(path, std::ios::binary);
+    std::string line;
+    if (!file || !std::getline(file, line)) {
+      return Problem{ProblemCode::cannot_read, path, 0, 0, "", "nothing that can be read",
+                     "a part of a sweep",      ""};
+    }
+    if (line.substr(0, kHeaderStart.size()) != kHeaderStart) {
+      return problem_in(path, 1, line.substr(0, 60), "the first line of a sweep");
+    }
+    if (header.empty()) header = line;
+    if (line != header) {
+      return problem_in(path, 1, "a part of another sweep", "one of that of " + paths.front());
+    }
+    std::size_t first = std::numeric_limits<std::size_t>::max();  // of an empty part: no matter
+    if (std::getline(file, line)) first = run_of(line);
+    ordered.push_back({path, first});
+  }
+  std::sort(ordered.begin(), ordered.end(),
+            [](const SweepPart& a, const SweepPart& b) { return a.first < b.first; });
+  return std::nullopt;
+}
+
+// Appends the runs of a part, the next of which must be `next`.
+std::optional<Problem> append_part(const SweepPart& part, GrowingFile& merged, std::size_t& next) {
+  constexpr std::size_t kBlock = 1U << 20U;
+  std::ifstream file(part.path, std::ios::binary);
+  std::string line;
+  std::string block;
+  (void)std::getline(file, line);
+  for (std::size_t number = 2; std::getline(file, line); ++number, ++next) {
+    if (run_of(line) != next) {
+      return problem_in(part.path, number, fmt::format("run {}", run_of(line)),
+                        fmt::format("run {}: a part is missing, or there twice", next));
+    }
+    if (next > merged.lines_before()) block += line + "\n";
+    if (block.size() < kBlock) continue;
+    if (auto problem = merged.append(block)) return problem;
+    block.clear();
+  }
+  return merged.append(block);
+}
+
+}  // namespace
+
+std::optional<Problem> merge_sweeps(const std::string& out, const std::vector<std::string>& parts) {
+  std::vector<SweepPart> ordered;
+  std::string header;
+  if (auto problem = order_parts(parts, header, ordered)) return problem;
+  auto merged = GrowingFile::open(out, header);
+  if (!merged) return merged.error().front();
+  std::size_t next = 1;
+  std::optional<Problem> problem;
+  for (const SweepPart& part : ordered) {
+    if (!problem) problem = append_part(part, *merged, next);
+  }
+  const std::size_t begin = kHeaderStart.size();
+  const auto whole = parse_number(header.substr(begin, header.find(' ', begin) - begin));
+  if (!problem && (!whole || static_cast<double>(next - 1) != *whole)) {
+    problem = problem_in(ordered.back().path, 0, fmt::format("{} runs in all parts", next - 1),
+                         fmt::format("{}: the last part is missing", whole.value_or(0)));
+  }
+  if (!problem) return merged->finish();
+  (void)std::remove(unfinished_path(out).c_str());
+  return problem;
+}
+
+std::string sweep_text(const SweepTable& table) {
+  std::vector<std::string> titles;
+  for (const SweepColumn& column : table.knobs) titles.push_back(column.title());
+  for (const SweepColumn& column : table.facts) titles.push_back(column.title());
+  const auto wide = [&titles](std::size_t i) {
+    return std::max<std::size_t>(titles[i].size(), 10);
+  };
+  std::string text;
+  for (std::size_t i = 0; i < titles.size(); ++i) {
+    text += fmt::format("{}{:>{}}", i > 0 ? "  " : "", titles[i], wide(i));
+  }
+  text += "\n";
+  for (std::size_t r = 0; r < table.runs.size(); ++r) {
+    std::size_t rest = r;
+    std::vector<std::string> cells(table.knobs.size());
+    bool present = true;
+    for (std::size_t k = table.knobs.size(); k-- > 0;) {
+      const std::size_t place = table.kept[k][rest % table.kept[k].size()];
+      rest /= table.kept[k].size();
+      cells[k] = table.texts[k][place];
+      if (const auto number = parse_number(cells[k])) cells[k] = fmt::format("{:.6g}", *number);
+      present = present && table.present[k] && *table.present[k] == table.values[k][place];
+    }
+    for (const auto& value : table.runs[r]) cells.push_back(number_text(value));
+    for (std::size_t i = 0; i < cells.size(); ++i) {
+      text += fmt::format("{}{:>{}}", i > 0 ? "  " : "", cells[i], wide(i));
+    }
+    text += present ? "  <- as it is now\n" : "\n";
+  }
+  return text;
+}
+
+std::string sweep_json(const SweepTable& table) {
+  Json knobs = Json::array();
+  for (std::size_t k = 0; k < table.knobs.size(); ++k) {
+    Json values = Json::array();
+    for (const std::size_t place : table.kept[k]) values.push_back(table.texts[k][place]);
+    knobs.push_back({{"knob", table.knobs[k].name},
+                     {"unit", table.knobs[k].unit},
+                     {"values", values},
+                     {"present", table.present[k] ? Json(*table.present[k]) : Json()}});
+  }
+  Json facts = Json::array();
+  for (std::size_t f = 0; f < table.facts.size(); ++f) {
+    Json measured = Json::array();
+    for (const SweepRun& run : table.runs) measured.push_back(run[f] ? Json(*run[f]) : Json());
+    facts.push_back(
+        {{"fact", table.facts[f].name}, {"unit", table.facts[f].unit}, {"measured", measured}});
+  }
+  return json_text(
+      Json{{"knobs", knobs}, {"facts", facts}, {"order", "the last knob changes first"}});
+}
+
+}  // namespace bushbaby

@@ -1,0 +1,202 @@
+// Sweeps: every run is what the tuning gives, in whatever parts and however often it is gone on
+// with.
+#include <cmath>
+#include <filesystem>
+#include <fstream>
+#include <random>
+
+#include <gtest/gtest.h>
+#include <unistd.h>
+
+#include "bushbaby/data/files.h"
+#include "bushbaby/data/growing_file.h"
+#include "bushbaby/lab/arc.h"
+#include "bushbaby/records/sweep_csv.h"
+
+namespace bushbaby {
+namespace {
+
+const std::string kPip = std::string(BUSHBABY_SOURCE_DIR) + "/demo/pip.tuning.toml";
+
+KnobSweep sweep_of(const TuningFile& file, const std::vector<std::string>& over,
+                   const std::vector<std::string>& facts) {
+  KnobSweep sweep;
+  sweep.base = file.tuning;
+  for (const std::string& text : over) {
+    const auto axis = parse_axis(file, text);
+    EXPECT_TRUE(axis) << text;
+    if (axis) sweep.axes.push_back(*axis);
+  }
+  for (const std::string& name : facts) {
+    for (const FactInfo& info : drill_of_fact(name)->facts) {
+      if (info.name == name) sweep.facts.push_back(&info);
+    }
+  }
+  return sweep;
+}
+
+// Height and rise follow the closed form, each fall its own, in the order of the runs.
+TEST(Sweep, RunsAreWhatTheTuningGives) {
+  auto file = *load_tuning(kPip, {"jump.hang.below_speed=0", "fall.terminal_speed="});
+  const KnobSweep sweep = sweep_of(file, {"fall.factor=1..3 in 9", "jump.height=1..6 in 7 log"},
+                                   {"stand_jump.height", "stand_jump.air_time"});
+  ASSERT_EQ(runs_of(sweep), 63U);
+  std::size_t next = 0;
+  run_sweep(sweep, 0, 63, [&](std::size_t first, const std::vector<SweepRun>& runs) {
+    EXPECT_EQ(first, next);
+    for (const SweepRun& run : runs) {
+      const double factor = 1 + 0.25 * static_cast<double>(next / 7);
+      const double height = std::pow(6.0, static_cast<double>(next % 7) / 6);
+      EXPECT_NEAR(*run[0], height, 1e-9);
+      EXPECT_NEAR(*run[1], 0.38 * (1 + 1 / std::sqrt(factor)), 1e-9);
+      ++next;
+    }
+    return true;
+  });
+  EXPECT_EQ(next, 63U);
+}
+
+TEST(Sweep, WhatCannotBeMeasuredIsEmpty) {
+  const auto file = *load_tuning(kPip);
+  const KnobSweep sweep =
+      sweep_of(file, {"jump.allowed=true, false"}, {"stand_jump.height", "run_up.top_speed"});
+  EXPECT_TRUE(make_run(sweep, 0)[0]);
+  EXPECT_FALSE(make_run(sweep, 1)[0]);
+  EXPECT_EQ(*make_run(sweep, 1)[1], 7);
+  EXPECT_EQ(sweep_lines(sweep, {}, 1, {make_run(sweep, 1)}), "2,false,,7\n");
+}
+
+TEST(Sweep, RangesAreRead) {
+  const auto file = *load_tuning(kPip);
+  const auto amounts = [&](const std::string& text) {
+    std::vector<double> all;
+    const auto axis = parse_axis(file, text);
+    EXPECT_TRUE(axis) << text;
+    for (const KnobValue& value : axis->values) {
+      const auto* duration = std::get_if<Duration>(&value);
+      all.push_back(duration != nullptr ? duration->amount : std::get<double>(value));
+    }
+    return all;
+  };
+  EXPECT_EQ(amounts("fall.factor = 1..2 in 5"), (std::vector<double>{1, 1.25, 1.5, 1.75, 2}));
+  EXPECT_EQ(amounts("fall.factor=2..1 in 3"), (std::vector<double>{2, 1.5, 1}));
+  EXPECT_EQ(amounts("jump.coyote=0ticks..5 ticks in 11"), (std::vector<double>{0, 1, 2, 3, 4, 5}));
+  EXPECT_EQ(amounts("jump.coyote=0.1, 0.2s"), (std::vector<double>{0.1, 0.2}));
+  const auto log = amounts("run.top_speed=1..100 in 3 log");
+  EXPECT_NEAR(log[1], 10, 1e-12);
+  EXPECT_EQ(log[2], 100);
+  for (const char* bad :
+       {"fall.factor", "fall.factr=1..2 in 3", "fall.factor=1..2", "fall.factor=1..2 in 1",
+        "fall.factor=1..2 in 2.5", "fall.factor=0..2 in 3", "fall.factor=", "fall.factor=1,,2",
+        "jump.coyote=0.1..5ticks in 3", "run.top_speed=0..8 in 3 log",
+        "run.facing=held..speed in 2", "fall.factor=1..2 in 999999999999"}) {
+    EXPECT_FALSE(parse_axis(file, bad)) << bad;
+  }
+}
+
+class SweepFiles : public testing::Test {
+ protected:
+  void SetUp() override { std::filesystem::create_directories(folder_); }
+  void TearDown() override { std::filesystem::remove_all(folder_); }
+  [[nodiscard]] std::string at(const std::string& name) const { return (folder_ / name).string(); }
+
+  // Writes runs of a sweep, until so many more are done.
+  void write(const std::string& path, std::size_t first, std::size_t last,
+             std::size_t most = 1000000) const {
+    auto file = GrowingFile::open(path, sweep_header(sweep_, {}));
+    ASSERT_TRUE(file);
+    const std::size_t begin = first + file->lines_before();
+    const std::size_t end = std::min(last, begin + most);
+    for (std::size_t run = begin; run < end; ++run) {
+      ASSERT_FALSE(file->append(sweep_lines(sweep_, {}, run, {make_run(sweep_, run)})));
+    }
+    if (end == last) {
+      ASSERT_FALSE(file->finish());
+    }
+  }
+
+  std::filesystem::path folder_ =
+      std::filesystem::temp_directory_path() / ("bushbaby-sweep-" + std::to_string(::getpid()));
+  TuningFile file_ = *load_tuning(kPip);
+  KnobSweep sweep_ = sweep_of(file_, {"fall.factor=1..3 in 9", "jump.height=1..4 in 5"},
+                              {"stand_jump.height", "running_jump.distance"});
+};
+
+// Broken off after any number of bytes and gone on with, and in any number of parts: the same
+// bytes.
+TEST_F(SweepFiles, AreTheSameHoweverTheyAreMade) {
+  write(at("whole.csv"), 0, 45);
+  const std::string whole = *read_file(at("whole.csv"));
+  std::mt19937_64 random(5);
+  for (int round = 0; round < 40; ++round) {
+    const std::string path = at("broken.csv");
+    write(path, 0, 45, random() % 44);
+    const std::string part = *read_file(unfinished_path(path));
+    std::ofstream(unfinished_path(path), std::ios::binary | std::ios::trunc)
+        << part.substr(0, random() % (part.size() + 1));
+    write(path, 0, 45);
+    ASSERT_EQ(*read_file(path), whole);
+    ASSERT_FALSE(exists(unfinished_path(path)));
+    std::filesystem::remove(path);
+  }
+  for (const std::size_t parts : {1U, 2U, 7U, 20U, 50U}) {
+    std::vector<std::string> paths;
+    for (std::size_t k = 0; k < parts; ++k) {
+      paths.push_back(at("part-" + std::to_string(k)));
+      write(paths.back(), 45 * k / parts, 45 * (k + 1) / parts);
+    }
+    std::shuffle(paths.begin(), paths.end(), random);
+    const auto problem = merge_sweeps(at("merged.csv"), paths);
+    ASSERT_FALSE(problem) << describe(*problem);
+    EXPECT_EQ(*read_file(at("merged.csv")), whole) << parts;
+    for (const std::string& path : paths) std::filesystem::remove(path);
+  }
+}
+
+TEST_F(SweepFiles, RefuseWhatDoesNotBelongTogether) {
+  write(at("a"), 0, 20);
+  write(at("b"), 20, 45);
+  write(at("c"), 30, 45);
+  EXPECT_TRUE(merge_sweeps(at("m"), {at("a")}));
+  EXPECT_TRUE(merge_sweeps(at("m"), {at("b")}));
+  EXPECT_TRUE(merge_sweeps(at("m"), {at("a"), at("c")}));
+  EXPECT_TRUE(merge_sweeps(at("m"), {at("a"), at("a"), at("b")}));
+  EXPECT_TRUE(merge_sweeps(at("m"), {at("a"), at("nowhere")}));
+  sweep_.base.fall.terminal_speed = 3;
+  write(at("d"), 20, 45);
+  EXPECT_TRUE(merge_sweeps(at("m"), {at("a"), at("d")}));
+  EXPECT_FALSE(exists(at("m")) || exists(unfinished_path(at("m"))));
+  // What another sweep began is not gone on with.
+  write(at("e"), 0, 45, 3);
+  sweep_.base.fall.terminal_speed = 4;
+  const auto file = GrowingFile::open(at("e"), sweep_header(sweep_, {}));
+  ASSERT_FALSE(file);
+  EXPECT_NE(describe(file.error().front()).find("what another call began"), std::string::npos);
+}
+
+// Every number that is told comes back from the file as it was.
+TEST_F(SweepFiles, AreReadBack) {
+  const Units units{{16, "px", true, true}, 60};
+  SweepTable told = sweep_frame(sweep_, units, 100);
+  auto file = GrowingFile::open(at("px.csv"), sweep_header(sweep_, units));
+  ASSERT_TRUE(file);
+  for (std::size_t run = 0; run < 45; ++run) {
+    const std::vector<SweepRun> one{make_run(sweep_, run)};
+    keep_runs(told, sweep_, units, run, one);
+    ASSERT_FALSE(file->append(sweep_lines(sweep_, units, run, one)));
+  }
+  ASSERT_FALSE(file->finish());
+  SweepTable read = sweep_frame(sweep_, units, 100);
+  ASSERT_FALSE(read_sweep(at("px.csv"), sweep_, units, read));
+  ASSERT_EQ(read.runs.size(), 45U);
+  for (std::size_t run = 0; run < 45; ++run) {
+    for (std::size_t k = 0; k < 2; ++k) EXPECT_NEAR(*read.runs[run][k], *told.runs[run][k], 1e-9);
+  }
+  SweepTable some = sweep_frame(sweep_, units, 3);
+  ASSERT_FALSE(read_sweep(at("px.csv"), sweep_, units, some));
+  EXPECT_EQ(some.runs.size(), 9U);
+  EXPECT_NEAR(*some.runs.back()[0], *told.runs.back()[0], 1e-9);
+}
+
+}  // namespace
+}  // namespace bushbaby
