@@ -73,6 +73,7 @@ struct Verb {
 [[nodiscard]] Verb windows_verb();
 [[nodiscard]] Verb sweep_verb();
 [[nodiscard]] Verb merge_verb();
+[[nodiscard]] Verb rates_verb();
 [[nodiscard]] Verb why_verb();
 [[nodiscard]] Verb overlay_verb();
 [[nodiscard]] Verb demo_verb();

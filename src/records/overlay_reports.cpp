@@ -8,6 +8,7 @@
 #include "bushbaby/lab/explain.h"
 #include "bushbaby/records/run_reports.h"
 
+#include "compared_rows.h"
 #include "json_text.h"
 
 namespace bushbaby {
@@ -48,52 +49,6 @@ std::string parting_words(const Variant& first, const Variant& other) {
                      fmt::join(parting->over, ", "));
 }
 
-std::string value_text(const Compared& row, std::size_t variant, const Units& units) {
-  const auto& value = row.values[variant];
-  const auto& first = row.values.front();
-  if (variant > 0 && is_same(row, variant)) return "=";
-  if (!value) return "none";
-  std::string text = fmt::format("{:.5g}", units.told(row.dimension, *value));
-  if (variant == 0 || !first) return text;
-  return fmt::format("{} ({:+.3g})", text, units.told(row.dimension, *value - *first));
-}
-
-constexpr std::size_t kMostRows = 24;  // of events, in a table
-
-std::string rows_text(const std::vector<Compared>& rows, const std::vector<Variant>& variants,
-                      const Units& units, const char* heading, std::size_t most) {
-  if (rows.empty()) return {};
-  std::size_t wide = 30;
-  for (const Compared& row : rows) wide = std::max(wide, row.what.size());
-  std::string text = fmt::format("\n{:<{}} {:<8}", heading, wide, "unit");
-  for (std::size_t v = 0; v < variants.size(); ++v) text += fmt::format(" {:>18}", letter_of(v));
-  text += "\n";
-  for (std::size_t i = 0; i < std::min(rows.size(), most); ++i) {
-    const Compared& row = rows[i];
-    text += fmt::format("{:<{}} {:<8}", row.what, wide, units.name(row.dimension));
-    for (std::size_t v = 0; v < variants.size(); ++v) {
-      text += fmt::format(" {:>18}", value_text(row, v, units));
-    }
-    text += "\n";
-  }
-  if (rows.size() > most) {
-    text += fmt::format("and {} more (--json lists all)\n", rows.size() - most);
-  }
-  return text;
-}
-
-Json rows_json(const std::vector<Compared>& rows, const Units& units) {
-  Json all = Json::array();
-  for (const Compared& row : rows) {
-    Json values = Json::array();
-    for (const auto& value : row.values) {
-      values.push_back(value ? Json(units.told(row.dimension, *value)) : Json());
-    }
-    all.push_back({{"what", row.what}, {"unit", units.name(row.dimension)}, {"values", values}});
-  }
-  return all;
-}
-
 }  // namespace
 
 std::string letter_of(std::size_t variant) {
@@ -126,10 +81,13 @@ std::string overlay_table(const OverlayReport& report) {
     }
   }
   const std::vector<Compared> events = compare_events(variants);
-  text += rows_text(report.rows, variants, report.units, "what differs", report.rows.size());
-  text += rows_text(events, variants, report.units, "when it happens", kMostRows);
+  constexpr std::size_t kMostRows = 24;  // of events
+  text += detail::compared_text(report.rows, variants.size(), report.units, "what differs",
+                                report.rows.size());
+  text +=
+      detail::compared_text(events, variants.size(), report.units, "when it happens", kMostRows);
   if (report.rows.empty() && events.empty()) return text + "\nnothing that is measured differs\n";
-  return text + "\n=: as in A; in brackets: how far from A\n";
+  return fmt::format("{}\n{}", text, detail::kComparedLegend);
 }
 
 std::string overlay_json(const OverlayReport& report) {
@@ -157,8 +115,8 @@ std::string overlay_json(const OverlayReport& report) {
   }
   const Json json{{"on", report.on},
                   {"variants", all},
-                  {"differences", rows_json(report.rows, units)},
-                  {"events", rows_json(compare_events(variants), units)},
+                  {"differences", detail::compared_json(report.rows, units)},
+                  {"events", detail::compared_json(compare_events(variants), units)},
                   {"units", {{"events", units.name(Dimension::time)}, {"tick_rate", "Hz"}}}};
   return json_text(json);
 }

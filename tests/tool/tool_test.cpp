@@ -431,6 +431,7 @@ TEST_F(Tool, RefusesWithTheReasonAndExitCodeTwo) {
        "--units: found sideways"},
       {"",
        "found no verb, expected one of derive, drill, judge, run, overlay, windows, sweep, merge, "
+       "rates, "
        "why, demo"},
       {"dril pip.tuning.toml", "did you mean drill?"},
       {"drill pip.tuning.toml --ploot x.png", "found unknown option --ploot; did you mean --plot?"},
@@ -876,6 +877,30 @@ TEST_F(Tool, SweepSaysWhatItLacks) {
     EXPECT_EQ(outcome.out, "") << bad.arguments;
   }
   EXPECT_FALSE(exists(path("x.csv")));
+}
+
+TEST_F(Tool, RatesTellWhatMovesAndHowToKeepIt) {
+  const Outcome outcome =
+      run("rates pip.tuning.toml --rate 30 --only late_press --only stand_jump --level "
+          "first-limbs.level.toml --inputs first-leaps.inputs --within 0.5");
+  ASSERT_EQ(outcome.code, 0) << outcome.err;
+  for (const char* line :
+       {"  A  60 Hz, exact\n",
+        "       rounded: jump.coyote is 3.5 ticks at 30 Hz: using 4 ticks = 0.1333 s\n",
+        "on these inputs 0.5 u from A at ",
+        "late_press.window_ticks        ticks                     7             4 (-3)",
+        "the jump is as high in all of them\n"}) {
+    EXPECT_THAT(outcome.out, testing::HasSubstr(line));
+  }
+  const Outcome raw =
+      run("rates pip.tuning.toml --set jump.height= --set jump.apex_time= --set "
+          "jump.launch_speed=17 --set jump.gravity=49 --only stand_jump");
+  EXPECT_THAT(raw.out, testing::HasSubstr("to keep the height of the jump\n"));
+  EXPECT_EQ(json_of("rates pip.tuning.toml --only hop")["loops"].size(), 11U);
+  EXPECT_EQ(run("rates pip.tuning.toml --rate fast").code, 2);
+  EXPECT_EQ(run("rates pip.tuning.toml --rate 0").code, 2);
+  EXPECT_EQ(run("rates pip.tuning.toml --level first-limbs.level.toml").code, 2);
+  EXPECT_EQ(run("rates pip.tuning.toml --only late").code, 2);
 }
 
 }  // namespace

@@ -1,0 +1,49 @@
+// Rates: one tuning at several tick rates and in all loops.
+//
+//     for (const LoopVariant& one : loop_variants(tuning, {30, 120})) measure(one.tuning);
+#pragma once
+
+#include <optional>
+#include <string>
+#include <vector>
+
+#include <bushbaby/core/tuning/compile.h>
+#include <bushbaby/core/tuning/tuning.h>
+#include <bushbaby/lab/trace.h>
+
+namespace bushbaby {
+
+/// A tuning in a loop.
+struct LoopVariant {
+  std::string name;  ///< "30 Hz", "semi_implicit"
+  Tuning tuning;
+  std::vector<Rounding> roundings;  ///< windows that are no whole ticks there
+};
+
+/// The tuning in its own loop; then at each of the rates (Hz), those that it has itself left out;
+/// then, at its own rate, in every other loop, with gravity on the launch tick and without. Windows
+/// in ticks keep their length. Rates at which it cannot be are left out.
+[[nodiscard]] std::vector<LoopVariant> loop_variants(const Tuning& base,
+                                                     const std::vector<double>& rates);
+
+/// The constants with which the standing jump of another loop is as high and as long in its rise as
+/// that of the first.
+struct KeptJump {
+  double launch_speed = 0;  ///< u/s
+  double gravity = 0;       ///< u/s²
+  double height = 0;        ///< u, measured with them
+  double apex_time = 0;     ///< s, measured with them: of a stepped loop, whole ticks
+};
+/// Nothing if both jump to the same height already, within a billionth, or one of them does not
+/// jump.
+[[nodiscard]] std::optional<KeptJump> keep_jump(const Tuning& base, const Tuning& other);
+
+/// When two traces of whatever rates are first apart, at times that are ends of ticks of both.
+struct Drift {
+  double compared = 0;          ///< s up to which they were compared
+  std::optional<double> apart;  ///< s: the first time at which they are farther apart than asked
+  double farthest = 0;          ///< u
+};
+[[nodiscard]] Drift find_drift(const Trace& a, const Trace& b, double within);
+
+}  // namespace bushbaby
