@@ -74,6 +74,8 @@ struct Verb {
 [[nodiscard]] Verb sweep_verb();
 [[nodiscard]] Verb merge_verb();
 [[nodiscard]] Verb rates_verb();
+[[nodiscard]] Verb export_verb();
+[[nodiscard]] Verb import_verb();
 [[nodiscard]] Verb why_verb();
 [[nodiscard]] Verb overlay_verb();
 [[nodiscard]] Verb demo_verb();

@@ -159,6 +159,8 @@ bool is_same(const KnobValue& a, const KnobValue& b, double tick_rate) {
 
 std::string write_tuning(const Tuning& tuning, const Convention& convention) {
   std::string text = fmt::format("format = \"{}\"\n", kTuningFormat);
+  // What belongs to no section stands before the first.
+  if (!tuning.name.empty()) text += fmt::format("name = {}\n", toml_text_of(KnobValue(tuning.name)));
   if (!convention.is_default()) {
     text += fmt::format(
         "\n[convention]\none_unit = {}\nvertical = \"{}\"\ntime = \"{}\"\n",
@@ -180,15 +182,14 @@ std::string write_tuning(const Tuning& tuning, const Convention& convention) {
       continue;
     }
     const KnobValue value = get_knob(tuning, knob);
-    if (value == get_knob(Tuning{}, knob)) continue;
-    const std::string_view mechanism = knob.key == knob.mechanism() ? "" : knob.mechanism();
+    const std::string_view mechanism = knob.mechanism();
+    if (knob.key == mechanism || value == get_knob(Tuning{}, knob)) continue;
     if (mechanism != section) {
       section = mechanism;
       text += fmt::format("\n[{}]\n", section);
     }
-    const std::string_view key = section.empty() ? knob.key : knob.key.substr(section.size() + 1);
     text +=
-        fmt::format("{} = {}\n", key,
+        fmt::format("{} = {}\n", knob.key.substr(section.size() + 1),
                     toml_text_of(to_convention(convention, knob, value, tuning.loop.tick_rate)));
   }
   return text;

@@ -99,6 +99,7 @@ TEST(Quantities, ToldThenReadAreTheSame) {
 // A knob's value as it is written reads back, short where that is possible.
 TEST(Quantities, KnobsAreWrittenAsShortAsTheirBitsAllow) {
   Tuning tuning;
+  tuning.name = "Pip";  // which belongs to no section, in whatever convention
   tuning.jump.height = 3;
   tuning.jump.apex_time = Duration{0.4};
   std::mt19937 random(11);
@@ -108,7 +109,8 @@ TEST(Quantities, KnobsAreWrittenAsShortAsTheirBitsAllow) {
     tuning.run.ground.brake = i == 0 ? 80 : any(random);
     const Convention convention{i % 2 == 0 ? 16.0 : 10.0, "px", true, i % 3 != 0};
     const auto again = parse_tuning(write_tuning(tuning, convention), "t");
-    ASSERT_TRUE(again);
+    ASSERT_TRUE(again) << describe(again.error().front());
+    EXPECT_EQ(again->tuning.name, "Pip");
     // Not every number has one in the convention that means it to the last bit.
     EXPECT_DOUBLE_EQ(again->tuning.run.top_speed, tuning.run.top_speed) << i;
     EXPECT_DOUBLE_EQ(again->tuning.run.ground.brake, tuning.run.ground.brake) << i;

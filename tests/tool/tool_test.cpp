@@ -431,7 +431,7 @@ TEST_F(Tool, RefusesWithTheReasonAndExitCodeTwo) {
        "--units: found sideways"},
       {"",
        "found no verb, expected one of derive, drill, judge, run, overlay, windows, sweep, merge, "
-       "rates, "
+       "rates, export, import, "
        "why, demo"},
       {"dril pip.tuning.toml", "did you mean drill?"},
       {"drill pip.tuning.toml --ploot x.png", "found unknown option --ploot; did you mean --plot?"},
@@ -901,6 +901,33 @@ TEST_F(Tool, RatesTellWhatMovesAndHowToKeepIt) {
   EXPECT_EQ(run("rates pip.tuning.toml --rate 0").code, 2);
   EXPECT_EQ(run("rates pip.tuning.toml --level first-limbs.level.toml").code, 2);
   EXPECT_EQ(run("rates pip.tuning.toml --only late").code, 2);
+}
+
+TEST_F(Tool, ExportedNumbersComeBack) {
+  const std::string pixels = " --units 'one_unit=16 px, vertical=down, time=tick'";
+  for (const char* form : {"toml", "json", "csv", "cpp", "c"}) {
+    ASSERT_EQ(
+        run(fmt::format("export pip.tuning.toml --as {} --out pip.{} {}", form, form, pixels)).code,
+        0);
+    const Outcome back = run(fmt::format("import pip.{0} --out {0}.tuning.toml", form));
+    ASSERT_EQ(back.code, 0) << back.err;
+    EXPECT_THAT(run(fmt::format("overlay pip.tuning.toml --with {}.tuning.toml --level "
+                                "hollow-trunk.level.toml --inputs moonlit-climb.inputs",
+                                form))
+                    .out,
+                testing::HasSubstr("B  Pip  the same as A"));
+  }
+  const std::string header = text_of("pip.c");
+  EXPECT_THAT(header, testing::HasSubstr("#define PIP_JUMP_COYOTE 7 /* jump.coyote [ticks] */\n"));
+  EXPECT_THAT(header, testing::HasSubstr(" /* loop.launch_velocity_y [px/tick] */\n"));
+  EXPECT_THAT(run("export pip.tuning.toml --as cpp --single --mass 2").out,
+              testing::HasSubstr("inline constexpr float fall_factor = 1.7f;  // fall.factor [×], "
+                                 "rounded by 4.77e-08\n"));
+  EXPECT_THAT(run("export pip.tuning.toml").err, testing::HasSubstr("found no --as"));
+  EXPECT_EQ(run("export pip.tuning.toml --as xml").code, 2);
+  EXPECT_EQ(run("export pip.tuning.toml --as c --mass -1").code, 2);
+  EXPECT_EQ(run("import pip.c --out pip.tuning.toml").code, 2);
+  EXPECT_EQ(run("import pip.tuning.toml").code, 2);
 }
 
 }  // namespace
