@@ -1,7 +1,11 @@
+#include <fmt/format.h>
+
 #include "bushbaby/data/tuning_file.h"
+#include "bushbaby/lab/run_targets.h"
 #include "bushbaby/lab/targets.h"
 #include "bushbaby/records/reports.h"
 #include "bushbaby/records/targets_file.h"
+#include "bushbaby/views/level_map.h"
 #include "bushbaby/views/verdict_chart.h"
 
 #include "output.h"
@@ -10,6 +14,31 @@
 namespace bushbaby::tool {
 
 namespace {
+
+// The run of the first target that a run misses, or of the first one.
+int draw_run(const Call& call, const TuningFile& file, const Units& units,
+             const Judgement& judgement) {
+  const Verdict* shown = nullptr;
+  for (const Verdict& verdict : judgement.verdicts) {
+    if (!verdict.target->run) continue;
+    if (shown == nullptr || (shown->met && !verdict.met)) shown = &verdict;
+  }
+  if (shown == nullptr) {
+    return fail({call_problem("--map", "no target with a run", "targets that say run = { … }")});
+  }
+  const RunAsk& ask = *shown->target->run;
+  const RunOutcome outcome = measure_run(ask, file.tuning);
+  if (!outcome.run) return fail(outcome.told);
+  const SubjectTraits& traits = outcome.run->traits;
+  RunMap map{file.tuning.name,  ask.stage->level,   outcome.run->trace,
+             traits.body_width, traits.body_height, units,
+             traits.body_radius};
+  if (!shown->met) {
+    map.missed = outcome.place;
+    map.missed_text = fmt::format("{}: {}", shown->target->fact, outcome.told);
+  }
+  return draw_to(draw(map), call.text("--map"));
+}
 
 int judge(const Call& call) {
   const auto clashes = find_clashes(call, {call.text("TUNING"), call.text("TARGETS")});
@@ -30,7 +59,7 @@ int judge(const Call& call) {
   for (const std::string& remark : curve_remarks(*targets, subject)) {
     say("bushbaby: remark: " + remark);
   }
-  const Judgement judgement = bushbaby::judge(*targets, subject);
+  const Judgement judgement = bushbaby::judge(*targets, file->tuning);
   std::vector<MissAdvice> advice;
   for (const Verdict& verdict : judgement.verdicts) {
     if (verdict.met || !verdict.measured) continue;
@@ -44,6 +73,9 @@ int judge(const Call& call) {
         draw_to(draw(record_verdict_chart(judgement, subject, describe_loop(file->tuning), *units)),
                 call.text("--plot"));
     if (code != kDone) return code;
+  }
+  if (call.has("--map")) {
+    if (const int code = draw_run(call, *file, *units, judgement); code != kDone) return code;
   }
   if (const int code = save_if_asked(call, *file); code != kDone) return code;
   return judgement.met() ? kDone : kFindings;
@@ -61,6 +93,9 @@ Verb judge_verb() {
            units_parameter(),
            knobs_parameter(),
            plot_parameter("the arcs against their reference, and every target"),
+           {"--map", "FILE",
+            "the first run that misses a target, with where it does, as a picture: .png or .svg",
+            Role::gives},
            json_parameter()},
           "",
           "which targets would a heavier fall miss, and by how much?",

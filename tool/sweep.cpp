@@ -82,7 +82,7 @@ std::vector<const FactInfo*> facts_of(const Call& call, const std::vector<Target
   std::vector<std::string> names = call.texts("--fact");
   if (names.empty()) {
     for (const Target& target : targets) {
-      if (!target.follow) names.push_back(target.fact);
+      if (!target.follow && !target.run) names.push_back(target.fact);
     }
   }
   std::vector<const FactInfo*> facts;
@@ -111,7 +111,7 @@ std::vector<std::optional<WantedBand>> wanted_of(const KnobSweep& sweep,
   std::vector<std::optional<WantedBand>> wanted(sweep.facts.size());
   for (std::size_t i = 0; i < sweep.facts.size(); ++i) {
     for (const Target& target : targets) {
-      if (target.follow || target.fact != sweep.facts[i]->name) continue;
+      if (target.follow || target.run || target.fact != sweep.facts[i]->name) continue;
       const Bound& bound = target.bound;
       constexpr double kEndless = 1e300;
       WantedBand band{bound.lo, bound.hi};

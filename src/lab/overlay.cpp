@@ -31,10 +31,12 @@ class Watched final : public Subject {
     return inner_.place(stage);
   }
   void advance(const Controls& controls) override {
-    TickNote note{chance_of(inner_.jump_now(controls)), false};
+    TickNote note;
+    note.chance = chance_of(inner_.jump_now(controls));
     inner_.advance(controls);
     const Character& now = inner_.character();
     note.remembers = now.buffer_left > 0 || now.wall_buffer_left > 0;
+    if (now.grounded()) note.ground = now.ground.surface;
     notes_.push_back(note);
   }
   [[nodiscard]] Sample observe() const override { return inner_.observe(); }

@@ -241,8 +241,7 @@ std::vector<const Target*> broken_by(const Remedy& remedy, const Tuning& tuning,
   Tuning changed = tuning;
   std::vector<const Target*> broken;
   if (set_knob(changed, *remedy.place.knob, remedy.to, remedy.place.row)) return broken;
-  CharacterSubject subject(compile(changed).rules);
-  const Judgement after = judge(targets, subject);
+  const Judgement after = judge(targets, changed);
   for (std::size_t i = 0; i < targets.size(); ++i) {
     if (before.verdicts[i].met && !after.verdicts[i].met) broken.push_back(&targets[i]);
   }
@@ -268,8 +267,7 @@ std::vector<Remedy> find_remedies(const Tuning& tuning, const std::vector<Target
     remedies.erase(std::remove_if(remedies.begin(), remedies.end(),
                                   [](const Remedy& remedy) { return !remedy.meets; }),
                    remedies.end());
-    CharacterSubject subject(compile(tuning).rules);
-    const Judgement before = judge(targets, subject);
+    const Judgement before = judge(targets, tuning);
     for (Remedy& remedy : remedies) remedy.breaks = broken_by(remedy, tuning, targets, before);
   }
   const auto off = [&missed](const Remedy& remedy) {

@@ -76,6 +76,9 @@ Verdict judge_fact(const Target& target, const DrillReport& report) {
 }  // namespace
 
 Dimension dimension_of(const Target& target) {
+  if (target.run) {
+    return target.run->what == RunAsk::What::time ? Dimension::time : Dimension::number;
+  }
   if (target.follow) return Dimension::length;
   if (const Drill* drill = drill_of_fact(target.fact)) {
     for (const FactInfo& info : drill->facts) {
@@ -188,10 +191,26 @@ bool Judgement::met() const noexcept {
   });
 }
 
-Judgement judge(const std::vector<Target>& targets, Subject& subject) {
+namespace {
+
+Verdict judge_run(const Target& target, const Tuning& tuning) {
+  const RunOutcome outcome = measure_run(*target.run, tuning);
+  Verdict verdict = verdict_on(target, outcome.measured, outcome.measured ? "" : outcome.told);
+  if (outcome.measured) verdict.told = outcome.told;
+  verdict.place = outcome.place;
+  return verdict;
+}
+
+// With each drill run once; `on_run` judges what a run must do.
+template <class OnRun>
+Judgement judge_all(const std::vector<Target>& targets, Subject& subject, const OnRun& on_run) {
   Judgement judgement;
-  std::map<const Drill*, DrillReport> reports;  // each drill runs once
+  std::map<const Drill*, DrillReport> reports;
   for (const Target& target : targets) {
+    if (target.run) {
+      judgement.verdicts.push_back(on_run(target));
+      continue;
+    }
     if (target.follow) {
       judgement.verdicts.push_back(judge_curve(target, subject));
       continue;
@@ -203,9 +222,24 @@ Judgement judge(const std::vector<Target>& targets, Subject& subject) {
   return judgement;
 }
 
+}  // namespace
+
+Judgement judge(const std::vector<Target>& targets, Subject& subject) {
+  return judge_all(targets, subject, [](const Target& target) {
+    return verdict_on(target, std::nullopt, "a run is made with a tuning");
+  });
+}
+
+Judgement judge(const std::vector<Target>& targets, const Tuning& tuning) {
+  CharacterSubject subject(compile(tuning).rules, tuning.name);
+  return judge_all(targets, subject,
+                   [&tuning](const Target& target) { return judge_run(target, tuning); });
+}
+
 Verdict judge(const Target& target, const Tuning& tuning) {
   const Compiled compiled = compile(tuning);
   if (!compiled.ok()) return verdict_on(target, std::nullopt, "the tuning cannot be");
+  if (target.run) return judge_run(target, tuning);
   CharacterSubject subject(compiled.rules);
   if (target.follow) return judge_curve(target, subject);
   return judge_fact(target, run_drill(*drill_of_fact(target.fact), subject));

@@ -126,6 +126,47 @@ std::string advice_text(const MissAdvice& miss, const Units& units) {
   return text;
 }
 
+// What was measured, how far that is off, and what it comes to.
+std::string verdict_text(const Verdict& verdict, const Units& units) {
+  const bool optional = verdict.target->priority == Priority::should;
+  const std::string missed = optional ? "missed (should)" : "MISSED";
+  if (!verdict.measured) {
+    return fmt::format("{:>12} {:>12}  {}: {}", "none", "", missed, verdict.why_not);
+  }
+  const Dimension dimension = dimension_of(*verdict.target);
+  const double off = units.told(dimension, verdict.off_by);
+  std::string text =
+      fmt::format("{:>12} {:>12}  {}",
+                  fmt::format("{}{:.6g}", verdict.or_more ? "≥ " : "",
+                              units.told(dimension, *verdict.measured)),
+                  std::abs(verdict.off_by) < 1e-9 ? "0" : fmt::format("{:+.4g}", off),
+                  verdict.met ? "met" : missed);
+  if (verdict.met) return text;
+  if (verdict.or_more) text += ": " + verdict.why_not;
+  if (!verdict.told.empty()) text += ": " + verdict.told;
+  if (!verdict.place) return text;
+  const Vec place = units.told(Dimension::length, *verdict.place);
+  const std::string length = units.name(Dimension::length);
+  return text + fmt::format(", at x {:.5g} {}, y {:.5g} {}", place.x, length, place.y, length);
+}
+
+Json remedies_json(const MissAdvice& miss, const Units& units) {
+  const Dimension dimension = dimension_of(*miss.verdict->target);
+  Json remedies = Json::array();
+  for (const Remedy& remedy : miss.remedies) {
+    Json breaks = Json::array();
+    for (const Target* broken : remedy.breaks) breaks.push_back(subject_of(*broken));
+    remedies.push_back({{"knob", remedy.place.key()},
+                        {"from", knob_text(remedy.place, remedy.from, units)},
+                        {"to", knob_text(remedy.place, remedy.to, units)},
+                        {"measured", units.told(dimension, remedy.measured)},
+                        {"meets", remedy.meets},
+                        {"switches_on", remedy.switches_on},
+                        {"breaks", breaks}});
+  }
+  return remedies;
+}
+
 }  // namespace
 
 std::string describe_loop(const Tuning& tuning) {
@@ -341,6 +382,7 @@ std::string bound_text(const Target& target, const Units& units) {
 }
 
 std::string subject_of(const Target& target) {
+  if (target.run) return fmt::format("{} in {}", target.fact, target.run->stage->inputs_name);
   if (!target.follow) return target.fact;
   return fmt::format("{} follows {}", target.fact, target.curve_name);
 }
@@ -351,26 +393,18 @@ std::string judgement_table(const Tuning& tuning, const Units& units, const Judg
                                  [](const Verdict& verdict) { return verdict.met; });
   std::string text = fmt::format("{}, {}: {} of {} targets met\n\n", character_name(tuning),
                                  describe_loop(tuning), met, judgement.verdicts.size());
-  text += fmt::format("{:<42} {:<8} {:>16} {:>12} {:>12}  {}\n", "target", "unit", "aim",
+  std::size_t wide = 42;
+  for (const Verdict& verdict : judgement.verdicts) {
+    wide = std::max(wide, subject_of(*verdict.target).size());
+  }
+  text += fmt::format("{:<{}} {:<8} {:>16} {:>12} {:>12}  {}\n", "target", wide, "unit", "aim",
                       "measured", "off by", "verdict");
   for (const Verdict& verdict : judgement.verdicts) {
     const Target& target = *verdict.target;
-    const bool optional = target.priority == Priority::should;
     const Dimension dimension = dimension_of(target);
-    text += fmt::format("{:<42} {:<8} {:>16} ", subject_of(target), units.name(dimension),
+    text += fmt::format("{:<{}} {:<8} {:>16} ", subject_of(target), wide, units.name(dimension),
                         bound_text(target, units));
-    if (verdict.measured) {
-      const double off = units.told(dimension, verdict.off_by);
-      text += fmt::format("{:>12} {:>12}  ",
-                          fmt::format("{}{:.6g}", verdict.or_more ? "≥ " : "",
-                                      units.told(dimension, *verdict.measured)),
-                          std::abs(verdict.off_by) < 1e-9 ? "0" : fmt::format("{:+.4g}", off));
-      text += verdict.met ? "met" : optional ? "missed (should)" : "MISSED";
-      if (verdict.or_more && !verdict.met) text += ": " + verdict.why_not;
-    } else {
-      text += fmt::format("{:>12} {:>12}  {}: {}", "none", "",
-                          optional ? "missed (should)" : "MISSED", verdict.why_not);
-    }
+    text += verdict_text(verdict, units);
     text += "\n";
   }
   for (const MissAdvice& miss : advice) text += advice_text(miss, units);
@@ -406,20 +440,14 @@ std::string judgement_json(const Tuning& tuning, const Units& units, const Judge
               {"unit", units.name(dimension)}};
     if (target.follow) item["follow"] = target.curve_name;
     if (!verdict.measured) item["why_not"] = verdict.why_not;
+    if (target.run) {
+      item["run"] = {{"level", target.run->stage->level_name},
+                     {"inputs", target.run->stage->inputs_name}};
+      item["told"] = verdict.told;
+      item["place"] = verdict.place ? place_json(*verdict.place, units) : Json();
+    }
     for (const MissAdvice& miss : advice) {
-      if (miss.verdict != &verdict) continue;
-      item["remedies"] = Json::array();
-      for (const Remedy& remedy : miss.remedies) {
-        Json breaks = Json::array();
-        for (const Target* broken : remedy.breaks) breaks.push_back(subject_of(*broken));
-        item["remedies"].push_back({{"knob", remedy.place.key()},
-                                    {"from", knob_text(remedy.place, remedy.from, units)},
-                                    {"to", knob_text(remedy.place, remedy.to, units)},
-                                    {"measured", told(remedy.measured)},
-                                    {"meets", remedy.meets},
-                                    {"switches_on", remedy.switches_on},
-                                    {"breaks", breaks}});
-      }
+      if (miss.verdict == &verdict) item["remedies"] = remedies_json(miss, units);
     }
     targets.push_back(std::move(item));
   }

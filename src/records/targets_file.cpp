@@ -2,10 +2,14 @@
 
 #include <cmath>
 #include <filesystem>
+#include <map>
+#include <memory>
 
 #include <fmt/format.h>
 
 #include "bushbaby/data/files.h"
+#include "bushbaby/data/inputs_file.h"
+#include "bushbaby/data/level_file.h"
 #include "bushbaby/data/quantities.h"
 
 #include "data/toml_text.h"
@@ -17,9 +21,10 @@ using detail::ProblemList;
 using detail::shown;
 
 const std::vector<std::string_view>& target_keys() {
-  static const std::vector<std::string_view> keys{"fact",    "drill",    "aim",     "within",
-                                                  "between", "at_least", "at_most", "follow",
-                                                  "weight",  "priority"};
+  static const std::vector<std::string_view> keys{
+      "fact",    "drill",         "aim",     "within",   "between", "at_least",
+      "at_most", "follow",        "weight",  "priority", "run",     "lands_on",
+      "touches", "never_touches", "ends_on", "count",    "time"};
   return keys;
 }
 
@@ -48,7 +53,9 @@ class Reader {
       refuse(ProblemCode::contradiction, "fact", "a fact beside a drill that follows a curve",
              "one of them alone");
     }
-    if (follows) {
+    if (table_->contains("run")) {
+      read_run(target);
+    } else if (follows) {
       read_curve(target);
     } else {
       read_fact(target);
@@ -133,6 +140,11 @@ class Reader {
       refuse(ProblemCode::unknown_name, "fact", '"' + shown(target.fact) + '"',
              "a fact that a drill measures", nearest_name(target.fact, names));
     }
+    read_one_bound(target);
+  }
+
+  // One of the forms of a bound.
+  void read_one_bound(Target& target) {
     int forms = 0;
     for (const char* key : {"aim", "between", "at_least", "at_most"}) {
       forms += table_->contains(key) ? 1 : 0;
@@ -169,6 +181,121 @@ class Reader {
       return;
     }
     bound = {Bound::Form::between, *at(0), *at(1)};
+  }
+
+  // The run of a target, and the one thing that it asks of it.
+  void read_run(Target& target) {
+    for (const char* other : {"fact", "drill", "follow"}) {
+      if (!table_->contains(other)) continue;
+      refuse(ProblemCode::contradiction, other, "a fact or a curve beside a run",
+             "one of them alone");
+    }
+    auto stage = read_stage();
+    RunAsk ask;
+    int asked = 0;
+    constexpr RunAsk::What kAll[] = {RunAsk::What::lands_on,      RunAsk::What::touches,
+                                     RunAsk::What::never_touches, RunAsk::What::ends_on,
+                                     RunAsk::What::count,         RunAsk::What::time};
+    for (const RunAsk::What what : kAll) {
+      if (!table_->contains(name_of(what))) continue;
+      ask.what = what;
+      ++asked;
+    }
+    if (asked != 1) {
+      problems_.add(ProblemCode::contradiction, table_->source(), "run",
+                    fmt::format("{} things asked of it", asked),
+                    "one of lands_on, touches, never_touches, ends_on, count, time");
+    }
+    if (asked != 1 || !stage) return;
+    ask.stage = std::move(stage);
+    const std::string key(name_of(ask.what));
+    if (ask.what == RunAsk::What::time) {
+      read_pair(ask);
+    } else {
+      ask.name = name(key.c_str(), "a name").value_or("");
+    }
+    if (ask.what == RunAsk::What::time || ask.what == RunAsk::What::count) {
+      if (!ask.name.empty()) check_event(key.c_str(), ask.name);
+      if (!ask.then.empty()) check_event(key.c_str(), ask.then);
+    } else if (!ask.name.empty()) {
+      check_named(key.c_str(), ask);
+    }
+    target.fact = fmt::format("{} {}{}", key, ask.name, ask.then.empty() ? "" : " to " + ask.then);
+    const bool never = ask.what == RunAsk::What::never_touches;
+    const bool bounded = ask.what == RunAsk::What::count || ask.what == RunAsk::What::time;
+    target.run = std::move(ask);
+    target.bound = never ? Bound{Bound::Form::at_most, 0, 0} : Bound{Bound::Form::at_least, 1, 0};
+    if (bounded) read_one_bound(target);
+  }
+
+  // { level = "…", inputs = "…" }, each file read once.
+  std::shared_ptr<const RunStage> read_stage() {
+    const toml::table* run = table_->get("run")->as_table();
+    const auto path_in = [run](const char* key) {
+      return run == nullptr ? std::nullopt : (*run)[key].value_exact<std::string>();
+    };
+    const auto level = path_in("level");
+    const auto inputs = path_in("inputs");
+    if (!level || !inputs || run->size() != 2) {
+      refuse(ProblemCode::wrong_type, "run", shown(*table_->get("run")),
+             "{ level = \"FILE\", inputs = \"FILE\" }");
+      return nullptr;
+    }
+    auto& stage = stages_[*level + '\n' + *inputs];
+    if (stage) return stage;
+    const auto beside = [this](const std::string& file) {
+      return (std::filesystem::path(path_).parent_path() / file).string();
+    };
+    const auto level_file = load_level_file(beside(*level));
+    const auto read = load_inputs(beside(*inputs), units_);
+    const auto keep = [this](const std::vector<Problem>& more) {
+      curve_problems.insert(curve_problems.end(), more.begin(), more.end());
+    };
+    if (!level_file) keep(level_file.error());
+    if (!read) keep(read.error());
+    if (!level_file || !read) return nullptr;
+    stage = std::make_shared<const RunStage>(RunStage{level_file->level, *read, *level, *inputs});
+    return stage;
+  }
+
+  // Two events.
+  void read_pair(RunAsk& ask) {
+    const toml::node& node = *table_->get("time");
+    const toml::array* list = node.as_array();
+    const auto at = [list](std::size_t i) { return list->get(i)->value_exact<std::string>(); };
+    if (list == nullptr || list->size() != 2 || !at(0) || !at(1)) {
+      refuse(ProblemCode::wrong_type, "time", shown(node), "[\"jumped\", \"landed\"], two events");
+      return;
+    }
+    ask.name = *at(0);
+    ask.then = *at(1);
+  }
+
+  void check_event(const char* key, const std::string& event) {
+    std::vector<std::string> names;
+    for (const EventMeaning& meaning : event_meanings()) {
+      names.emplace_back(meaning.name);
+      for (const std::string_view word : meaning.words) {
+        if (!word.empty()) names.push_back(fmt::format("{}:{}", meaning.name, word));
+      }
+    }
+    if (std::find(names.begin(), names.end(), event) != names.end()) return;
+    refuse(ProblemCode::unknown_name, key, shown(event), "an event, such as landed or jumped:air",
+           nearest_name(event, {names.begin(), names.end()}));
+  }
+
+  void check_named(const char* key, const RunAsk& ask) {
+    std::vector<std::string_view> names;
+    for (const Solid& solid : ask.stage->level.solids) names.emplace_back(solid.name);
+    const bool zones = ask.what == RunAsk::What::touches || ask.what == RunAsk::What::never_touches;
+    if (zones) {
+      for (const Zone& zone : ask.stage->level.zones) names.emplace_back(zone.name);
+    }
+    if (std::find(names.begin(), names.end(), ask.name) != names.end()) return;
+    refuse(ProblemCode::unknown_name, key, shown(ask.name),
+           fmt::format("the name of a solid{} of {}", zones ? ", or a zone," : "",
+                       ask.stage->level_name),
+           nearest_name(ask.name, names));
   }
 
   void read_curve(Target& target) {
@@ -215,6 +342,7 @@ class Reader {
   const Units& units_;
   ProblemList& problems_;
   const toml::table* table_ = nullptr;
+  std::map<std::string, std::shared_ptr<const RunStage>> stages_;  // by level and inputs
 };
 
 }  // namespace

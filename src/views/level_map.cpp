@@ -187,6 +187,12 @@ Panel map_panel(const RunMap& map, const std::vector<Arc>& arcs, const Box& room
     add_arc_labels(panel, arcs, map.units);
     panel.labels.push_back({"start", trail.front(), Side::left, 12.5});
     panel.labels.push_back({"end", trail.back(), Side::right, 12.5});
+    if (map.missed) {
+      panel.marks.push_back({*map.missed, Sign::missed, Ink::missed});
+      panel.labels.insert(panel.labels.begin(),
+                          {detail::short_name(map.missed_text, 70), *map.missed, Side::below, 15,
+                           false, false, Ink::missed});
+    }
     add_marks(panel, happenings, [](const Happening& happening) { return happening.feet; });
   }
   const std::size_t named = std::min(names.size(), kMostNames);

@@ -212,8 +212,9 @@ std::string finding(const VerdictChart& chart) {
     std::string what = verdict.target->fact;
     if (verdict.measured) {
       const Dimension dimension = dimension_of(*verdict.target);
-      what += fmt::format(" by {:+.3g} {}", chart.units.told(dimension, verdict.off_by),
-                          chart.units.name(dimension));
+      const std::string unit = chart.units.name(dimension);
+      what += fmt::format(" by {:+.3g}{}{}", chart.units.told(dimension, verdict.off_by),
+                          unit.empty() ? "" : " ", unit);
     }
     constexpr std::size_t kLongest = 90;
     if (missed.size() + what.size() > kLongest) {

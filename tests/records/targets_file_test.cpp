@@ -21,6 +21,51 @@ TEST(TargetsFile, ReadsPips) {
   EXPECT_EQ((*targets)[8].follow->points.size(), 13U);
 }
 
+const std::string kRun =
+    "format = \"bushbaby-targets/1\"\n[[target]]\nrun = { level = "
+    "\"first-limbs.level.toml\", inputs = \"late-leaps.inputs\" }\n";
+const std::string kInDemo = std::string(BUSHBABY_SOURCE_DIR) + "/demo/t.targets.toml";
+
+TEST(TargetsFile, ReadsWhatRunsMustDo) {
+  const auto targets =
+      load_targets(std::string(BUSHBABY_SOURCE_DIR) + "/demo/first-limbs.targets.toml");
+  ASSERT_TRUE(targets) << describe(targets.error().front());
+  ASSERT_EQ(targets->size(), 5U);
+  EXPECT_EQ((*targets)[0].run->name, "low limb");
+  EXPECT_EQ((*targets)[0].fact, "lands_on low limb");
+  EXPECT_EQ((*targets)[0].run->stage, (*targets)[1].run->stage);  // read once
+  EXPECT_EQ((*targets)[3].run->then, "landed");
+  EXPECT_EQ(dimension_of((*targets)[3]), Dimension::time);
+  EXPECT_EQ((*targets)[4].bound.form, Bound::Form::at_most);
+  const struct {
+    const char* text;
+    const char* message;
+  } gallery[] = {
+      {"lands_on = \"low lim\"\n", "did you mean low limb?"},
+      {"touches = \"nowhere\"\n", "expected the name of a solid, or a zone, of "},
+      {"count = \"lnded\"\nat_least = 1\n", "did you mean landed?"},
+      {"count = \"landed\"\n", "found 0 bounds"},
+      {"time = [\"jumped\"]\nat_most = 1\n", "two events"},
+      {"", "found 0 things asked of it"},
+      {"touches = \"root\"\nends_on = \"root\"\n", "found 2 things asked of it"},
+      {"fact = \"hop.height\"\nlands_on = \"root\"\n", "found a fact or a curve beside a run"},
+  };
+  for (const auto& bad : gallery) {
+    const auto read = parse_targets(kRun + bad.text, kInDemo);
+    ASSERT_FALSE(read) << bad.text;
+    EXPECT_NE(describe(read.error().front()).find(bad.message), std::string::npos)
+        << describe(read.error().front());
+  }
+  EXPECT_FALSE(
+      parse_targets("format = \"bushbaby-targets/1\"\n[[target]]\nrun = { level = "
+                    "\"no.toml\", inputs = \"late-leaps.inputs\" }\nlands_on = \"x\"\n",
+                    kInDemo));
+  EXPECT_FALSE(
+      parse_targets("format = \"bushbaby-targets/1\"\n[[target]]\nrun = 3\ntouches = "
+                    "\"x\"\n",
+                    kInDemo));
+}
+
 struct Bad {
   std::string text;
   const char* message;

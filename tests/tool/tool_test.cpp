@@ -903,6 +903,23 @@ TEST_F(Tool, RatesTellWhatMovesAndHowToKeepIt) {
   EXPECT_EQ(run("rates pip.tuning.toml --only late").code, 2);
 }
 
+TEST_F(Tool, JudgesRuns) {
+  const Outcome fine = run("judge pip.tuning.toml first-limbs.targets.toml");
+  EXPECT_EQ(fine.code, 0) << fine.err;  // the one that is missed is a should
+  EXPECT_THAT(fine.out, testing::HasSubstr("4 of 5 targets met"));
+  const Outcome missed = run(
+      "judge pip.tuning.toml first-limbs.targets.toml --set jump.coyote=0ticks --map m.svg --plot "
+      "v.png");
+  EXPECT_EQ(missed.code, 1);
+  EXPECT_THAT(missed.out,
+              testing::HasSubstr("MISSED: it lands on \"root\", \"grove floor\", at x "));
+  EXPECT_THAT(missed.out, testing::ContainsRegex("jump\\.coyote +0 ticks +4 ticks"));
+  EXPECT_THAT(text_of("m.svg"), testing::HasSubstr("lands_on low limb: it lands on"));
+  EXPECT_EQ(run("judge pip.tuning.toml pip.targets.toml --map n.png").code, 2);
+  const auto json = json_of("judge pip.tuning.toml first-limbs.targets.toml");
+  EXPECT_EQ(json["targets"][0]["run"]["inputs"], "late-leaps.inputs");
+}
+
 TEST_F(Tool, ExportedNumbersComeBack) {
   const std::string pixels = " --units 'one_unit=16 px, vertical=down, time=tick'";
   for (const char* form : {"toml", "json", "csv", "cpp", "c"}) {

@@ -38,7 +38,8 @@ enum class Chance : std::uint8_t {
 /// What is known of a tick beside its sample.
 struct TickNote {
   Chance chance = Chance::nothing;
-  bool remembers = false;  ///< an earlier press waits for its jump
+  bool remembers = false;         ///< an earlier press waits for its jump
+  SurfaceId ground = kNoSurface;  ///< what the body stands on after it
 };
 
 /// One of the runs that are laid over one another.

@@ -9,6 +9,7 @@
 #include <vector>
 
 #include <bushbaby/lab/drills.h>
+#include <bushbaby/lab/run_targets.h>
 
 namespace bushbaby {
 
@@ -65,11 +66,13 @@ struct CurveMiss {
 enum class Priority { must, should };
 
 struct Target {
-  std::string fact;  ///< "stand_jump.height", or the drill that a curve is for
-  Bound bound;       ///< of the fact; of a curve, the largest miss in `hi`
+  /// "stand_jump.height", or the drill that a curve is for; of a run, in words: "lands_on root".
+  std::string fact;
+  Bound bound;  ///< of the fact; of a curve, the largest miss in `hi`
   std::optional<Curve> follow;
-  std::string curve_name;  ///< as it was written
-  double weight = 1;       ///< for searches
+  std::string curve_name;       ///< as it was written
+  std::optional<RunAsk> run{};  ///< what is measured of a run, in the place of a fact
+  double weight = 1;            ///< for searches
   Priority priority = Priority::must;
 };
 
@@ -83,6 +86,8 @@ struct Verdict {
   bool met = false;
   bool or_more = false;  ///< looking ended at what was measured: only `at_least` can be met by it
   std::string why_not;   ///< why nothing was measured, or why that does not tell
+  std::string told{};    ///< of a run, what happened
+  std::optional<Vec> place{};  ///< of the feet, where that is
 };
 
 struct Judgement {
@@ -92,11 +97,16 @@ struct Judgement {
   [[nodiscard]] bool met() const noexcept;
 };
 
-/// Runs the drills that the targets need and compares. Facts and drills must exist.
+/// Runs the drills that the targets need and compares. Facts and drills must exist. What a run must
+/// do is for a tuning to be judged by: here it has no measured value.
 [[nodiscard]] Judgement judge(const std::vector<Target>& targets, Subject& subject);
 
 /// The verdict on a character with that tuning; one without a measured value if the tuning cannot
 /// be.
 [[nodiscard]] Verdict judge(const Target& target, const Tuning& tuning);
+
+/// The same of several; the tuning must be one that can be. Runs are made with the zones of their
+/// levels.
+[[nodiscard]] Judgement judge(const std::vector<Target>& targets, const Tuning& tuning);
 
 }  // namespace bushbaby

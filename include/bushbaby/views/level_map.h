@@ -1,6 +1,7 @@
 // Maps of a run on a level.
 #pragma once
 
+#include <optional>
 #include <string>
 
 #include <bushbaby/core/world/level.h>
@@ -15,10 +16,12 @@ struct RunMap {
   std::string character;
   const Level& level;
   const Trace& trace;
-  double body_width = 0;   ///< u
-  double body_height = 0;  ///< u
-  Units units{};           ///< in which numbers are told
-  double body_radius = 0;  ///< u, of its corners
+  double body_width = 0;        ///< u
+  double body_height = 0;       ///< u
+  Units units{};                ///< in which numbers are told
+  double body_radius = 0;       ///< u, of its corners
+  std::optional<Vec> missed{};  ///< u: where it did what it should not
+  std::string missed_text{};    ///< what that is
 };
 
 /// The map at equal scale, the body drawn where it took off, turned, landed or bumped into
