@@ -76,6 +76,7 @@ struct Verb {
 [[nodiscard]] Verb rates_verb();
 [[nodiscard]] Verb export_verb();
 [[nodiscard]] Verb import_verb();
+[[nodiscard]] Verb report_verb();
 [[nodiscard]] Verb why_verb();
 [[nodiscard]] Verb overlay_verb();
 [[nodiscard]] Verb demo_verb();

@@ -2,7 +2,6 @@
 
 #include <fmt/format.h>
 
-#include "bushbaby/lab/drills.h"
 #include "bushbaby/records/window_reports.h"
 #include "bushbaby/views/windows_picture.h"
 
@@ -19,15 +18,7 @@ Result<WindowsOf> windows_of(const Entrant& entrant) {
   const auto compiled = check_tuning(entrant.file);
   if (!compiled) return tl::unexpected(compiled.error());
   CharacterSubject subject(compiled->rules, entrant.name);
-  WindowsOf windows{entrant.name, measure_windows(subject)};
-  for (const DrillReport& report : run_drills(subject, {"hold_ladder"})) {
-    for (const Series& series : report.series) {
-      if (series.name != "hold_ladder.height") continue;
-      windows.heights = series.values;
-      windows.height_step = series.step;
-    }
-  }
-  return windows;
+  return measure_all_windows(subject, entrant.name);
 }
 
 int windows(const Call& call) {

@@ -303,8 +303,8 @@ std::vector<KnobPlace> places_of_both(const Tuning& a, const Tuning& b) {
 
 }  // namespace
 
-std::vector<std::string> differing_knobs(const Tuning& a, const Tuning& b, const Units& units) {
-  std::vector<std::string> differences;
+std::vector<KnobDifference> knob_differences(const Tuning& a, const Tuning& b, const Units& units) {
+  std::vector<KnobDifference> differences;
   for (const KnobPlace& place : places_of_both(a, b)) {
     const auto value_in = [&](const Tuning& tuning) {
       return !place.knob->has_row(tuning, place.row)
@@ -315,9 +315,17 @@ std::vector<std::string> differing_knobs(const Tuning& a, const Tuning& b, const
     };
     const std::string in_a = value_in(a);
     const std::string in_b = value_in(b);
-    if (in_a != in_b) differences.push_back(fmt::format("{}: {}, {}", place.key(), in_a, in_b));
+    if (in_a != in_b) differences.push_back({place.key(), in_a, in_b});
   }
   return differences;
+}
+
+std::vector<std::string> differing_knobs(const Tuning& a, const Tuning& b, const Units& units) {
+  std::vector<std::string> texts;
+  for (const KnobDifference& one : knob_differences(a, b, units)) {
+    texts.push_back(fmt::format("{}: {}, {}", one.key, one.in_a, one.in_b));
+  }
+  return texts;
 }
 
 std::string presses_text(const WhyReport& report) {

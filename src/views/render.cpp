@@ -17,7 +17,29 @@ Problem cannot_draw(const std::string& path, std::string found, std::string expe
   return {ProblemCode::cannot_write, path, 0, 0, "", std::move(found), std::move(expected), ""};
 }
 
+// The bytes of a file of either kind; `path` is used in problems only.
+Result<std::string> drawn(const Picture& picture, const std::string& path, bool svg) {
+  // Text of a size in px is the same size in both: the one counts in points, the other in px.
+  const std::string script = fmt::format(
+      "set terminal {} size {},{} font 'Open Sans,{}' fontscale {} background rgb '{}' "
+      "noenhanced\n{}",
+      svg ? "svg" : "pngcairo", kSheet.x, kSheet.y, 12, svg ? 4.0 / 3 : 1.0,
+      detail::colour_of(Ink::paper), detail::script_of(picture));
+  const auto raw = detail::run_gnuplot(script);
+  const auto fail = [&path](std::string found, std::string expected) {
+    return tl::unexpected(
+        std::vector<Problem>{cannot_draw(path, std::move(found), std::move(expected))});
+  };
+  if (!raw) return fail(raw.error(), "gnuplot installed and in the path");
+  auto described =
+      svg ? detail::described_svg(*raw, picture) : detail::described_png(*raw, picture);
+  if (!described) return fail("gnuplot that draws nothing", "a gnuplot that works");
+  return std::move(*described);
+}
+
 }  // namespace
+
+Result<std::string> svg_of(const Picture& picture) { return drawn(picture, "", true); }
 
 std::optional<Problem> render(const Picture& picture, const std::string& path) {
   const std::string ending = std::filesystem::path(path).extension().string();
@@ -25,18 +47,9 @@ std::optional<Problem> render(const Picture& picture, const std::string& path) {
   if (!svg && ending != ".png") {
     return cannot_draw(path, "no picture format in the name", "a name ending in .png or .svg");
   }
-  // Text of a size in px is the same size in both: the one counts in points, the other in px.
-  const std::string script = fmt::format(
-      "set terminal {} size {},{} font 'Open Sans,{}' fontscale {} background rgb '{}' "
-      "noenhanced\n{}",
-      svg ? "svg" : "pngcairo", kSheet.x, kSheet.y, 12, svg ? 4.0 / 3 : 1.0,
-      detail::colour_of(Ink::paper), detail::script_of(picture));
-  const auto drawn = detail::run_gnuplot(script);
-  if (!drawn) return cannot_draw(path, drawn.error(), "gnuplot installed and in the path");
-  const auto described =
-      svg ? detail::described_svg(*drawn, picture) : detail::described_png(*drawn, picture);
-  if (!described) return cannot_draw(path, "gnuplot that draws nothing", "a gnuplot that works");
-  return write_file(path, *described);
+  const auto bytes = drawn(picture, path, svg);
+  if (!bytes) return bytes.error().front();
+  return write_file(path, *bytes);
 }
 
 }  // namespace bushbaby

@@ -7,6 +7,7 @@
 #include <gmock/gmock.h>
 #include <gtest/gtest.h>
 #include <nlohmann/json.hpp>
+#include <pugixml.hpp>
 
 #include "bushbaby/data/files.h"
 #include "bushbaby/data/tuning_file.h"
@@ -431,7 +432,7 @@ TEST_F(Tool, RefusesWithTheReasonAndExitCodeTwo) {
        "--units: found sideways"},
       {"",
        "found no verb, expected one of derive, drill, judge, run, overlay, windows, sweep, merge, "
-       "rates, export, import, "
+       "rates, report, export, import, "
        "why, demo"},
       {"dril pip.tuning.toml", "did you mean drill?"},
       {"drill pip.tuning.toml --ploot x.png", "found unknown option --ploot; did you mean --plot?"},
@@ -945,6 +946,50 @@ TEST_F(Tool, ExportedNumbersComeBack) {
   EXPECT_EQ(run("export pip.tuning.toml --as c --mass -1").code, 2);
   EXPECT_EQ(run("import pip.c --out pip.tuning.toml").code, 2);
   EXPECT_EQ(run("import pip.tuning.toml").code, 2);
+}
+
+TEST_F(Tool, ReportIsOnePage) {
+  const Outcome outcome =
+      run("report pip.tuning.toml --against dorro.tuning.toml --targets pip.targets.toml --out "
+          "pip.html");
+  ASSERT_EQ(outcome.code, 0) << outcome.err;
+  const std::string page = text_of("pip.html");
+  EXPECT_LT(page.size(), 500000U);
+  // Well formed, with all that it says as text, and nothing that would have to be fetched.
+  pugi::xml_document document;
+  std::string closed = page;
+  for (std::size_t at = 0; (at = closed.find("<meta", at)) != std::string::npos; at += 5) {
+    closed.insert(closed.find('>', at), "/");
+  }
+  const auto parsed = document.load_string(closed.c_str());
+  ASSERT_TRUE(parsed) << parsed.description() << " at " << parsed.offset;
+  std::vector<std::string> headings;
+  for (const auto& found : document.select_nodes("//h2")) {
+    headings.emplace_back(found.node().text().get());
+  }
+  EXPECT_EQ(headings,
+            (std::vector<std::string>{"Jumps", "Targets: all that must be met are",
+                                      "Pip against Dorro", "Windows", "What it does", "Numbers"}));
+  EXPECT_EQ(document.select_nodes("//svg").size(), 3U);
+  EXPECT_GT(document.select_nodes("//svg//text").size(), 60U);
+  EXPECT_TRUE(document.select_nodes("//*[@src] | //link | //script | //@id").empty());
+  EXPECT_THAT(page,
+              testing::HasSubstr("<td>stand_jump.height</td><td>u</td>"
+                                 "<td class=\"number\">3.25</td><td class=\"number\">4.2</td>"));
+  EXPECT_THAT(page,
+              testing::HasSubstr("<td>jump.coyote</td><td class=\"number\">7</td><td>ticks</td>"));
+  // Names from files stay text; a missed target is told by the exit code.
+  std::string evil = text_of("pip.tuning.toml");
+  evil.replace(evil.find("name = \"Pip\""), 12, "name = \"<script>x</script>&\"");
+  put("evil.tuning.toml", evil);
+  ASSERT_EQ(run("report evil.tuning.toml --targets pip.targets.toml --set fall.factor=3 --out "
+                "evil.html")
+                .code,
+            1);
+  EXPECT_THAT(text_of("evil.html"), testing::Not(testing::HasSubstr("<script")));
+  EXPECT_THAT(text_of("evil.html"), testing::HasSubstr("class=\"missed\">MISSED"));
+  EXPECT_EQ(run("report pip.tuning.toml").code, 2);
+  EXPECT_EQ(run("report pip.tuning.toml --out pip.tuning.toml").code, 2);
 }
 
 }  // namespace

@@ -47,6 +47,15 @@ struct PartingReport {
   Tuning tuning_b{};
 };
 
+/// A knob that has another value in each of two tunings, in words.
+struct KnobDifference {
+  std::string key;
+  std::string in_a;
+  std::string in_b;
+};
+[[nodiscard]] std::vector<KnobDifference> knob_differences(const Tuning& a, const Tuning& b,
+                                                           const Units& units);
+
 /// The knobs in which two tunings differ: "fall.factor: 1.7, 1.8".
 [[nodiscard]] std::vector<std::string> differing_knobs(const Tuning& a, const Tuning& b,
                                                        const Units& units);

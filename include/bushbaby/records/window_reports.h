@@ -17,6 +17,9 @@ struct WindowsOf {
   int height_step = 1;            ///< ticks from one to the next
 };
 
+/// The windows of a subject, and the heights of its jumps.
+[[nodiscard]] WindowsOf measure_all_windows(Subject& subject, std::string name);
+
 /// For each moment and each variant, what presses do: in ticks and in ms.
 [[nodiscard]] std::string windows_table(const std::vector<WindowsOf>& variants, const Units& units);
 [[nodiscard]] std::string windows_json(const std::vector<WindowsOf>& variants, const Units& units);

@@ -13,4 +13,7 @@ namespace bushbaby {
 /// says what it shows and what made it.
 [[nodiscard]] std::optional<Problem> render(const Picture& picture, const std::string& path);
 
+/// The picture as SVG.
+[[nodiscard]] Result<std::string> svg_of(const Picture& picture);
+
 }  // namespace bushbaby
