@@ -14,19 +14,6 @@
 namespace bushbaby::tool {
 namespace {
 
-std::vector<Problem> unknown_drills(const std::vector<std::string>& names) {
-  std::vector<std::string_view> known;
-  for (const Drill& drill : drills()) known.push_back(drill.name);
-  std::vector<Problem> problems;
-  for (const std::string& name : names) {
-    if (find_drill(name) != nullptr) continue;
-    problems.push_back({ProblemCode::unknown_name, "--only", 0, 0, "", name,
-                        fmt::format("one of {}", fmt::join(known, ", ")),
-                        std::string(nearest_name(name, known))});
-  }
-  return problems;
-}
-
 // The zones that --in names, on the level of the call.
 Result<std::vector<ZoneId>> zones_named(const Call& call, const Level& level) {
   std::vector<std::string_view> known;

@@ -6,6 +6,7 @@
 
 #include "bushbaby/data/files.h"
 #include "bushbaby/data/level_file.h"
+#include "bushbaby/lab/drills.h"
 
 namespace bushbaby::tool {
 namespace {
@@ -172,6 +173,19 @@ std::vector<Problem> find_clashes(const Call& call, const std::vector<std::strin
                                       "a new name, or " + inputs.front() + " itself"));
     }
     taken.push_back(path);
+  }
+  return problems;
+}
+
+std::vector<Problem> unknown_drills(const std::vector<std::string>& names) {
+  std::vector<std::string_view> known;
+  for (const Drill& drill : drills()) known.push_back(drill.name);
+  std::vector<Problem> problems;
+  for (const std::string& name : names) {
+    if (find_drill(name) != nullptr) continue;
+    problems.push_back({ProblemCode::unknown_name, "--only", 0, 0, "", name,
+                        fmt::format("one of {}", fmt::join(known, ", ")),
+                        std::string(nearest_name(name, known))});
   }
   return problems;
 }

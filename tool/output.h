@@ -33,6 +33,9 @@ void append(std::vector<Problem>& all, const std::vector<Problem>& more);
 [[nodiscard]] std::vector<Problem> no_room(const std::string& level_path, const Level& level,
                                            const Rules& rules, const Units& units);
 
+/// What is wrong with names of drills that --only gives.
+[[nodiscard]] std::vector<Problem> unknown_drills(const std::vector<std::string>& names);
+
 void print(const std::string& text);
 
 /// The exit code of everything printed so far: that of a failure if it did not reach its place.

@@ -88,14 +88,7 @@ int rates(const Call& call) {
     problems.push_back(call_problem("", call.has("--level") ? "no --inputs" : "no --level",
                                     "--level LEVEL --inputs INPUTS"));
   }
-  std::vector<std::string_view> known;
-  for (const Drill& drill : drills()) known.push_back(drill.name);
-  for (const std::string& name : call.texts("--only")) {
-    if (find_drill(name) != nullptr) continue;
-    problems.push_back({ProblemCode::unknown_name, "--only", 0, 0, "", name,
-                        fmt::format("one of {}", fmt::join(known, ", ")),
-                        std::string(nearest_name(name, known))});
-  }
+  append(problems, unknown_drills(call.texts("--only")));
   const auto file = load_tuning(call.text("TUNING"), settings_of(call));
   const auto units = units_of(call, file ? *file : TuningFile{});
   if (!file) append(problems, file.error());

@@ -4,7 +4,6 @@
 #include <map>
 
 #include <fmt/format.h>
-#include <toml++/toml.h>
 
 #include "bushbaby/core/tuning/knobs.h"
 #include "bushbaby/data/files.h"
@@ -12,6 +11,7 @@
 #include "bushbaby/data/tuning_file.h"
 
 #include "csv_rows.h"
+#include "data/toml_text.h"
 #include "export_text.h"
 #include "json_text.h"
 
@@ -85,12 +85,9 @@ std::vector<std::string> lines_of(std::string_view text) {
 }
 
 Result<std::vector<ReadRow>> rows_of_toml(std::string_view text, const std::string& path) {
-  toml::table table;
-  try {
-    table = toml::parse(text);
-  } catch (const toml::parse_error&) {
-    return no_export(path);
-  }
+  const auto parsed = detail::parse_toml(detail::without_mark(text), path, kExportFormat);
+  if (!parsed) return no_export(path);
+  const toml::table& table = *parsed;
   if (table["format"].value<std::string>() != std::string(kExportFormat)) return no_export(path);
   const std::vector<std::string> lines = lines_of(text);
   std::vector<ReadRow> rows;

@@ -9,6 +9,7 @@
 #include "bushbaby/data/level_file.h"
 #include "bushbaby/data/quantities.h"
 #include "bushbaby/data/tuning_file.h"
+#include "bushbaby/records/export_table.h"
 #include "bushbaby/records/targets_file.h"
 #include "bushbaby/records/trace_csv.h"
 
@@ -43,6 +44,7 @@ extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size
   expect_sense(bushbaby::parse_curve(text, path));
   expect_sense(bushbaby::parse_trace(text, path));
   expect_sense(bushbaby::parse_convention(text, path));
+  expect_sense(bushbaby::parse_export(text, path));
   const auto inputs = bushbaby::parse_inputs(text, path);
   expect_sense(inputs);
   if (inputs) {
