@@ -98,4 +98,32 @@ Drift find_drift(const Trace& a, const Trace& b, double within) {
   return drift;
 }
 
+UnevenSubject::UnevenSubject(Subject& subject, double jitter, std::uint32_t seed)
+    : subject_(subject), jitter_(jitter), seed_(seed) {}
+
+bool UnevenSubject::accepts(Subject& subject) {
+  const SubjectTraits traits = subject.traits();
+  return subject.place(floor_stage(traits.body_height)) &&
+         subject.advance_for({}, 0.5 / traits.tick_rate);
+}
+
+bool UnevenSubject::place(const Stage& stage) {
+  state_ = seed_;
+  is_second_ = false;
+  return subject_.place(stage);
+}
+
+void UnevenSubject::advance(const Controls& controls) {
+  if (!is_second_) {
+    // A linear congruence, with the constants of Knuth's MMIX; its high bits are the random ones.
+    state_ = state_ * 6364136223846793005ULL + 1442695040888963407ULL;
+    constexpr double kLargest = 4294967296.0;
+    share_ = jitter_ * static_cast<double>(state_ >> 32U) / kLargest;
+  }
+  const double tick = 1 / subject_.traits().tick_rate;
+  const double step = tick * (is_second_ ? 1 - share_ : 1 + share_);
+  is_second_ = !is_second_;
+  if (!subject_.advance_for(controls, step)) subject_.advance(controls);
+}
+
 }  // namespace bushbaby

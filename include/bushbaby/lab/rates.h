@@ -3,12 +3,14 @@
 //     for (const LoopVariant& one : loop_variants(tuning, {30, 120})) measure(one.tuning);
 #pragma once
 
+#include <cstdint>
 #include <optional>
 #include <string>
 #include <vector>
 
 #include <bushbaby/core/tuning/compile.h>
 #include <bushbaby/core/tuning/tuning.h>
+#include <bushbaby/lab/subject.h>
 #include <bushbaby/lab/trace.h>
 
 namespace bushbaby {
@@ -45,5 +47,36 @@ struct Drift {
   double farthest = 0;          ///< u
 };
 [[nodiscard]] Drift find_drift(const Trace& a, const Trace& b, double within);
+
+/// A subject whose steps are uneven, as a game's are whose step is the time since the last picture:
+/// each second one is longer by some share of a tick, at random up to `jitter`, and the next
+/// shorter by the same, so that two last two ticks. Its facts beside those of the subject itself
+/// say what of it depends on the length of a step.
+class UnevenSubject final : public Subject {
+ public:
+  /// `jitter` from 0 up to less than 1. The same seed gives the same steps.
+  UnevenSubject(Subject& subject, double jitter, std::uint32_t seed = 1);
+
+  /// Whether the subject takes steps of any length.
+  [[nodiscard]] static bool accepts(Subject& subject);
+
+  [[nodiscard]] SubjectTraits traits() const override { return subject_.traits(); }
+  [[nodiscard]] bool can_stand_on(Terrain terrain) const override {
+    return subject_.can_stand_on(terrain);
+  }
+  [[nodiscard]] bool place(const Stage& stage) override;
+  void advance(const Controls& controls) override;
+  [[nodiscard]] Sample observe() const override { return subject_.observe(); }
+  [[nodiscard]] bool push(Vec velocity) override { return subject_.push(velocity); }
+  [[nodiscard]] Events events() const override { return subject_.events(); }
+
+ private:
+  Subject& subject_;
+  double jitter_;
+  std::uint32_t seed_;
+  std::uint64_t state_ = 0;
+  double share_ = 0;        // of the pair that is under way
+  bool is_second_ = false;  // step of its pair
+};
 
 }  // namespace bushbaby

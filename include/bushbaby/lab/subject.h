@@ -77,6 +77,12 @@ class Subject {
   /// What happened in the last tick; only asked for if the traits say so.
   [[nodiscard]] virtual Events events() const { return {}; }
 
+  /// A step of another length than a tick, s; false, and nothing happens, if all of its steps are
+  /// ticks.
+  [[nodiscard]] virtual bool advance_for(const Controls& /*controls*/, double /*seconds*/) {
+    return false;
+  }
+
   /// Remembers the state now, in the place of what it remembered before, so that `go_back` brings
   /// it back until it is placed anew. False if it cannot: then it is run again from the start.
   [[nodiscard]] virtual bool keep() { return false; }
