@@ -160,7 +160,8 @@ bool is_same(const KnobValue& a, const KnobValue& b, double tick_rate) {
 std::string write_tuning(const Tuning& tuning, const Convention& convention) {
   std::string text = fmt::format("format = \"{}\"\n", kTuningFormat);
   // What belongs to no section stands before the first.
-  if (!tuning.name.empty()) text += fmt::format("name = {}\n", toml_text_of(KnobValue(tuning.name)));
+  if (!tuning.name.empty())
+    text += fmt::format("name = {}\n", toml_text_of(KnobValue(tuning.name)));
   if (!convention.is_default()) {
     text += fmt::format(
         "\n[convention]\none_unit = {}\nvertical = \"{}\"\ntime = \"{}\"\n",
