@@ -1,7 +1,6 @@
 #include "entrants.h"
 
 #include <set>
-#include <sstream>
 
 #include "bushbaby/core/tuning/knobs.h"
 #include "bushbaby/records/explanations.h"
@@ -10,25 +9,6 @@
 
 namespace bushbaby::tool {
 namespace {
-
-std::string without_blanks_around(const std::string& text) {
-  const std::size_t first = text.find_first_not_of(' ');
-  if (first == std::string::npos) return {};
-  return text.substr(first, text.find_last_not_of(' ') - first + 1);
-}
-
-// Settings written on one line, with commas between them: "fall.factor = 2.2, jump.coyote=4ticks".
-std::vector<Setting> settings_in(const std::string& text, const std::string& option) {
-  std::vector<Setting> settings;
-  std::istringstream parts(text);
-  for (std::string part; std::getline(parts, part, ',');) {
-    const std::size_t equals = std::min(part.find('='), part.size());
-    std::string setting = without_blanks_around(part.substr(0, equals));
-    if (equals < part.size()) setting += "=" + without_blanks_around(part.substr(equals + 1));
-    if (!setting.empty()) settings.emplace_back(std::move(setting), option);
-  }
-  return settings;
-}
 
 // The keys that --without knows: every knob and every group of them.
 std::vector<std::string_view> switchable_keys() {
@@ -62,7 +42,7 @@ std::vector<Entrant> entrants_of(const Call& call, std::vector<Problem>& problem
   if (!add("", path, base)) return entrants;
   for (const std::string& text : call.texts("--try")) {
     std::vector<Setting> settings = base;
-    const auto more = settings_in(text, "--try");
+    const auto more = parse_settings(text, "--try");
     if (more.empty()) {
       problems.push_back(call_problem("--try", text, "settings: \"fall.factor=2.2\""));
     }

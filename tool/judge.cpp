@@ -1,6 +1,7 @@
 #include <fmt/format.h>
 
 #include "bushbaby/data/tuning_file.h"
+#include "bushbaby/lab/remedies.h"
 #include "bushbaby/lab/run_targets.h"
 #include "bushbaby/lab/targets.h"
 #include "bushbaby/records/reports.h"
@@ -63,6 +64,13 @@ int judge(const Call& call) {
   std::vector<MissAdvice> advice;
   for (const Verdict& verdict : judgement.verdicts) {
     if (verdict.met || !verdict.measured) continue;
+    if (verdict.ticks > kMostAdvisedTicks) {
+      say(fmt::format(
+          "bushbaby: {}: a run of {} ticks is not tried with other values, one of up to "
+          "{} is",
+          verdict.target->fact, verdict.ticks, kMostAdvisedTicks));
+      continue;
+    }
     advice.push_back(
         {&verdict, find_remedies(file->tuning, *targets, verdict, rounder_in(*units))});
   }

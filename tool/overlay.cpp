@@ -122,16 +122,6 @@ Result<Material> run_all(const Call& call, const std::vector<Entrant>& entrants,
   return material;
 }
 
-// How far the arcs lie from a reference.
-Compared compare_with(const Curve& curve, const std::string& name,
-                      const std::vector<Variant>& variants) {
-  Compared row{"farthest from " + name, Dimension::length, {}};
-  for (const Variant& variant : variants) {
-    row.values.emplace_back(measure_miss(curve, *variant.jump).distance);
-  }
-  return row;
-}
-
 // In a drill; the facts of that one, or of all.
 Result<Material> drill_all(const Call& call, const std::vector<Entrant>& entrants) {
   const Drill& drill = *find_drill(call.has("--drill") ? call.text("--drill") : "running_jump");
@@ -160,7 +150,7 @@ Result<Material> drill_all(const Call& call, const std::vector<Entrant>& entrant
   for (const Compared& row : compare_readiness(material.variants)) material.rows.push_back(row);
   if (material.reference) {
     material.rows.push_back(
-        compare_with(*material.reference, call.text("--reference"), material.variants));
+        compare_misses(*material.reference, call.text("--reference"), material.variants));
   }
   return material;
 }

@@ -39,19 +39,6 @@ std::vector<double> rates_of(const Call& call, std::vector<Problem>& problems) {
   return {30, 50, 120, 144};
 }
 
-// The drills that are run: those of --only, or all.
-std::vector<Compared> compare(const std::vector<LoopVariant>& loops,
-                              const std::vector<std::string>& only) {
-  std::vector<Variant> variants;
-  for (const LoopVariant& loop : loops) {
-    CharacterSubject subject(compile(loop.tuning).rules, loop.name);
-    Variant variant;
-    variant.facts = run_drills(subject, only);
-    variants.push_back(std::move(variant));
-  }
-  return compare_facts(variants);
-}
-
 // How far the runs of all loops are from the first one's.
 Result<std::vector<Drift>> run_all(const Call& call, const TuningFile& file,
                                    const std::vector<LoopVariant>& loops, const Units& units,
@@ -105,7 +92,7 @@ int rates(const Call& call) {
   }
   remark_on(*file);
   const std::vector<LoopVariant> loops = loop_variants(file->tuning, asked);
-  RatesReport report{file->tuning.name, *units, loops, compare(loops, call.texts("--only"))};
+  RatesReport report{file->tuning.name, *units, loops, compare_loops(loops, call.texts("--only"))};
   report.within = within;
   for (const LoopVariant& loop : loops) report.kept.push_back(keep_jump(file->tuning, loop.tuning));
   if (call.has("--level")) {

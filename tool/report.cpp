@@ -20,7 +20,7 @@ Result<Variant> measured(const TuningFile& file, CharacterPage& page) {
   if (!compiled) return tl::unexpected(compiled.error());
   const std::string name = file.tuning.name.empty() ? file.path : file.tuning.name;
   CharacterSubject subject(compiled->rules, name);
-  page.windows.push_back(measure_all_windows(subject, name));
+  page.windows.push_back(windows_of(subject, name));
   // One that makes no such jump has its facts all the same.
   auto variant = record_drill(subject, name, *find_drill("running_jump"));
   if (!variant) variant = Variant{name, subject.traits(), {}};

@@ -105,21 +105,16 @@ std::vector<const FactInfo*> facts_of(const Call& call, const std::vector<Target
 }
 
 // What the targets want of each fact, as it is told.
-std::vector<std::optional<WantedBand>> wanted_of(const KnobSweep& sweep,
-                                                 const std::vector<Target>& targets,
-                                                 const Units& units) {
-  std::vector<std::optional<WantedBand>> wanted(sweep.facts.size());
+std::vector<std::optional<Range>> wanted_of(const KnobSweep& sweep,
+                                            const std::vector<Target>& targets,
+                                            const Units& units) {
+  std::vector<std::optional<Range>> wanted(sweep.facts.size());
   for (std::size_t i = 0; i < sweep.facts.size(); ++i) {
     for (const Target& target : targets) {
       if (target.follow || target.run || target.fact != sweep.facts[i]->name) continue;
-      const Bound& bound = target.bound;
-      constexpr double kEndless = 1e300;
-      WantedBand band{bound.lo, bound.hi};
-      if (bound.form == Bound::Form::aim) band = {bound.lo - bound.hi, bound.lo + bound.hi};
-      if (bound.form == Bound::Form::at_least) band.hi = kEndless;
-      if (bound.form == Bound::Form::at_most) band.lo = -kEndless;
-      wanted[i] = {units.told(sweep.facts[i]->dimension, band.lo),
-                   units.told(sweep.facts[i]->dimension, band.hi)};
+      const Dimension dimension = sweep.facts[i]->dimension;
+      const Range range = range_of(target.bound);
+      wanted[i] = Range{units.told(dimension, range.lo), units.told(dimension, range.hi)};
     }
   }
   return wanted;

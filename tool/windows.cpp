@@ -14,11 +14,11 @@ namespace {
 
 constexpr std::size_t kMostVariants = 4;  // so that their strips can be read beneath one another
 
-Result<WindowsOf> windows_of(const Entrant& entrant) {
+Result<WindowsOf> measured(const Entrant& entrant) {
   const auto compiled = check_tuning(entrant.file);
   if (!compiled) return tl::unexpected(compiled.error());
   CharacterSubject subject(compiled->rules, entrant.name);
-  return measure_all_windows(subject, entrant.name);
+  return windows_of(subject, entrant.name);
 }
 
 int windows(const Call& call) {
@@ -38,7 +38,7 @@ int windows(const Call& call) {
   remark_on(entrants.front().file);
   std::vector<WindowsOf> all;
   for (const Entrant& entrant : entrants) {
-    auto windows = windows_of(entrant);
+    auto windows = measured(entrant);
     if (!windows) return fail(windows.error());
     all.push_back(std::move(*windows));
   }
@@ -52,11 +52,12 @@ int windows(const Call& call) {
 Verb windows_verb() {
   return {
       "windows",
-      "try a press of jump in every tick around an edge, a landing and a wall, and say what "
-      "each does",
+      "try a press of jump in every tick around an edge, a landing and a wall, and letting go "
+      "after each number of ticks, and say what each does",
       {tuning_parameter(), try_parameter(), without_parameter(), with_parameter(), set_parameter(),
        units_parameter(), knobs_parameter(),
-       plot_parameter("a cell for each press; the height for each tick held"), json_parameter()},
+       plot_parameter("a cell for each press and each letting go; the height for each tick held"),
+       json_parameter()},
       "",
       "which presses does a coyote time of 4 ticks lose?",
       "bushbaby windows demo/pip.tuning.toml --try jump.coyote=4ticks --plot windows.png",

@@ -144,18 +144,13 @@ std::string set_convention(Convention& convention, std::string_view key, std::st
 Result<Convention> parse_convention(std::string_view text, const std::string& where) {
   Convention convention;
   std::vector<Problem> problems;
-  const auto trimmed = [](std::string_view part) {
-    const std::size_t begin = part.find_first_not_of(' ');
-    if (begin == std::string_view::npos) return std::string_view{};
-    return part.substr(begin, part.find_last_not_of(' ') - begin + 1);
-  };
   while (!text.empty()) {
     const std::size_t end = std::min(text.find(','), text.size());
-    const std::string_view part = trimmed(text.substr(0, end));
+    const std::string_view part = detail::trimmed(text.substr(0, end));
     text.remove_prefix(std::min(end + 1, text.size()));
     const std::size_t equals = std::min(part.find('='), part.size());
-    const std::string_view key = trimmed(part.substr(0, equals));
-    const std::string_view value = trimmed(part.substr(std::min(equals + 1, part.size())));
+    const std::string_view key = detail::trimmed(part.substr(0, equals));
+    const std::string_view value = detail::trimmed(part.substr(std::min(equals + 1, part.size())));
     const std::vector<std::string_view> keys{"one_unit", "vertical", "time"};
     if (std::find(keys.begin(), keys.end(), key) == keys.end()) {
       problems.push_back({ProblemCode::unknown_name, where, 0, 0, "", detail::shown(part),

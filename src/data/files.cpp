@@ -5,51 +5,14 @@
 #include <csignal>
 #include <filesystem>
 #include <random>
-#include <system_error>
 #include <utility>
 
-#include <fcntl.h>
 #include <fmt/format.h>
-#include <sys/stat.h>
-#include <unistd.h>
+
+#include "descriptors.h"
 
 namespace bushbaby {
-namespace {
-
-namespace fs = std::filesystem;
-
-tl::unexpected<std::vector<Problem>> cannot_read(const std::string& path, std::string found) {
-  Problem problem{ProblemCode::cannot_read, path, 0, 0, "", std::move(found),
-                  "a readable file",        ""};
-  return tl::unexpected(std::vector<Problem>{std::move(problem)});
-}
-
-Problem cannot_write(const std::string& path, const std::string& why) {
-  return {ProblemCode::cannot_write, path, 0, 0, "", why, "a place that can be written to", ""};
-}
-
-std::string reason_of(int error) { return std::system_category().message(error); }
-
-// An open file that closes itself.
-class Descriptor {
- public:
-  explicit Descriptor(int number) : number_(number) {}
-  Descriptor(const Descriptor&) = delete;
-  Descriptor& operator=(const Descriptor&) = delete;
-  ~Descriptor() { close(); }
-
-  [[nodiscard]] bool is_open() const { return number_ >= 0; }
-  [[nodiscard]] int get() const { return number_; }
-  // False if what was written did not reach the disk.
-  bool close() { return number_ < 0 || ::close(std::exchange(number_, -1)) == 0; }
-
- private:
-  int number_;
-};
-
-int open_file(const std::string& path, int how, mode_t mode = 0) {
-  return ::open(path.c_str(), how | O_CLOEXEC | O_NOCTTY, mode);  // NOLINT: open takes its mode so
-}
+namespace detail {
 
 bool write_all(int descriptor, std::string_view text) {
   while (!text.empty()) {
@@ -60,6 +23,38 @@ bool write_all(int descriptor, std::string_view text) {
   }
   return true;
 }
+
+ssize_t read_some(int descriptor, char* to, std::size_t size) {
+  while (true) {
+    const ssize_t got = ::read(descriptor, to, size);
+    if (got >= 0 || errno != EINTR) return got;
+  }
+}
+
+Result<Descriptor> open_to_read(const std::string& path) {
+  // Not waiting for whoever might write to a pipe one day.
+  Descriptor file(open_file(path, O_RDONLY | O_NONBLOCK));
+  if (!file.is_open()) return alone(cannot_read(path, reason_of(errno)));
+  struct stat status {};
+  if (::fstat(file.get(), &status) != 0) return alone(cannot_read(path, reason_of(errno)));
+  if (S_ISDIR(status.st_mode)) return alone(cannot_read(path, "a directory"));
+  if (!S_ISREG(status.st_mode)) return alone(cannot_read(path, "a pipe or a device"));
+  return file;
+}
+
+}  // namespace detail
+
+namespace {
+
+using detail::alone;
+using detail::cannot_read;
+using detail::cannot_write;
+using detail::Descriptor;
+using detail::open_file;
+using detail::reason_of;
+using detail::write_all;
+
+namespace fs = std::filesystem;
 
 // Holds back the signals that people end a program with, so that none comes between making a
 // temporary and putting it in its place.
@@ -87,10 +82,10 @@ Result<fs::path> end_of_links(const std::string& path) {
     std::error_code error;
     if (fs::symlink_status(target, error).type() != fs::file_type::symlink) return target;
     const fs::path next = fs::read_symlink(target, error);
-    if (error) return tl::unexpected(std::vector<Problem>{cannot_write(path, error.message())});
+    if (error) return alone(cannot_write(path, error.message()));
     target = next.is_absolute() ? next : target.parent_path() / next;
   }
-  return tl::unexpected(std::vector<Problem>{cannot_write(path, "a loop of links")});
+  return alone(cannot_write(path, "a loop of links"));
 }
 
 // A pipe or a device: there is nothing to put in its place, only to write to.
@@ -138,41 +133,44 @@ std::optional<Problem> replace(const std::string& path, const fs::path& target,
 }  // namespace
 
 Result<std::string> read_file(const std::string& path, std::size_t largest) {
-  // Not waiting for whoever might write to a pipe one day.
-  const Descriptor file(open_file(path, O_RDONLY | O_NONBLOCK));
-  if (!file.is_open()) return cannot_read(path, reason_of(errno));
-  struct stat status {};
-  if (::fstat(file.get(), &status) != 0) return cannot_read(path, reason_of(errno));
-  if (S_ISDIR(status.st_mode)) return cannot_read(path, "a directory");
-  if (!S_ISREG(status.st_mode)) return cannot_read(path, "a pipe or a device");
+  const auto file = detail::open_to_read(path);
+  if (!file) return tl::unexpected(file.error());
   std::string text;
   std::array<char, 65536> block{};
   while (true) {
-    const ssize_t size = ::read(file.get(), block.data(), block.size());
-    if (size < 0 && errno == EINTR) continue;
-    if (size < 0) return cannot_read(path, reason_of(errno));
+    const ssize_t size = detail::read_some(file->get(), block.data(), block.size());
+    if (size < 0) return alone(cannot_read(path, reason_of(errno)));
     if (size == 0) return text;
     text.append(block.data(), static_cast<std::size_t>(size));
     if (text.size() > largest) {
-      return cannot_read(path, fmt::format("more than {} bytes", largest));
+      return alone(cannot_read(path, fmt::format("more than {} bytes", largest)));
     }
   }
+}
+
+Result<std::string> place_to_write(const std::string& path) {
+  const auto target = end_of_links(path);
+  if (!target) return tl::unexpected(target.error());
+  struct stat status {};
+  if (::stat(target->c_str(), &status) != 0) {
+    if (errno != ENOENT) return alone(cannot_write(path, reason_of(errno)));
+    return target->string();
+  }
+  if (S_ISDIR(status.st_mode)) return alone(cannot_write(path, "a directory"));
+  if (!S_ISREG(status.st_mode)) return alone(cannot_write(path, "a pipe or a device"));
+  constexpr mode_t kAnyWrite = S_IWUSR | S_IWGRP | S_IWOTH;
+  if ((status.st_mode & kAnyWrite) == 0) return alone(cannot_write(path, "a read-only file"));
+  return target->string();
 }
 
 std::optional<Problem> write_file(const std::string& path, std::string_view text) {
   struct stat status {};
   const bool there = ::stat(path.c_str(), &status) == 0;
   if (there && !S_ISREG(status.st_mode) && !S_ISDIR(status.st_mode)) return write_into(path, text);
-  const auto target = end_of_links(path);
+  const auto target = place_to_write(path);
   if (!target) return target.error().front();
-  if (::stat(target->c_str(), &status) != 0) {
-    if (errno != ENOENT) return cannot_write(path, reason_of(errno));
-    return replace(path, *target, text, std::nullopt);
-  }
-  if (S_ISDIR(status.st_mode)) return cannot_write(path, "a directory");
-  constexpr mode_t kAnyWrite = S_IWUSR | S_IWGRP | S_IWOTH;
-  if ((status.st_mode & kAnyWrite) == 0) return cannot_write(path, "a read-only file");
   constexpr mode_t kPermissions = 07777;
+  if (!there) return replace(path, *target, text, std::nullopt);
   return replace(path, *target, text, status.st_mode & kPermissions);
 }
 

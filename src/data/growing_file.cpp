@@ -3,42 +3,40 @@
 #include <array>
 #include <cerrno>
 #include <filesystem>
-#include <fstream>
 #include <system_error>
 #include <utility>
 
+#include <sys/file.h>
+
 #include "bushbaby/data/files.h"
 
-#include "toml_text.h"
+#include "descriptors.h"
 
 namespace bushbaby {
 namespace {
 
 namespace fs = std::filesystem;
 
-Problem cannot_write(const std::string& path, std::string why) {
-  return {ProblemCode::cannot_write,        path, 0, 0, "", std::move(why),
-          "a place that can be written to", ""};
-}
-
-std::string reason_of(int error) { return std::system_category().message(error); }
+using detail::alone;
+using detail::cannot_write;
+using detail::Descriptor;
+using detail::reason_of;
 
 // Whole lines of a file, and where the last of them ends.
 struct Whole {
   std::string first_line;
   std::size_t lines = 0;  // behind the first
-  std::uintmax_t end = 0;
+  off_t end = 0;
 };
 
-Whole read_whole(const std::string& path) {
+Whole read_whole(int file) {
   constexpr std::size_t kLongestLine = 65536;  // of a first line; no other is kept
   Whole whole;
-  std::ifstream file(path, std::ios::binary);
   std::array<char, 65536> block{};
-  std::uintmax_t at = 0;
+  off_t at = 0;
   std::size_t ends = 0;
-  while (file.read(block.data(), block.size()), file.gcount() > 0) {
-    for (std::streamsize i = 0; i < file.gcount(); ++i) {
+  for (ssize_t got = 0; (got = detail::read_some(file, block.data(), block.size())) > 0;) {
+    for (ssize_t i = 0; i < got; ++i) {
       const char c = block[static_cast<std::size_t>(i)];
       ++at;
       if (c == '\n') {
@@ -53,52 +51,79 @@ Whole read_whole(const std::string& path) {
   return whole;
 }
 
+// Opens a plain file for reading and appending, through no link that somebody put there, for one
+// program at a time.
+Result<Descriptor> open_alone(const std::string& path) {
+  constexpr mode_t kUsual = 0666;  // less what the user's mask takes away
+  Descriptor file(
+      detail::open_file(path, O_RDWR | O_APPEND | O_CREAT | O_NOFOLLOW | O_NONBLOCK, kUsual));
+  if (!file.is_open()) {
+    return alone(cannot_write(path, errno == ELOOP ? "a link" : reason_of(errno)));
+  }
+  struct stat status {};
+  if (::fstat(file.get(), &status) != 0 || !S_ISREG(status.st_mode)) {
+    return alone(cannot_write(path, "something that is no plain file"));
+  }
+  if (::flock(file.get(), LOCK_EX | LOCK_NB) != 0) {
+    return alone(cannot_write(path, "what another program is writing"));
+  }
+  return file;
+}
+
 }  // namespace
 
 std::string unfinished_path(const std::string& path) { return path + ".unfinished"; }
 
 Result<GrowingFile> GrowingFile::open(const std::string& path, std::string_view first_line) {
-  const std::string temporary = unfinished_path(path);
-  const auto fail = [](Problem problem) {
-    return tl::unexpected(std::vector<Problem>{std::move(problem)});
-  };
-  std::error_code error;
-  const fs::file_status status = fs::symlink_status(temporary, error);
-  const bool there = fs::exists(status);
-  if (there && !fs::is_regular_file(status)) {
-    return fail(cannot_write(temporary, "something that is no plain file"));
+  const auto target = place_to_write(path);
+  if (!target) return tl::unexpected(target.error());
+  const std::string temporary = unfinished_path(*target);
+  auto file = open_alone(temporary);
+  if (!file) return tl::unexpected(file.error());
+  const Whole whole = read_whole(file->get());
+  if (whole.end > 0 && whole.first_line != first_line) {
+    return alone({ProblemCode::contradiction, temporary, 1, 1, "", "what another call began",
+                  "what this call began; finish that, or remove it", ""});
   }
-  Whole whole;
-  if (there) {
-    whole = read_whole(temporary);
-    if (whole.end > 0 && whole.first_line != first_line) {
-      return fail({ProblemCode::contradiction, temporary, 1, 1, "", "what another call began",
-                   "what this call began; finish that, or remove it", ""});
-    }
-    fs::resize_file(temporary, whole.end, error);
-    if (error) return fail(cannot_write(temporary, error.message()));
+  if (::ftruncate(file->get(), whole.end) != 0) {
+    return alone(cannot_write(temporary, reason_of(errno)));
   }
-  std::FILE* file = std::fopen(temporary.c_str(), there ? "abe" : "wxbe");
-  if (file == nullptr) return fail(cannot_write(temporary, reason_of(errno)));
-  GrowingFile growing(path, file, whole.lines);
+  GrowingFile growing(*target, std::make_unique<Descriptor>(std::move(*file)), whole.lines);
   if (whole.end == 0) {
-    if (auto problem = growing.append(std::string(first_line) + "\n")) return fail(*problem);
+    if (auto problem = growing.append(std::string(first_line) + "\n")) {
+      return alone(std::move(*problem));
+    }
   }
   return growing;
 }
 
+GrowingFile::GrowingFile(std::string path, std::unique_ptr<Descriptor> file, std::size_t lines)
+    : path_(std::move(path)), file_(std::move(file)), lines_before_(lines) {}
+GrowingFile::GrowingFile(GrowingFile&& other) noexcept = default;
+GrowingFile::~GrowingFile() = default;
+
 std::optional<Problem> GrowingFile::append(std::string_view text) {
-  const bool done = std::fwrite(text.data(), 1, text.size(), file_.get()) == text.size() &&
-                    std::fflush(file_.get()) == 0;
-  if (done) return std::nullopt;
+  if (detail::write_all(file_->get(), text)) return std::nullopt;
   return cannot_write(unfinished_path(path_), reason_of(errno));
 }
 
 std::optional<Problem> GrowingFile::finish() {
-  if (std::fclose(file_.release()) != 0) return cannot_write(path_, reason_of(errno));
+  struct stat status {};
+  constexpr mode_t kPermissions = 07777;
+  if (::stat(path_.c_str(), &status) == 0) {
+    (void)::fchmod(file_->get(), status.st_mode & kPermissions);
+  }
+  if (!file_->close()) return cannot_write(path_, reason_of(errno));
   std::error_code error;
   fs::rename(unfinished_path(path_), path_, error);
   if (error) return cannot_write(path_, error.message());
+  return std::nullopt;
+}
+
+std::optional<Problem> GrowingFile::abandon() {
+  std::error_code error;
+  fs::remove(unfinished_path(path_), error);
+  if (error) return cannot_write(unfinished_path(path_), error.message());
   return std::nullopt;
 }
 

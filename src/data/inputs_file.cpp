@@ -373,7 +373,7 @@ std::string axis_text(std::int8_t step, char axis, std::string_view low, std::st
   return fmt::format("{}={} ", axis, share_text(step));
 }
 
-// "3 ticks before x 15.8 within 5 s", in units of its own.
+// "3 ticks before x 15.8", the place in the units.
 std::string wait_words(const Wait& wait, const Units& units) {
   std::string text;
   if (wait.shift.amount != 0) {

@@ -15,6 +15,14 @@
 
 namespace bushbaby::detail {
 
+// A text without the blanks around it.
+inline std::string_view trimmed(std::string_view text) {
+  constexpr std::string_view kBlank = " \t\r";
+  const std::size_t first = text.find_first_not_of(kBlank);
+  if (first == std::string_view::npos) return {};
+  return text.substr(first, text.find_last_not_of(kBlank) - first + 1);
+}
+
 // Finds bytes by line and column, which TOML positions count in code points.
 class TextMap {
  public:

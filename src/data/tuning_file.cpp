@@ -282,6 +282,20 @@ std::optional<double> rate_in(const std::vector<Setting>& settings) {
 
 }  // namespace
 
+std::vector<Setting> parse_settings(std::string_view text, const std::string& option) {
+  std::vector<Setting> settings;
+  while (!text.empty()) {
+    const std::size_t end = std::min(text.find(','), text.size());
+    const auto [key, value] = split(text.substr(0, end));
+    const bool assigns = text.substr(0, end).find('=') != std::string_view::npos;
+    std::string setting(detail::trimmed(key));
+    if (assigns) setting.append("=").append(detail::trimmed(value));
+    if (!setting.empty()) settings.emplace_back(std::move(setting), option);
+    text.remove_prefix(std::min(end + 1, text.size()));
+  }
+  return settings;
+}
+
 std::optional<Problem> apply_setting(TuningFile& file, const Setting& setting) {
   const bool as_option = !setting.option.empty();
   const auto problem = [&](ProblemCode code, std::string key, std::string found,

@@ -126,18 +126,25 @@ class Rewriter {
   std::string text_;
 };
 
+// How a file at `path` names another one, as a value of TOML.
+std::string name_from(const std::string& path, const std::string& other) {
+  namespace fs = std::filesystem;
+  const fs::path folder = fs::path(path).parent_path().lexically_normal();
+  std::error_code ignored;
+  const fs::path name =
+      fs::absolute(other, ignored).lexically_relative(fs::absolute(folder, ignored));
+  return toml_text_of(name.generic_string());
+}
+
 // The text of a file with its base found from another folder.
 std::string rebased_text(const TuningFile& file, const std::string& path) {
   namespace fs = std::filesystem;
   const fs::path from = fs::path(file.path).parent_path().lexically_normal();
   const fs::path to = fs::path(path).parent_path().lexically_normal();
   if (file.based_on.empty() || from == to) return file.text;
-  std::error_code ignored;
-  const fs::path base =
-      fs::absolute(file.based_on, ignored).lexically_relative(fs::absolute(to, ignored));
   std::string text = file.text;
   const TextSpan& at = file.based_on_value;
-  return text.replace(at.begin, at.end - at.begin, toml_text_of(base.generic_string()));
+  return text.replace(at.begin, at.end - at.begin, name_from(path, file.based_on));
 }
 
 bool is_same(double a, double b) {
@@ -233,6 +240,16 @@ std::optional<Problem> save_tuning(const TuningFile& source, const Tuning& meant
   return Problem{
       ProblemCode::cannot_write, path, 0, 0, differs, "a text in which it cannot be changed",
       "it written another way",  ""};
+}
+
+std::optional<Problem> save_heir(const TuningFile& base, const Tuning& meant,
+                                 const std::string& path) {
+  std::string text = write_tuning({}, base.convention);
+  const std::size_t first_line = text.find('\n') + 1;
+  text.insert(first_line, fmt::format("based_on = {}\n", name_from(path, base.path)));
+  const auto heir = parse_tuning(std::move(text), path);
+  if (!heir) return heir.error().front();
+  return save_tuning(*heir, meant, path);
 }
 
 }  // namespace bushbaby

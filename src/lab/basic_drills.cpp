@@ -63,6 +63,14 @@ double response_ticks(const RecordedJump& jump) {
   return static_cast<double>(risen - changed);
 }
 
+// Whether the button was up in the first tick in the air.
+bool left_by_letting_go(const RecordedJump& jump) {
+  const auto& samples = jump.trace.samples;
+  const auto off = std::find_if(samples.begin() + 1, samples.end(),
+                                [](const Sample& sample) { return !sample.grounded; });
+  return off != samples.end() && !off->held.jump;
+}
+
 }  // namespace
 
 std::optional<RecordedJump> record_full_jump(Subject& subject) {
@@ -139,6 +147,9 @@ Measured stop(Subject& subject, const Drill& drill) {
 Measured hold_ladder(Subject& subject, const Drill& drill) {
   const auto full = record_standing_jump(subject, kHeldThroughout);
   if (!full) return no_facts(drill, "it does not jump and land");
+  if (left_by_letting_go(*full)) {
+    return no_facts(drill, "it leaves the ground when let go: see the drill \"charge\"");
+  }
   // No hand lets go more finely than this; with shorter ticks a rung is several of them.
   constexpr double kRungsPerSecond = 240;
   const double rate = full->trace.tick_rate;

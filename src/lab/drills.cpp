@@ -68,7 +68,8 @@ std::vector<Drill> make_table() {
       {"hold_ladder",
        "From rest, jump once for each number of ticks that the button can be held while rising; "
        "where "
-       "ticks are shorter than 1/240 s, in rungs of as many as fit into that.",
+       "ticks are shorter than 1/240 s, in rungs of as many as fit into that. Not for jumps that "
+       "charge: those are \"charge\"'s.",
        Terrain::floor,
        {{"hold_ladder.lowest", D::length, "The lowest of the heights."},
         {"hold_ladder.highest", D::length, "The highest of the heights."},

@@ -79,6 +79,18 @@ std::optional<KeptJump> keep_jump(const Tuning& base, const Tuning& other) {
                   derived->achieved.height, derived->achieved.apex_time};
 }
 
+std::vector<Compared> compare_loops(const std::vector<LoopVariant>& loops,
+                                    const std::vector<std::string>& only) {
+  std::vector<Variant> variants;
+  for (const LoopVariant& loop : loops) {
+    CharacterSubject subject(compile(loop.tuning).rules, loop.name);
+    Variant variant;
+    variant.facts = run_drills(subject, only);
+    variants.push_back(std::move(variant));
+  }
+  return compare_facts(variants);
+}
+
 Drift find_drift(const Trace& a, const Trace& b, double within) {
   Drift drift;
   const double ratio = b.tick_rate / a.tick_rate;

@@ -3,6 +3,8 @@
 #include <algorithm>
 #include <cmath>
 
+#include <tbb/parallel_for.h>
+
 #include "bushbaby/core/tuning/compile.h"
 
 namespace bushbaby {
@@ -241,9 +243,17 @@ std::vector<const Target*> broken_by(const Remedy& remedy, const Tuning& tuning,
   Tuning changed = tuning;
   std::vector<const Target*> broken;
   if (set_knob(changed, *remedy.place.knob, remedy.to, remedy.place.row)) return broken;
-  const Judgement after = judge(targets, changed);
+  std::vector<Target> watched;
+  std::vector<const Target*> owners;
   for (std::size_t i = 0; i < targets.size(); ++i) {
-    if (before.verdicts[i].met && !after.verdicts[i].met) broken.push_back(&targets[i]);
+    const Verdict& now = before.verdicts[i];
+    if (!now.met || now.ticks > kMostAdvisedTicks) continue;
+    watched.push_back(targets[i]);
+    owners.push_back(&targets[i]);
+  }
+  const Judgement after = judge(watched, changed);
+  for (std::size_t i = 0; i < watched.size(); ++i) {
+    if (!after.verdicts[i].met) broken.push_back(owners[i]);
   }
   return broken;
 }
@@ -253,22 +263,29 @@ std::vector<const Target*> broken_by(const Remedy& remedy, const Tuning& tuning,
 std::vector<Remedy> find_remedies(const Tuning& tuning, const std::vector<Target>& targets,
                                   const Verdict& missed, const Rounder& round) {
   std::vector<Remedy> remedies;
-  if (missed.met || !missed.measured) return remedies;
+  if (missed.met || !missed.measured || missed.ticks > kMostAdvisedTicks) return remedies;
   const Rounder rounder = round ? round : Rounder(rounded_in_world);
-  Search search(tuning, missed, rounder);
-  for (const KnobPlace& place : places_of(tuning)) {
-    const std::string_view mechanism = place.knob->mechanism();
-    if (mechanism == "loop" || mechanism == "body") continue;  // the user's are what they are
-    if (auto remedy = search.find(place)) remedies.push_back(std::move(*remedy));
+  const std::vector<KnobPlace> places = places_of(tuning);
+  std::vector<std::optional<Remedy>> found(places.size());
+  tbb::parallel_for(std::size_t{0}, places.size(), [&](std::size_t i) {
+    const std::string_view mechanism = places[i].knob->mechanism();
+    if (mechanism == "loop" || mechanism == "body") return;  // the user's are what they are
+    found[i] = Search(tuning, missed, rounder).find(places[i]);
+  });
+  bool any = false;
+  for (std::optional<Remedy>& remedy : found) {
+    if (!remedy) continue;
+    any |= remedy->meets;
+    remedies.push_back(std::move(*remedy));
   }
-  const bool any = std::any_of(remedies.begin(), remedies.end(),
-                               [](const Remedy& remedy) { return remedy.meets; });
   if (any) {
     remedies.erase(std::remove_if(remedies.begin(), remedies.end(),
                                   [](const Remedy& remedy) { return !remedy.meets; }),
                    remedies.end());
     const Judgement before = judge(targets, tuning);
-    for (Remedy& remedy : remedies) remedy.breaks = broken_by(remedy, tuning, targets, before);
+    tbb::parallel_for(std::size_t{0}, remedies.size(), [&](std::size_t i) {
+      remedies[i].breaks = broken_by(remedies[i], tuning, targets, before);
+    });
   }
   const auto off = [&missed](const Remedy& remedy) {
     return std::abs(off_by(missed.target->bound, remedy.measured));

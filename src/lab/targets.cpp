@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <limits>
 #include <map>
 
 #include <fmt/format.h>
@@ -88,17 +89,23 @@ Dimension dimension_of(const Target& target) {
   return Dimension::number;
 }
 
+Range range_of(const Bound& bound) noexcept {
+  constexpr double kEndless = std::numeric_limits<double>::infinity();
+  switch (bound.form) {
+    case Bound::Form::aim: return {bound.lo - bound.hi, bound.lo + bound.hi};
+    case Bound::Form::between: return {bound.lo, bound.hi};
+    case Bound::Form::at_least: return {bound.lo, kEndless};
+    case Bound::Form::at_most: break;
+  }
+  return {-kEndless, bound.hi};
+}
+
 bool is_met(const Bound& bound, double value) noexcept {
   // A value on the bound is met, however its last bits were rounded.
   constexpr double kRounding = 1e-12;
   const double slack = kRounding * std::max({1.0, std::abs(value), std::abs(bound.lo)});
-  switch (bound.form) {
-    case Bound::Form::aim: return std::abs(value - bound.lo) <= bound.hi + slack;
-    case Bound::Form::between: return value >= bound.lo - slack && value <= bound.hi + slack;
-    case Bound::Form::at_least: return value >= bound.lo - slack;
-    case Bound::Form::at_most: break;
-  }
-  return value <= bound.hi + slack;
+  const Range range = range_of(bound);
+  return value >= range.lo - slack && value <= range.hi + slack;
 }
 
 double off_by(const Bound& bound, double value) noexcept {
@@ -168,6 +175,17 @@ CurveMiss measure_miss(const Curve& curve, const RecordedJump& jump) {
   return miss;
 }
 
+Compared compare_misses(const Curve& curve, const std::string& name,
+                        const std::vector<Variant>& variants) {
+  Compared row{"farthest from " + name, Dimension::length, {}};
+  for (const Variant& variant : variants) {
+    const bool has = variant.jump.has_value();
+    row.values.push_back(has ? std::optional(measure_miss(curve, *variant.jump).distance)
+                             : std::nullopt);
+  }
+  return row;
+}
+
 double relative_size(const Curve& curve, const RecordedJump& jump) {
   const auto extent_of = [](const std::vector<CurvePoint>& line) {
     Vec extent{0, 0};
@@ -198,6 +216,9 @@ Verdict judge_run(const Target& target, const Tuning& tuning) {
   Verdict verdict = verdict_on(target, outcome.measured, outcome.measured ? "" : outcome.told);
   if (outcome.measured) verdict.told = outcome.told;
   verdict.place = outcome.place;
+  if (outcome.run) {
+    verdict.ticks = static_cast<std::int64_t>(outcome.run->trace.samples.size()) - 1;
+  }
   return verdict;
 }
 

@@ -1,31 +1,11 @@
 #include "bushbaby/lab/trace.h"
 
 #include <algorithm>
-#include <cstring>
-#include <type_traits>
+
+#include "hash.h"
 
 namespace bushbaby {
 namespace {
-
-// FNV-1a, a public-domain hash.
-class Hash {
- public:
-  template <class T>
-  void add(T value) noexcept {
-    static_assert(std::is_arithmetic_v<T>);
-    unsigned char bytes[sizeof value];
-    std::memcpy(bytes, &value, sizeof value);
-    for (const unsigned char byte : bytes) sum_ = (sum_ ^ byte) * 0x100000001b3ULL;
-  }
-  void add(Vec v) noexcept {
-    add(v.x);
-    add(v.y);
-  }
-  [[nodiscard]] std::uint64_t sum() const noexcept { return sum_; }
-
- private:
-  std::uint64_t sum_ = 0xcbf29ce484222325ULL;
-};
 
 // The landing of an arc that is under way.
 void close(Arc& arc, const Event& landing, double tick_rate) {
@@ -65,7 +45,7 @@ double end_of(const Trace& trace, const Arc& arc) {
 }  // namespace
 
 std::uint64_t hash_of(const Trace& trace) noexcept {
-  Hash hash;
+  detail::Hash hash;
   hash.add(trace.tick_rate);
   for (const Sample& sample : trace.samples) {
     hash.add(sample.tick);

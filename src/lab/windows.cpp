@@ -1,6 +1,7 @@
 #include "bushbaby/lab/windows.h"
 
 #include <algorithm>
+#include <cmath>
 #include <optional>
 #include <utility>
 
@@ -206,6 +207,47 @@ WindowStrip measure(Subject& subject, WindowStrip strip, const std::optional<App
   return strip;
 }
 
+bool is_same_height(double a, double b) {
+  constexpr double kSameHeight = 1e-9;  // u
+  return std::abs(a - b) < kSameHeight;
+}
+
+bool is_alike(const ReleaseOutcome& a, const ReleaseOutcome& b) {
+  return a.effect == b.effect && (a.waited > 0) == (b.waited > 0);
+}
+
+// The ticks between letting go and the first tick of the rise that is not as if the button were
+// held on; nothing if there is none.
+std::optional<int> ticks_to_cut(const Trace& full, const Trace& shorter) {
+  std::size_t let_go = 0;
+  const std::size_t most = std::min(full.samples.size(), shorter.samples.size());
+  for (std::size_t i = 1; i < most; ++i) {
+    const Sample& on = full.samples[i];
+    const Sample& now = shorter.samples[i];
+    if (let_go == 0 && on.held.jump && !now.held.jump) let_go = i;
+    if (let_go == 0) continue;
+    if (!(on.feet == now.feet && on.velocity == now.velocity)) return static_cast<int>(i - let_go);
+    if (!on.grounded && !(on.velocity.y > 0)) break;
+  }
+  return std::nullopt;
+}
+
+// Which of the jumps of a strip were cut, and when.
+void tell_cuts(Subject& subject, ReleaseStrip& strip) {
+  const auto full = record_standing_jump(subject, kHeldThroughout);
+  if (!full) return;
+  for (std::size_t i = 0; i < strip.releases.size(); ++i) {
+    ReleaseOutcome& release = strip.releases[i];
+    release.effect = ReleaseEffect::nothing;
+    const auto jump = record_standing_jump(subject, strip.held_for(i));
+    if (!jump) continue;
+    const auto waited = ticks_to_cut(full->trace, jump->trace);
+    if (!waited) continue;
+    release.effect = ReleaseEffect::cuts;
+    release.waited = *waited;
+  }
+}
+
 }  // namespace
 
 std::vector<WindowStretch> stretches_of(const WindowStrip& strip) {
@@ -233,6 +275,79 @@ std::vector<WindowStrip> measure_windows(Subject& subject) {
                   fall_to_wall(subject, false), "it meets no wall"),
           measure(subject, {"wall left", "after the tick in which it turns away from a wall"},
                   fall_to_wall(subject, true), "it meets no wall")};
+}
+
+std::string_view name_of(ReleaseEffect effect) noexcept {
+  switch (effect) {
+    case ReleaseEffect::cuts: return "cuts";
+    case ReleaseEffect::jumps: return "jumps";
+    case ReleaseEffect::nothing: break;
+  }
+  return "nothing";
+}
+
+bool ReleaseStretch::is_level() const { return is_same_height(first_height, last_height); }
+
+std::vector<ReleaseStretch> stretches_of(const ReleaseStrip& strip) {
+  std::vector<ReleaseStretch> stretches;
+  const auto begin = [&](std::size_t i) {
+    const ReleaseOutcome& one = strip.releases[i];
+    const int held = strip.held_for(i);
+    const double step = i == 0 ? 0 : std::abs(one.height - strip.releases[i - 1].height);
+    stretches.push_back({held, held, one.effect, one.waited, one.height, one.height, step});
+  };
+  for (std::size_t i = 0; i < strip.releases.size(); ++i) {
+    const ReleaseOutcome& now = strip.releases[i];
+    if (i == 0 || !is_alike(now, strip.releases[i - 1])) {
+      begin(i);
+      continue;
+    }
+    const bool level = is_same_height(now.height, strip.releases[i - 1].height);
+    ReleaseStretch& stretch = stretches.back();
+    const bool single = stretch.first == stretch.last;
+    if (!single && level != stretch.is_level()) {
+      if (level) {  // what the heights grew up to is the first that is level
+        stretch.last -= strip.rung;
+        stretch.last_height = strip.releases[i - 2].height;
+        begin(i - 1);
+      } else {
+        begin(i);
+        continue;
+      }
+    }
+    ReleaseStretch& longer = stretches.back();
+    longer.last = strip.held_for(i);
+    longer.largest_step = std::max(longer.largest_step, std::abs(now.height - longer.last_height));
+    longer.last_height = now.height;
+    longer.longest_wait = std::max(longer.longest_wait, now.waited);
+  }
+  return stretches;
+}
+
+ReleaseStrip measure_releases(Subject& subject) {
+  ReleaseStrip strip;
+  strip.tick_rate = subject.traits().tick_rate;
+  // Whoever charges leaves the ground by letting go.
+  for (const std::string_view drill : {"charge", "hold_ladder"}) {
+    for (const DrillReport& report : run_drills(subject, {std::string(drill)})) {
+      strip.why_not = report.facts.empty() ? report.skipped : report.facts.front().why_not;
+      for (const Series& series : report.series) {
+        strip.rung = series.step;
+        for (const double height : series.values) {
+          strip.releases.push_back({ReleaseEffect::jumps, 0, height});
+        }
+      }
+    }
+    if (strip.releases.empty()) continue;
+    strip.why_not.clear();
+    if (drill == "hold_ladder") tell_cuts(subject, strip);
+    break;
+  }
+  return strip;
+}
+
+WindowsOf windows_of(Subject& subject, std::string name) {
+  return {std::move(name), measure_windows(subject), measure_releases(subject)};
 }
 
 }  // namespace bushbaby

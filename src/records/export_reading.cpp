@@ -117,6 +117,12 @@ Result<std::vector<ReadRow>> rows_of_toml(std::string_view text, const std::stri
   return rows;
 }
 
+// A word whose first sign tables of numbers would take for a formula has a blank before it.
+std::string without_guard(const std::string& text) {
+  const bool guarded = text.size() > 1 && text[0] == ' ' && text.find_first_of("=+-@", 1) == 1;
+  return guarded ? text.substr(1) : text;
+}
+
 Result<std::vector<ReadRow>> rows_of_csv(std::string_view text, const std::string& path) {
   const auto table = detail::split_rows(text, path);
   if (!table) return tl::unexpected(table.error());
@@ -127,16 +133,12 @@ Result<std::vector<ReadRow>> rows_of_csv(std::string_view text, const std::strin
   for (std::size_t i = 2; i < table->size(); ++i) {
     const auto& fields = (*table)[i];
     if (fields.size() < 3) continue;
-    rows.push_back({fields[0], fields[1], fields[2], static_cast<int>(i) + 1});
+    rows.push_back({fields[0], without_guard(fields[1]), fields[2], static_cast<int>(i) + 1});
   }
   return rows;
 }
 
-std::string trimmed(std::string_view text) {
-  const std::size_t first = text.find_first_not_of(" \t\r");
-  if (first == std::string_view::npos) return {};
-  return std::string(text.substr(first, text.find_last_not_of(" \t\r") - first + 1));
-}
+std::string trimmed(std::string_view text) { return std::string(detail::trimmed(text)); }
 
 // A literal of C or C++ as plain text.
 std::string plain(std::string text) {

@@ -8,7 +8,6 @@
 
 #include "bushbaby/core/motion/ticks.h"
 #include "bushbaby/core/tuning/compile.h"
-#include "bushbaby/core/tuning/jump.h"
 #include "bushbaby/core/tuning/knobs.h"
 #include "bushbaby/data/units.h"
 
@@ -101,40 +100,41 @@ class Exporter {
     add_number(key, units_.told(dimension, meant), units_.name(dimension), true);
   }
 
-  void add_ticks(const char* key, const Duration& window) {
-    const double rate = tuning_.loop.tick_rate;
-    const bool whole = window.unit == Duration::Unit::ticks;
-    const auto ticks = whole_ticks(whole ? window.amount : window.amount * rate);
+  void add_ticks(const char* key, Ticks ticks) {
     if (ticks > 0) rows_.push_back({key, fmt::format("{}", ticks), "ticks", false, true, true});
   }
 
-  // What a loop of one's own is fed with.
+  // What a loop of one's own is fed with: what ours is, if the tuning can be.
   void add_loop() {
-    const JumpAnswer jump = derive_jump(jump_ask(tuning_), jump_loop(tuning_), jump_shape(tuning_));
-    add_told("loop.rise_gravity", Dimension::acceleration, jump.gravity);
-    add_told("loop.fall_gravity", Dimension::acceleration, jump.gravity * tuning_.fall.factor);
-    add_told("loop.launch_speed", Dimension::speed, jump.launch_speed);
-    const double vy = units_.told(Dimension::speed, Vec{0, jump.launch_speed}).y;
+    const Compiled compiled = compile(tuning_);
+    if (!compiled.ok()) return;
+    const Rules& rules = compiled.rules;
+    add_told("loop.rise_gravity", Dimension::acceleration, rules.rise_gravity);
+    add_told("loop.fall_gravity", Dimension::acceleration, rules.fall_gravity);
+    add_told("loop.launch_speed", Dimension::speed, rules.launch_speed);
+    const double vy = units_.told(Dimension::speed, Vec{0, rules.launch_speed}).y;
     add_number("loop.launch_velocity_y", vy, units_.name(Dimension::speed), true);
-    if (tuning_.fall.terminal_speed) {
-      add_told("loop.terminal_speed", Dimension::speed, *tuning_.fall.terminal_speed);
+    if (std::isfinite(rules.terminal_speed)) {
+      add_told("loop.terminal_speed", Dimension::speed, rules.terminal_speed);
     }
     if (style_.reference_gravity) {
-      add_number("loop.rise_gravity_multiple", jump.gravity / *style_.reference_gravity, "×", true);
-      add_number("loop.fall_gravity_multiple",
-                 jump.gravity * tuning_.fall.factor / *style_.reference_gravity, "×", true);
+      const double reference = *style_.reference_gravity;
+      add_number("loop.rise_gravity_multiple", rules.rise_gravity / reference, "×", true);
+      add_number("loop.fall_gravity_multiple", rules.fall_gravity / reference, "×", true);
     }
     if (style_.mass) {
       add_number("loop.launch_impulse",
-                 *style_.mass * units_.told(Dimension::speed, jump.launch_speed),
+                 *style_.mass * units_.told(Dimension::speed, rules.launch_speed),
                  "mass " + units_.name(Dimension::speed), true);
     }
     add_number("loop.tick_time", 1 / tuning_.loop.tick_rate, "s", true);
-    add_ticks("loop.coyote_ticks", tuning_.jump.coyote);
-    add_ticks("loop.buffer_ticks", tuning_.jump.buffer);
-    add_ticks("loop.min_hold_ticks", tuning_.jump.cut.min_hold);
-    add_ticks("loop.wall_coyote_ticks", tuning_.wall.coyote);
-    if (tuning_.wall.buffer) add_ticks("loop.wall_buffer_ticks", *tuning_.wall.buffer);
+    add_ticks("loop.coyote_ticks", rules.coyote_ticks);
+    add_ticks("loop.buffer_ticks", rules.buffer_ticks);
+    add_ticks("loop.wall_coyote_ticks", rules.wall_coyote_ticks);
+    add_ticks("loop.wall_buffer_ticks", rules.wall_buffer_ticks);
+    if (tuning_.jump.cut.style != CutStyle::none) {
+      add_ticks("loop.cut_from_tick", rules.cut_from_tick);
+    }
   }
 
   const Tuning& tuning_;

@@ -71,15 +71,21 @@ std::string remark_of(const ExportRow& row) {
   return text;
 }
 
+// Letters, digits and single lines between them; never a word of the language, since a part comes
+// behind it or in front.
 std::string identifier(std::string_view text) {
   std::string name;
   for (const char c : text) {
     const auto byte = static_cast<unsigned char>(c);
-    name += std::isalnum(byte) != 0 && byte < 0x80 ? c : '_';
+    if (std::isalnum(byte) != 0 && byte < 0x80) {
+      name += c;
+    } else if (!name.empty() && name.back() != '_') {
+      name += '_';
+    }
   }
-  if (name.empty() || std::isdigit(static_cast<unsigned char>(name.front())) != 0)
-    name = "_" + name;
-  return name;
+  while (!name.empty() && name.back() == '_') name.pop_back();
+  const bool begins = !name.empty() && std::isdigit(static_cast<unsigned char>(name.front())) == 0;
+  return begins ? name : name.empty() ? "character" : "character_" + name;
 }
 
 std::string lower(std::string text) {
@@ -124,7 +130,10 @@ std::string title_of(const Tuning& tuning) {
 std::string in_comment(std::string text) {
   std::replace_if(
       text.begin(), text.end(), [](char c) { return static_cast<unsigned char>(c) < 0x20; }, ' ');
-  for (std::size_t at = 0; (at = text.find("*/", at)) != std::string::npos;) text[at] = ' ';
+  for (const char* sign : {"*/", "/*"}) {
+    for (std::size_t at = 0; (at = text.find(sign, at)) != std::string::npos;) text[at] = ' ';
+  }
+  if (!text.empty() && text.back() == '\\') text += ' ';  // or the next line is a comment too
   return text;
 }
 
@@ -169,7 +178,11 @@ std::string write_json(const Tuning& tuning, const std::vector<ExportRow>& style
                                 {"worked_out", worked_out}});
 }
 
-std::string csv_field(const std::string& text) {
+// A word as a field. What tables of numbers would take for a formula has a blank before it.
+std::string csv_field(const ExportRow& row) {
+  std::string text = row.text;
+  const bool formula = row.word && text.find_first_of("=+-@") == 0;
+  if (formula) text.insert(text.begin(), ' ');
   if (text.find_first_of(",\"\r\n") == std::string::npos) return text;
   std::string quoted = "\"";
   for (const char c : text) {
@@ -183,7 +196,7 @@ std::string write_csv(const std::vector<ExportRow>& style, const std::vector<Exp
   std::string text = fmt::format("key,value,unit,rounded by\nformat,{},,\n", kExportFormat);
   for (const auto* list : {&style, &rows}) {
     for (const ExportRow& row : *list) {
-      text += fmt::format("{},{},{},{}\n", row.key, csv_field(row.text), row.unit,
+      text += fmt::format("{},{},{},{}\n", row.key, csv_field(row), row.unit,
                           row.rounded_by == 0 ? "" : fmt::format("{:.3g}", row.rounded_by));
     }
   }
@@ -200,7 +213,7 @@ std::string type_of(const ExportRow& row, bool single) {
 std::string write_cpp(const Tuning& tuning, const ExportStyle& style,
                       const std::vector<ExportRow>& style_rows,
                       const std::vector<ExportRow>& rows) {
-  const std::string name = lower(identifier(tuning.name.empty() ? "character" : tuning.name));
+  const std::string name = lower(identifier(tuning.name)) + "_tuning";
   std::string text =
       fmt::format("// {}: {}; made by Bushbaby {}\n#pragma once\n\nnamespace {} {{\n\n",
                   kExportFormat, in_comment(title_of(tuning)), kVersion, name);
@@ -218,7 +231,7 @@ std::string write_cpp(const Tuning& tuning, const ExportStyle& style,
 
 std::string write_c(const Tuning& tuning, const ExportStyle& style,
                     const std::vector<ExportRow>& style_rows, const std::vector<ExportRow>& rows) {
-  const std::string name = upper(identifier(tuning.name.empty() ? "character" : tuning.name));
+  const std::string name = upper(identifier(tuning.name));
   std::string text = fmt::format(
       "/* {0}: {1}; made by Bushbaby {2} */\n#ifndef {3}_TUNING_H\n#define {3}_TUNING_H\n\n",
       kExportFormat, in_comment(title_of(tuning)), kVersion, name);

@@ -25,12 +25,18 @@ bool moves(const Compared& row) {
   });
 }
 
+// In which numbers a tuning of that loop is written: what counts per tick counts per one of its
+// own.
+Units units_of(const RatesReport& report, std::size_t v) {
+  return {report.units.convention, report.loops[v].tuning.loop.tick_rate};
+}
+
 std::string kept_text(const RatesReport& report) {
   std::string text;
   for (std::size_t v = 0; v < report.kept.size(); ++v) {
     const auto& kept = report.kept[v];
     if (!kept) continue;
-    const Units& units = report.units;
+    const Units units = units_of(report, v);
     text += fmt::format(
         "  {} {}: jump.launch_speed {} and jump.gravity {} give {} in {}\n", letter_of(v),
         report.loops[v].name, units.text(Dimension::speed, kept->launch_speed, 8),
@@ -38,7 +44,10 @@ std::string kept_text(const RatesReport& report) {
         units.text(Dimension::length, kept->height), units.text(Dimension::time, kept->apex_time));
   }
   if (text.empty()) return "\nthe jump is as high in all of them\n";
-  return "\nto keep the height of the jump\n" + text +
+  const bool per_tick = report.units.convention.per_tick;
+  return fmt::format("\nto keep the height of the jump{}\n",
+                     per_tick ? ", each in ticks of its own" : "") +
+         text +
          "  jump.height and jump.apex_time in the place of these two keep it in every loop\n";
 }
 
@@ -79,6 +88,9 @@ std::string rates_table(const RatesReport& report) {
   if (rows.empty()) text += "\nno fact moves by more than a thousandth\n";
   if (small > 0) text += fmt::format("{} facts move by less than a thousandth\n", small);
   if (!rows.empty()) text += fmt::format("\n{}", detail::kComparedLegend);
+  if (!rows.empty() && report.units.convention.per_tick) {
+    text += fmt::format("ticks are those of A, at {} Hz\n", report.units.tick_rate);
+  }
   return text + kept_text(report);
 }
 
@@ -99,10 +111,11 @@ std::string rates_json(const RatesReport& report) {
              {"rounded", rounded}};
     if (v < report.kept.size() && report.kept[v]) {
       const KeptJump& kept = *report.kept[v];
-      one["to_keep_the_jump"] = {{"launch_speed", units.told(Dimension::speed, kept.launch_speed)},
-                                 {"gravity", units.told(Dimension::acceleration, kept.gravity)},
-                                 {"height", units.told(Dimension::length, kept.height)},
-                                 {"apex_time", units.told(Dimension::time, kept.apex_time)}};
+      const Units own = units_of(report, v);
+      one["to_keep_the_jump"] = {{"launch_speed", own.told(Dimension::speed, kept.launch_speed)},
+                                 {"gravity", own.told(Dimension::acceleration, kept.gravity)},
+                                 {"height", own.told(Dimension::length, kept.height)},
+                                 {"apex_time", own.told(Dimension::time, kept.apex_time)}};
     }
     if (v < report.drifts.size()) {
       const Drift& drift = report.drifts[v];

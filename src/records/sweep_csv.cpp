@@ -2,16 +2,17 @@
 
 #include <algorithm>
 #include <cmath>
-#include <cstdio>
-#include <fstream>
 #include <limits>
 
 #include <fmt/format.h>
 
 #include "bushbaby/data/growing_file.h"
+#include "bushbaby/data/line_reader.h"
 #include "bushbaby/data/quantities.h"
 
+#include "data/toml_text.h"
 #include "json_text.h"
+#include "lab/hash.h"
 
 namespace bushbaby {
 namespace {
@@ -19,15 +20,12 @@ namespace {
 using detail::Json;
 using detail::json_text;
 
+// A part of a text without the blanks around it.
+std::string trimmed(std::string_view text) { return std::string(detail::trimmed(text)); }
+
 constexpr std::string_view kHeaderStart = "run of ";
 
 // ---- ranges -------------------------------------------------------------------------------------
-
-std::string trimmed(const std::string& text) {
-  const std::size_t first = text.find_first_not_of(' ');
-  if (first == std::string::npos) return {};
-  return text.substr(first, text.find_last_not_of(' ') - first + 1);
-}
 
 tl::unexpected<std::vector<Problem>> wrong(const std::string& text, std::string expected) {
   return tl::unexpected(std::vector<Problem>{
@@ -179,13 +177,6 @@ SweepRun told_run(SweepRun run, const KnobSweep& sweep, const Units& units) {
   return run;
 }
 
-// A sum over all that a sweep is: FNV-1a, a public-domain hash.
-std::uint32_t sum_of(const std::string& text) {
-  std::uint32_t sum = 2166136261U;
-  for (const char c : text) sum = (sum ^ static_cast<unsigned char>(c)) * 16777619U;
-  return sum;
-}
-
 // Whether a place is kept of `size` when no more than `most` are, evenly, both ends included.
 std::vector<std::size_t> kept_places(std::size_t size, std::size_t most) {
   std::vector<std::size_t> kept;
@@ -241,15 +232,17 @@ Result<SweepAxis> parse_axis(const TuningFile& file, const std::string& text) {
 
 std::string sweep_header(const KnobSweep& sweep, const Units& units) {
   std::string columns;
-  std::string all = write_tuning(sweep.base) + units.describe();
+  detail::Hash sum;  // over all that the sweep is
+  sum.add(write_tuning(sweep.base));
+  sum.add(units.describe());
   for (const SweepAxis& axis : sweep.axes) {
     const Told told = told_axis(sweep, axis, units);
     columns += "," + told.column.title();
-    for (const std::string& text : told.texts) all += text + ",";
+    for (const std::string& text : told.texts) sum.add(text + ",");
   }
   for (const SweepColumn& column : fact_columns(sweep, units)) columns += "," + column.title();
-  return fmt::format("{}{} ({:08x}){}", kHeaderStart, runs_of(sweep), sum_of(all + columns),
-                     columns);
+  sum.add(columns);
+  return fmt::format("{}{} ({:016x}){}", kHeaderStart, runs_of(sweep), sum.sum(), columns);
 }
 
 std::string sweep_lines(const KnobSweep& sweep, const Units& units, std::size_t first,
@@ -323,28 +316,27 @@ std::size_t run_of(const std::string& line) {
 
 std::optional<Problem> read_sweep(const std::string& path, const KnobSweep& sweep,
                                   const Units& units, SweepTable& table) {
-  std::ifstream file(path, std::ios::binary);
+  auto file = LineReader::open(path);
+  if (!file) return file.error().front();
   std::string line;
-  if (!std::getline(file, line) || line != sweep_header(sweep, units)) {
+  if (!file->next(line) || line != sweep_header(sweep, units)) {
     return problem_in(path, 1, "another first line", "the sweep that was made");
   }
-  const std::size_t columns = sweep.facts.size();
-  for (std::size_t number = 2; std::getline(file, line); ++number) {
+  while (file->next(line)) {
     const std::size_t run = run_of(line);
-    if (run == 0 || run > runs_of(sweep)) return problem_in(path, number, line, "a run");
+    if (run == 0 || run > runs_of(sweep)) return problem_in(path, file->number(), line, "a run");
     SweepRun measured;
     std::size_t at = 0;
     for (std::size_t i = 0; i <= sweep.axes.size(); ++i) at = line.find(',', at) + 1;
-    for (std::size_t i = 0; i < columns; ++i) {
+    for (const FactInfo* fact : sweep.facts) {
       const std::size_t end = std::min(line.find(',', at), line.size());
       const auto told = parse_number(line.substr(at, end - at));
-      measured.push_back(told ? std::optional(units.meant(sweep.facts[i]->dimension, *told))
-                              : std::nullopt);
+      measured.push_back(told ? std::optional(units.meant(fact->dimension, *told)) : std::nullopt);
       at = end + 1;
     }
     keep_runs(table, sweep, units, run - 1, {measured});
   }
-  return std::nullopt;
+  return file->problem();
 }
 
 namespace {
@@ -358,12 +350,10 @@ struct SweepPart {
 std::optional<Problem> order_parts(const std::vector<std::string>& paths, std::string& header,
                                    std::vector<SweepPart>& ordered) {
   for (const std::string& path : paths) {
-    std::ifstream file(path, std::ios::binary);
+    auto file = LineReader::open(path);
+    if (!file) return file.error().front();
     std::string line;
-    if (!file || !std::getline(file, line)) {
-      return Problem{ProblemCode::cannot_read, path, 0, 0, "", "nothing that can be read",
-                     "a part of a sweep",      ""};
-    }
+    if (!file->next(line)) return problem_in(path, 1, "nothing", "the first line of a sweep");
     if (line.substr(0, kHeaderStart.size()) != kHeaderStart) {
       return problem_in(path, 1, line.substr(0, 60), "the first line of a sweep");
     }
@@ -372,7 +362,7 @@ std::optional<Problem> order_parts(const std::vector<std::string>& paths, std::s
       return problem_in(path, 1, "a part of another sweep", "one of that of " + paths.front());
     }
     std::size_t first = std::numeric_limits<std::size_t>::max();  // of an empty part: no matter
-    if (std::getline(file, line)) first = run_of(line);
+    if (file->next(line)) first = run_of(line);
     ordered.push_back({path, first});
   }
   std::sort(ordered.begin(), ordered.end(),
@@ -383,13 +373,14 @@ std::optional<Problem> order_parts(const std::vector<std::string>& paths, std::s
 // Appends the runs of a part, the next of which must be `next`.
 std::optional<Problem> append_part(const SweepPart& part, GrowingFile& merged, std::size_t& next) {
   constexpr std::size_t kBlock = 1U << 20U;
-  std::ifstream file(part.path, std::ios::binary);
+  auto file = LineReader::open(part.path);
+  if (!file) return file.error().front();
   std::string line;
   std::string block;
-  (void)std::getline(file, line);
-  for (std::size_t number = 2; std::getline(file, line); ++number, ++next) {
+  (void)file->next(line);
+  for (; file->next(line); ++next) {
     if (run_of(line) != next) {
-      return problem_in(part.path, number, fmt::format("run {}", run_of(line)),
+      return problem_in(part.path, file->number(), fmt::format("run {}", run_of(line)),
                         fmt::format("run {}: a part is missing, or there twice", next));
     }
     if (next > merged.lines_before()) block += line + "\n";
@@ -397,7 +388,7 @@ std::optional<Problem> append_part(const SweepPart& part, GrowingFile& merged, s
     if (auto problem = merged.append(block)) return problem;
     block.clear();
   }
-  return merged.append(block);
+  return file->problem() ? file->problem() : merged.append(block);
 }
 
 }  // namespace
@@ -420,7 +411,8 @@ std::optional<Problem> merge_sweeps(const std::string& out, const std::vector<st
                          fmt::format("{}: the last part is missing", whole.value_or(0)));
   }
   if (!problem) return merged->finish();
-  (void)std::remove(unfinished_path(out).c_str());
+  // What was there before is another's, and stays.
+  if (merged->lines_before() == 0) (void)merged->abandon();
   return problem;
 }
 

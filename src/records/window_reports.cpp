@@ -43,46 +43,46 @@ std::string strip_text(const WindowStrip& strip) {
   return text;
 }
 
-// The ladder of heights in a few words: how few ticks give the lowest, how many the highest.
-std::string heights_text(const WindowsOf& variant, const Units& units) {
-  if (variant.heights.empty()) return "    it makes no jump that lands\n";
-  const double low = *std::min_element(variant.heights.begin(), variant.heights.end());
-  const double high = *std::max_element(variant.heights.begin(), variant.heights.end());
-  constexpr double kSame = 1e-9;
-  const auto first_at = [&](double height) {
-    const auto at = std::find_if(variant.heights.begin(), variant.heights.end(),
-                                 [&](double h) { return h >= height - kSame; });
-    return (at - variant.heights.begin() + 1) * variant.height_step;
-  };
-  const auto last_low = std::find_if(variant.heights.begin(), variant.heights.end(),
-                                     [&](double h) { return h > low + kSame; });
-  const auto low_ticks = (last_low - variant.heights.begin()) * variant.height_step;
-  double step = 0;
-  for (std::size_t i = 1; i < variant.heights.size(); ++i) {
-    step = std::max(step, variant.heights[i] - variant.heights[i - 1]);
+std::string release_text(const ReleaseStretch& stretch, bool for_ever, double tick_rate,
+                         const Units& units) {
+  const auto length = [&units](double value) { return units.text(Dimension::length, value, 4); };
+  std::string where = stretch.first == stretch.last
+                          ? std::to_string(stretch.first)
+                          : fmt::format("{} to {}", stretch.first, stretch.last);
+  if (for_ever) where = fmt::format("from {}", stretch.first);
+  std::string text = fmt::format("{:<12} {}: ", where, words_of(stretch));
+  if (stretch.is_level()) return text + length(stretch.first_height);
+  text += fmt::format("{} to {}", length(stretch.first_height), length(stretch.last_height));
+  text += fmt::format(", in steps of up to {}", length(stretch.largest_step));
+  return fmt::format("{} ({:.4g} ms)", text, 1000 * (stretch.last - stretch.first + 1) / tick_rate);
+}
+
+std::string releases_text(const ReleaseStrip& strip, const Units& units) {
+  if (strip.releases.empty()) return fmt::format("    {}\n", strip.why_not);
+  std::string text;
+  const std::vector<ReleaseStretch> stretches = stretches_of(strip);
+  for (const ReleaseStretch& stretch : stretches) {
+    const bool last = &stretch == &stretches.back();
+    text += fmt::format("    {}\n", release_text(stretch, last, strip.tick_rate, units));
   }
-  if (high - low < kSame) {
-    return fmt::format("    {} however long it is held\n", units.text(Dimension::length, low, 4));
+  return text;
+}
+
+Json releases_json(const ReleaseStrip& strip, const Units& units) {
+  Json releases = Json::array();
+  for (std::size_t i = 0; i < strip.releases.size(); ++i) {
+    const ReleaseOutcome& release = strip.releases[i];
+    releases.push_back({{"held", strip.held_for(i)},
+                        {"does", name_of(release.effect)},
+                        {"waited", release.waited},
+                        {"height", units.told(Dimension::length, release.height)}});
   }
-  return fmt::format("    {} held up to {} ticks, {} from {} on; the largest step is {}\n",
-                     units.text(Dimension::length, low, 4), low_ticks,
-                     units.text(Dimension::length, high, 4), first_at(high),
-                     units.text(Dimension::length, step, 4));
+  Json json{{"from", "the press, on the ground"}, {"releases", releases}};
+  if (!strip.why_not.empty()) json["why_not"] = strip.why_not;
+  return json;
 }
 
 }  // namespace
-
-WindowsOf measure_all_windows(Subject& subject, std::string name) {
-  WindowsOf windows{std::move(name), measure_windows(subject)};
-  for (const DrillReport& report : run_drills(subject, {"hold_ladder"})) {
-    for (const Series& series : report.series) {
-      if (series.name != "hold_ladder.height") continue;
-      windows.heights = series.values;
-      windows.height_step = series.step;
-    }
-  }
-  return windows;
-}
 
 std::string words_of(const WindowStretch& stretch) {
   const bool waits = stretch.longest_wait > 0;
@@ -102,6 +102,20 @@ std::string words_of(const WindowStretch& stretch) {
                      stretch.longest_wait == 1 ? "" : "s");
 }
 
+std::string words_of(const ReleaseStretch& stretch) {
+  const std::string_view what = [&] {
+    switch (stretch.effect) {
+      case ReleaseEffect::cuts: return "cuts the jump";
+      case ReleaseEffect::jumps: return "jumps";
+      case ReleaseEffect::nothing: break;
+    }
+    return "nothing comes of it";
+  }();
+  if (stretch.longest_wait == 0) return std::string(what);
+  return fmt::format("waits for the least hold, {} tick{} at most, and {}", stretch.longest_wait,
+                     stretch.longest_wait == 1 ? "" : "s", what);
+}
+
 std::string windows_table(const std::vector<WindowsOf>& variants, const Units& units) {
   std::string text;
   const bool one = variants.size() == 1;
@@ -115,10 +129,10 @@ std::string windows_table(const std::vector<WindowsOf>& variants, const Units& u
       text += strip_text(variants[v].strips[i]);
     }
   }
-  text += "\nheight: a standing jump, the button held for so many ticks\n";
+  text += "\nlet go: jump is pressed on the ground, and let go after so many ticks\n";
   for (std::size_t v = 0; v < variants.size(); ++v) {
     text += fmt::format("  {}{}\n", one ? "" : letter_of(v) + " ", variants[v].name);
-    text += heights_text(variants[v], units);
+    text += releases_text(variants[v].let_go, units);
   }
   return text;
 }
@@ -138,23 +152,17 @@ std::string windows_json(const std::vector<WindowsOf>& variants, const Units& un
       strips[std::string(strip.name)] = {{"from", strip.moment}, {"presses", presses}};
       if (!strip.why_not.empty()) strips[std::string(strip.name)]["why_not"] = strip.why_not;
     }
-    Json heights = Json::array();
-    for (const double height : variant.heights) {
-      heights.push_back(units.told(Dimension::length, height));
-    }
-    const double rate = variant.strips.empty() ? 0 : variant.strips.front().tick_rate;
     all.push_back({{"name", variant.name},
-                   {"tick_rate", rate},
+                   {"tick_rate", variant.let_go.tick_rate},
                    {"windows", strips},
-                   {"heights", heights},
-                   {"height_step", variant.height_step}});
+                   {"let_go", releases_json(variant.let_go, units)}});
   }
   const Json json{{"variants", all},
                   {"units",
                    {{"tick", "ticks"},
                     {"waited", "ticks"},
-                    {"heights", units.name(Dimension::length)},
-                    {"height_step", "ticks"},
+                    {"held", "ticks"},
+                    {"height", units.name(Dimension::length)},
                     {"tick_rate", "Hz"}}}};
   return json_text(json);
 }

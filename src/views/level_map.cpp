@@ -46,7 +46,6 @@ std::optional<MarkedEvent> marked(const Event& event) {
   }
 }
 
-// The velocity at the end of the tick of an event.
 // The sample at the end of an event's tick.
 const Sample& sample_at(const Trace& trace, const Event& event) {
   const auto at =

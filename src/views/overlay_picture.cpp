@@ -200,8 +200,7 @@ void add_arcs(Panel& panel, const OverlayPicture& overlay, const std::vector<Sho
 }
 
 // The first place in which a variant is not where the first one is.
-void mark_parting(Panel& panel, const OverlayPicture& overlay, const std::vector<Shown>& all,
-                  std::size_t v, const Plane& plane) {
+void mark_parting(Panel& panel, const std::vector<Shown>& all, std::size_t v, const Plane& plane) {
   const Trace& first = all.front().variant->trace;
   const Trace& other = all[v].variant->trace;
   if (first.tick_rate != other.tick_rate) return;
@@ -212,9 +211,8 @@ void mark_parting(Panel& panel, const OverlayPicture& overlay, const std::vector
   if (at == other.samples.end()) return;
   const Vec place = plane.at(time_of(*all[v].variant, *at), at->feet);
   panel.marks.push_back({place, Sign::farthest, Ink::text});
-  panel.labels.push_back({fmt::format("{} parts: {}", letter_of(v),
-                                      overlay.units.text(Dimension::time, other.time_of(*at), 4)),
-                          place, Side::below, 13});
+  panel.labels.push_back(
+      {fmt::format("{} parts in tick {}", letter_of(v), parting->tick), place, Side::below, 13});
 }
 
 void add_trails(Panel& panel, const OverlayPicture& overlay, const std::vector<Shown>& all,
@@ -235,7 +233,7 @@ void add_trails(Panel& panel, const OverlayPicture& overlay, const std::vector<S
   for (std::size_t v = 0; v < all.size(); ++v) {
     panel.labels.push_back({called(overlay, v), ends[v], Side::right, 14, false, false, ink_of(v)});
   }
-  for (std::size_t v = 1; v < all.size(); ++v) mark_parting(panel, overlay, all, v, plane);
+  for (std::size_t v = 1; v < all.size(); ++v) mark_parting(panel, all, v, plane);
   add_arcs(panel, overlay, all, plane);
 }
 

@@ -116,7 +116,7 @@ std::string fact_title(const SweepTable& table, std::size_t fact) {
   return column.unit.empty() ? column.name : column.name + ", " + column.unit;
 }
 
-std::optional<WantedBand> wanted_of(const SweepPicture& sweep, std::size_t fact) {
+std::optional<Range> wanted_of(const SweepPicture& sweep, std::size_t fact) {
   return fact < sweep.wanted.size() ? sweep.wanted[fact] : std::nullopt;
 }
 
@@ -257,7 +257,7 @@ void add_level(Panel& panel, const Grid& grid, double level) {
 // A cell for each place, the darker the more; those that are as wanted in moss. Cells of one colour
 // are drawn together.
 void add_cells(Panel& panel, const Grid& grid, const Extent& extent,
-               const std::optional<WantedBand>& wanted) {
+               const std::optional<Range>& wanted) {
   constexpr int kShades = 12;
   constexpr int kMet = -1;
   const double span = std::max(extent.hi - extent.lo, 1e-12);

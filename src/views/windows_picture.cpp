@@ -19,6 +19,11 @@ Ink ink_of(const PressOutcome& press) {
   return press.waited > 0 ? Ink::pressed : detail::ink_of(press.jump);
 }
 
+Ink ink_of(const ReleaseOutcome& release) {
+  if (release.waited > 0) return Ink::pressed;
+  return release.effect == ReleaseEffect::jumps ? Ink::faint : Ink::measured_soft;
+}
+
 // The cells of one strip of one variant, filled up to the ends of the axis where it goes on.
 Lane lane_of(const WindowStrip& strip, std::string name, Ink ink, const Axis& x) {
   Lane lane{std::move(name), ink, {}};
@@ -60,33 +65,71 @@ Panel strip_panel(const WindowsPicture& windows, std::size_t index, Box place, b
   return panel;
 }
 
-Panel height_panel(const WindowsPicture& windows, const Box& room) {
-  const Units& units = windows.units;
-  double highest = 0;
+// Ticks held, with room for numbers at the ends of the lines.
+Axis held_axis(const WindowsPicture& windows) {
   double longest = 1;
   for (const WindowsOf& variant : windows.variants) {
-    for (const double height : variant.heights) highest = std::max(highest, height);
-    longest = std::max(longest, static_cast<double>(variant.heights.size()) * variant.height_step);
+    const std::size_t releases = variant.let_go.releases.size();
+    if (releases == 0) continue;
+    longest = std::max(longest, static_cast<double>(variant.let_go.held_for(releases - 1)));
   }
-  highest = std::max(highest, 1e-9);
+  return {0, longest * 1.22, {}};
+}
+
+Lane lane_of(const ReleaseStrip& strip, std::string name, Ink ink) {
+  Lane lane{std::move(name), ink, {}};
+  const double half = 0.46 * strip.rung;
+  for (std::size_t i = 0; i < strip.releases.size(); ++i) {
+    const ReleaseOutcome& release = strip.releases[i];
+    if (release.effect == ReleaseEffect::nothing) continue;
+    const double held = strip.held_for(i);
+    lane.bars.push_back({held - half, held + half, ink_of(release),
+                         release.waited > 0 ? std::to_string(release.waited) : std::string()});
+  }
+  return lane;
+}
+
+// What letting go does, over the same ticks as the heights below it.
+Panel release_panel(const WindowsPicture& windows, const Box& place) {
+  std::vector<Lane> lanes;
+  for (std::size_t v = 0; v < windows.variants.size(); ++v) {
+    const WindowsOf& variant = windows.variants[v];
+    lanes.push_back(
+        lane_of(variant.let_go, detail::title_of_variant(v, variant.name, 20), ink_of_variant(v)));
+  }
+  Panel panel = detail::lane_panel(place, held_axis(windows), lanes);
+  panel.title =
+      fmt::format("let go (1 tick: {:.4g} ms)", 1000 / windows.variants.front().let_go.tick_rate);
+  return panel;
+}
+
+Panel height_panel(const WindowsPicture& windows, const Box& room) {
+  const Units& units = windows.units;
+  double highest = 1e-9;
+  for (const WindowsOf& variant : windows.variants) {
+    for (const ReleaseOutcome& one : variant.let_go.releases)
+      highest = std::max(highest, one.height);
+  }
   Panel panel;
   panel.place = room;
   panel.title = "height of a standing jump over the ticks held";
-  panel.x = {0, longest * 1.22, "ticks for which jump is held"};
+  panel.x = held_axis(windows);
+  panel.x.title = "ticks for which jump is held";
   panel.y = {0, highest * 1.18, "height, " + units.name(Dimension::length)};
   for (std::size_t v = 0; v < windows.variants.size(); ++v) {
-    const WindowsOf& variant = windows.variants[v];
+    const ReleaseStrip& strip = windows.variants[v].let_go;
     std::vector<Vec> line;
-    for (std::size_t i = 0; i < variant.heights.size(); ++i) {
-      line.emplace_back(static_cast<double>(i + 1) * variant.height_step, variant.heights[i]);
+    for (std::size_t i = 0; i < strip.releases.size(); ++i) {
+      line.emplace_back(strip.held_for(i), strip.releases[i].height);
     }
     if (line.empty()) continue;
-    panel.labels.push_back({fmt::format("{} {}", letter_of(v),
-                                        units.text(Dimension::length, variant.heights.back(), 4)),
-                            line.back(), Side::right, 14, false, false, ink_of_variant(v)});
-    panel.labels.push_back({fmt::format("{} {}", letter_of(v),
-                                        units.text(Dimension::length, variant.heights.front(), 4)),
-                            line.front(), Side::below, 13, false, false, ink_of_variant(v)});
+    const auto label = [&](Vec place, Side side, double size) {
+      const std::string height = units.text(Dimension::length, place.y, 4);
+      panel.labels.push_back({fmt::format("{} {}", letter_of(v), height), place, side, size, false,
+                              false, ink_of_variant(v)});
+    };
+    label(line.back(), Side::right, 14);
+    label(line.front(), Side::below, 13);
     panel.dots.push_back({line, ink_of_variant(v)});
     panel.lines.push_back(
         {std::move(line), ink_of_variant(v), 2, detail::stroke_of_variant(v), true});
@@ -98,7 +141,11 @@ Panel height_panel(const WindowsPicture& windows, const Box& room) {
 std::vector<detail::KeyEntry> key_of(const WindowsPicture& windows) {
   std::set<Chance> seen;
   bool waits = false;
+  bool cuts = false;
   for (const WindowsOf& variant : windows.variants) {
+    for (const ReleaseOutcome& release : variant.let_go.releases) {
+      if (release.effect == ReleaseEffect::cuts) (release.waited > 0 ? waits : cuts) = true;
+    }
     for (const WindowStrip& strip : variant.strips) {
       for (const PressOutcome& press : strip.presses) {
         if (press.waited > 0) {
@@ -114,7 +161,8 @@ std::vector<detail::KeyEntry> key_of(const WindowsPicture& windows) {
   for (const Chance chance : seen) {
     entries.push_back({words_of(WindowStretch{0, 0, chance, 0}), detail::ink_of(chance)});
   }
-  if (waits) entries.push_back({"waits so many ticks, then jumps", Ink::pressed});
+  if (waits) entries.push_back({"waits so many ticks", Ink::pressed});
+  if (cuts) entries.push_back({"cuts the jump", Ink::measured_soft});
   return entries;
 }
 
@@ -158,7 +206,8 @@ Picture draw(const WindowsPicture& windows) {
   picture.about =
       "For an edge, a landing and a wall, a cell for each tick in which a press of jump could "
       "come, "
-      "coloured by what it does; below, the height of a jump over the ticks held.";
+      "coloured by what it does; below, what letting go does after each number of ticks held, and "
+      "how high the jump is then.";
   constexpr double kNames = 185;
   constexpr double kRight = 1250;
   constexpr double kTop = 686;
@@ -178,6 +227,9 @@ Picture draw(const WindowsPicture& windows) {
     if (!left) top -= lanes + kBetween;
   }
   if (picture.panels.size() % 2 == 0) top -= lanes + kBetween;
+  picture.panels.push_back(release_panel(windows, {{kNames, top - lanes}, {kRight, top}}));
+  constexpr double kHeading = 44;  // the axis is that of the heights
+  top -= lanes + kHeading;
   picture.panels.push_back(height_panel(windows, {{kNames, 78}, {kRight, top}}));
   return picture;
 }

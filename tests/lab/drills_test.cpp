@@ -6,6 +6,7 @@
 
 #include "bushbaby/lab/arc.h"
 
+#include "home_made.h"
 #include "support.h"
 
 namespace bushbaby {
@@ -291,43 +292,8 @@ TEST(Drills, SayWhatASubjectDoesNotDo) {
             "it does not stop");
 }
 
-// A controller from outside, on a floor at y = 0, with no events and no walls; a child moves it.
-class HomeMade : public Subject {
- public:
-  [[nodiscard]] SubjectTraits traits() const override {
-    return {"home-made", 50, 1, 1, false, false};
-  }
-  [[nodiscard]] bool can_stand_on(Terrain terrain) const override {
-    return terrain == Terrain::floor;
-  }
-  [[nodiscard]] bool place(const Stage& stage) override {
-    now_ = {};
-    now_.feet = stage.level.start;
-    now_.grounded = true;
-    return true;
-  }
-  void advance(const Controls& controls) override {
-    const double dt = 1.0 / 50;
-    now_.velocity.x = 5.0 * direction_share(controls.x);
-    if (may_jump() && controls.jump && (now_.grounded || !before_.jump)) now_.velocity.y = 10;
-    before_ = controls;
-    now_.velocity.y -= 25 * dt;
-    now_.feet.x += now_.velocity.x * dt;
-    now_.feet.y += now_.velocity.y * dt;
-    now_.grounded = now_.feet.y <= 0;
-    if (now_.grounded) now_.feet.y = now_.velocity.y = 0;
-    ++now_.tick;
-  }
-  [[nodiscard]] Sample observe() const override { return now_; }
-
- protected:
-  [[nodiscard]] virtual bool may_jump() const { return now_.grounded; }
-  Sample now_;
-  Controls before_;
-};
-
 // The classic mistake: it may jump whenever its vertical speed is nothing.
-class Hoverer final : public HomeMade {
+class Hoverer final : public test::HomeMade {
  protected:
   [[nodiscard]] bool may_jump() const override { return now_.velocity.y == 0; }
 };
@@ -340,7 +306,7 @@ TEST(Drills, EveryTickOfAnArcIsTriedForAJumpInTheAir) {
   EXPECT_EQ(value_of({report}, "air_jump.chances"), 1);
   EXPECT_EQ(value_of({report}, "air_jump.earliest"), 20);
   EXPECT_GE(value_of({report}, "air_jump.count").value_or(0), 1);
-  HomeMade honest;
+  test::HomeMade honest;
   const DrillReport none = run_drill(*find_drill("air_jump"), honest);
   EXPECT_EQ(value_of({none}, "air_jump.count"), 0) << "so that never can be a target";
   EXPECT_EQ(value_of({none}, "air_jump.chances"), 0);
@@ -348,7 +314,7 @@ TEST(Drills, EveryTickOfAnArcIsTriedForAJumpInTheAir) {
 }
 
 TEST(Drills, RunOnAControllerFromOutside) {
-  HomeMade subject;
+  test::HomeMade subject;
   const auto reports = run_drills(subject);
   // Semi-implicit from 10 u/s by 0.5 u/s a tick: 9.5, 9, …, 0.5, 0: by hand, 95 steps of 0.02 u,
   // the top is the 19th sample (and the 20th), the floor is passed in the 40th.

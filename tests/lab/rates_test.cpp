@@ -8,6 +8,7 @@
 #include "bushbaby/lab/drills.h"
 #include "bushbaby/lab/subject.h"
 
+#include "home_made.h"
 #include "support.h"
 
 namespace bushbaby {
@@ -93,45 +94,12 @@ TEST(Rates, DriftIsMeasuredAtCommonTimes) {
   EXPECT_FALSE(find_drift(even(60, 5), even(144, 5), 1e-9).apart);
 }
 
-// A controller as many are: it moves by the length of the step, in one of two ways.
-class Homemade final : public Subject {
- public:
-  explicit Homemade(bool careful) : careful_(careful) {}
-  [[nodiscard]] SubjectTraits traits() const override {
-    SubjectTraits traits;
-    traits.name = "home-made";
-    return traits;
+// One that moves by the mean of its speeds before and after.
+class Careful final : public test::HomeMade {
+  void fall(double gravity, double seconds) override {
+    now_.feet.y += (now_.velocity.y - gravity * seconds / 2) * seconds;
+    now_.velocity.y -= gravity * seconds;
   }
-  [[nodiscard]] bool can_stand_on(Terrain terrain) const override {
-    return terrain == Terrain::floor;
-  }
-  [[nodiscard]] bool place(const Stage& stage) override {
-    now_ = {};
-    now_.feet = stage.level.start;
-    now_.grounded = true;
-    return true;
-  }
-  void advance(const Controls& controls) override { (void)advance_for(controls, 1.0 / 60); }
-  [[nodiscard]] bool advance_for(const Controls& controls, double seconds) override {
-    ++now_.tick;
-    if (now_.grounded && controls.jump) {
-      now_.velocity.y = 15;
-      now_.grounded = false;
-    }
-    if (now_.grounded) return true;
-    const double fall = 40 * seconds;
-    now_.feet.y += seconds * (now_.velocity.y - (careful_ ? fall / 2 : fall));
-    now_.velocity.y -= fall;
-    if (now_.feet.y > 0) return true;
-    now_.feet.y = now_.velocity.y = 0;
-    now_.grounded = true;
-    return true;
-  }
-  [[nodiscard]] Sample observe() const override { return now_; }
-
- private:
-  bool careful_;
-  Sample now_;
 };
 
 // Steps that are uneven move the jump of the one, and not that of the other, whose places are those
@@ -140,21 +108,22 @@ TEST(Rates, UnevenStepsMoveWhatDependsOnThem) {
   const auto height = [](Subject& subject) {
     return record_standing_jump(subject, kHeldThroughout)->arc.height();
   };
-  double farthest[2] = {0, 0};
-  for (const bool careful : {false, true}) {
-    Homemade even(careful);
-    ASSERT_TRUE(UnevenSubject::accepts(even));
+  const auto farthest_of = [&](auto make) {
+    auto even = make();
+    EXPECT_TRUE(UnevenSubject::accepts(even));
+    const double wanted = height(even);
+    double farthest = 0;
     for (std::uint32_t seed = 1; seed < 40; ++seed) {
-      Homemade subject(careful);
+      auto subject = make();
       UnevenSubject uneven(subject, 0.8, seed);
       const double once = height(uneven);
       EXPECT_EQ(height(uneven), once);  // the same steps again
-      farthest[careful ? 1 : 0] =
-          std::max(farthest[careful ? 1 : 0], std::abs(once - height(even)));
+      farthest = std::max(farthest, std::abs(once - wanted));
     }
-  }
-  EXPECT_GT(farthest[0], 0.01);
-  EXPECT_LT(farthest[1], 0.01);
+    return farthest;
+  };
+  EXPECT_GT(farthest_of([] { return test::HomeMade(); }), 0.01);
+  EXPECT_LT(farthest_of([] { return Careful(); }), 0.01);
   // Ours takes ticks alone.
   CharacterSubject pip(test::rules_of(test::pip()));
   EXPECT_FALSE(UnevenSubject::accepts(pip));

@@ -161,6 +161,30 @@ TEST(Export, HostileNamesStayText) {
   }
 }
 
+// Names that are words of the languages, that begin a formula, or that would go on in the next
+// line.
+TEST(Export, AnyNameMakesAHeader) {
+  Tuning tuning = load_tuning(kDemo + "pip.tuning.toml")->tuning;
+  const std::pair<const char*, const char*> names[] = {{"int", "int_tuning"},
+                                                       {"", "character_tuning"},
+                                                       {"7 up", "character_7_up_tuning"},
+                                                       {"__X__", "x_tuning"},
+                                                       {"\u00e9t\u00e9", "t_tuning"},
+                                                       {"a  b\\", "a_b_tuning"},
+                                                       {"=1+1", "character_1_1_tuning"}};
+  for (const auto& [name, space] : names) {
+    tuning.name = name;
+    const std::string header = write_export(tuning, {}, ExportForm::cpp);
+    EXPECT_NE(header.find(std::string("namespace ") + space + " {\n"), std::string::npos) << header;
+    EXPECT_EQ(header.find("\\\n"), std::string::npos);
+    EXPECT_EQ(write_export(tuning, {}, ExportForm::csv).find(",=1+1"), std::string::npos);
+    for (const ExportForm form :
+         {ExportForm::cpp, ExportForm::c, ExportForm::csv, ExportForm::toml}) {
+      EXPECT_EQ(parse_export(write_export(tuning, {}, form), "t")->tuning.name, name);
+    }
+  }
+}
+
 TEST(Export, SaysWhatIsWrong) {
   const struct {
     const char* text;

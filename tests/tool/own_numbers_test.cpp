@@ -363,5 +363,24 @@ TEST_F(OwnNumbers, RunsLieOverOneAnother) {
   EXPECT_NE(other.out.find("landed                         ticks"), std::string::npos) << other.out;
 }
 
+// What would keep a jump in another loop is told in the numbers of a tuning of that loop: set
+// there, it does.
+TEST_F(OwnNumbers, WhatKeepsAJumpWorksAsPrinted) {
+  const std::string raw =
+      "--set jump.height= --set jump.apex_time= --set jump.launch_speed=4.7 --set "
+      "jump.gravity=0.21";
+  const json rates = json_of("rates px.tuning.toml --rate 30 --only stand_jump " + raw);
+  const json drill = json_of("drill px.tuning.toml --only stand_jump " + raw);
+  ASSERT_EQ(rates["loops"][1]["name"], "30 Hz");
+  const json& kept = rates["loops"][1]["to_keep_the_jump"];
+  const json other = json_of(fmt::format(
+      "drill px.tuning.toml --only stand_jump --set loop.tick_rate=30 --set jump.height= --set "
+      "jump.apex_time= --set jump.launch_speed={} --set jump.gravity={} --set "
+      "fall.terminal_speed=99",
+      kept["launch_speed"].get<double>(), kept["gravity"].get<double>()));
+  const double height = drill["facts"]["stand_jump.height"];
+  EXPECT_NEAR(other["facts"]["stand_jump.height"].get<double>(), height, 1e-6);
+}
+
 }  // namespace
 }  // namespace bushbaby

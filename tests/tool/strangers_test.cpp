@@ -415,5 +415,46 @@ TEST_F(Strangers, DeriveNeedsNoRunWhereNoDistanceIsAsked) {
   }
 }
 
+// What grows into a file: nothing is written through what others planted, over what may not be
+// written, or after an hour's work into a place that never was one.
+TEST_F(Strangers, SweepsGoOnlyWhereTheyMay) {
+  const std::string sweep =
+      "sweep pip.tuning.toml --over 'fall.factor=1..2 in 3' --fact stand_jump.height --out ";
+  fs::create_directory(path("folder"));
+  put("read-only.csv", "mine");
+  fs::permissions(path("read-only.csv"), fs::perms::owner_read);
+  put("precious", "keep me\n");
+  fs::create_symlink("precious", path("planted.csv.unfinished"));
+  for (const char* out : {"folder", "read-only.csv", "planted.csv", "no/where.csv"}) {
+    const Outcome outcome = run(sweep + out);
+    EXPECT_EQ(outcome.code, 2) << out;
+    EXPECT_NE(outcome.err.find("a place that can be written to"), std::string::npos) << outcome.err;
+  }
+  EXPECT_EQ(text_of("precious"), "keep me\n");
+  EXPECT_EQ(text_of("read-only.csv"), "mine");
+  // A link stays a link, and permissions stay.
+  put("real.csv", "old");
+  fs::permissions(path("real.csv"), fs::perms::owner_read | fs::perms::owner_write);
+  fs::create_symlink("real.csv", path("link.csv"));
+  ASSERT_EQ(run(sweep + "link.csv").code, 0);
+  EXPECT_TRUE(fs::is_symlink(path("link.csv")));
+  EXPECT_EQ(text_of("real.csv").substr(0, 9), "run of 3 ");
+  EXPECT_EQ(fs::status(path("real.csv")).permissions(),
+            fs::perms::owner_read | fs::perms::owner_write);
+}
+
+TEST_F(Strangers, PartsOfSweepsMayBeAnything) {
+  ASSERT_EQ(::mkfifo(path("pipe").c_str(), 0600), 0);
+  put("long.csv", "run of 1 (0)" + std::string(200000, 'x'));
+  put("binary.csv", std::string("run of \x1b[31m\0\n", 14));
+  fs::create_directory(path("folder"));
+  for (const char* part : {"pipe", "/dev/zero", "long.csv", "binary.csv", "folder", "nowhere"}) {
+    const Outcome outcome = run(fmt::format("merge whole.csv {}", part));
+    EXPECT_EQ(outcome.code, 2) << part << outcome.err;
+    EXPECT_EQ(outcome.err.find('\x1b'), std::string::npos);
+    EXPECT_FALSE(fs::exists(path("whole.csv")) || fs::exists(path("whole.csv.unfinished"))) << part;
+  }
+}
+
 }  // namespace
 }  // namespace bushbaby

@@ -797,14 +797,24 @@ TEST_F(Tool, WindowsTellWhatEachPressDoes) {
               testing::HasSubstr("  B jump.coyote=4ticks\n    up to 0      jumps from the ground\n"
                                  "    +1 to +4     jumps in coyote time: 4 ticks, 66.67 ms\n"
                                  "    from +5      jumps in the air\n"));
-  EXPECT_THAT(outcome.out, testing::HasSubstr("    1.328 u held up to 3 ticks, 3.25 u from 23 on; "
-                                              "the largest step is 0.1989 u\n"));
+  EXPECT_THAT(outcome.out,
+              testing::HasSubstr(
+                  "    1 to 2       waits for the least hold, 2 ticks at most, and cuts the jump: "
+                  "1.328 u\n"
+                  "    3 to 22      cuts the jump: 1.328 u to 3.248 u, in steps of up to 0.1989 u "
+                  "(333.3 ms)\n"
+                  "    from 23      nothing comes of it: 3.25 u\n"));
   EXPECT_TRUE(exists(path("w.png")));
   const auto json = json_of("windows pip.tuning.toml");
   const auto& edge = json["variants"][0]["windows"]["edge"]["presses"];
   int late = 0;
   for (const auto& press : edge) late += press["jump"] == "coyote" ? 1 : 0;
   EXPECT_EQ(late, 7);
+  const auto& releases = json["variants"][0]["let_go"]["releases"];
+  EXPECT_EQ(releases[1]["waited"], 1);
+  EXPECT_EQ(releases[2]["does"], "cuts");
+  EXPECT_THAT(run("windows dorro.tuning.toml").out,
+              testing::HasSubstr("    from 36      jumps: 4.2 u\n"));
   // What does not run has no edge, and a wall that is never met is none.
   EXPECT_THAT(run("windows pip.tuning.toml --set run.top_speed=0 --set run.pace.top_speed=").out,
               testing::HasSubstr("it does not run off a ledge"));

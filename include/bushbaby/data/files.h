@@ -18,6 +18,10 @@ inline constexpr std::size_t kLargestHandWritten = std::size_t{16} << 20;
 [[nodiscard]] Result<std::string> read_file(const std::string& path,
                                             std::size_t largest = kLargestHandWritten);
 
+/// Where a path leads for whoever writes a file there: to the end of links. A problem if that is a
+/// directory, a pipe, a device, or may not be written.
+[[nodiscard]] Result<std::string> place_to_write(const std::string& path);
+
 /// Writes a file whole or not at all: to a temporary beside it, then renamed. What was there stays
 /// when anything fails, and so do links to it and its permissions; a read-only file is refused.
 [[nodiscard]] std::optional<Problem> write_file(const std::string& path, std::string_view text);

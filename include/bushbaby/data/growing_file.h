@@ -6,7 +6,6 @@
 #pragma once
 
 #include <cstddef>
-#include <cstdio>
 #include <memory>
 #include <optional>
 #include <string>
@@ -16,8 +15,14 @@
 
 namespace bushbaby {
 
+namespace detail {
+class Descriptor;
+}
+
 /// Until `finish` it is called as the path with ".unfinished" behind it, and is gone on with by
-/// whoever opens it again with the same first line.
+/// whoever opens it again with the same first line; by one at a time. What may not be written in
+/// the end is refused at once. What was there stays until then, and so do links to it and its
+/// permissions.
 class GrowingFile {
  public:
   /// Begins a file with that first line (without a line's end), or goes on with one that began so:
@@ -34,16 +39,20 @@ class GrowingFile {
   /// Gives it its name.
   [[nodiscard]] std::optional<Problem> finish();
 
+  /// Takes it away, with all that was written.
+  [[nodiscard]] std::optional<Problem> abandon();
+
+  GrowingFile(GrowingFile&& other) noexcept;
+  GrowingFile(const GrowingFile&) = delete;
+  GrowingFile& operator=(const GrowingFile&) = delete;
+  GrowingFile& operator=(GrowingFile&&) = delete;
+  ~GrowingFile();
+
  private:
-  struct Closer {
-    void operator()(std::FILE* file) const { (void)std::fclose(file); }
-  };
+  GrowingFile(std::string path, std::unique_ptr<detail::Descriptor> file, std::size_t lines);
 
-  GrowingFile(std::string path, std::FILE* file, std::size_t lines)
-      : path_(std::move(path)), file_(file), lines_before_(lines) {}
-
-  std::string path_;
-  std::unique_ptr<std::FILE, Closer> file_;
+  std::string path_;  // at the end of links
+  std::unique_ptr<detail::Descriptor> file_;
   std::size_t lines_before_ = 0;
 };
 

@@ -66,6 +66,10 @@ struct Setting {
   std::string option;  ///< what problems are told of; empty: "--set" with the text
 };
 
+/// Settings on one line, with commas between them: "fall.factor = 2.2, jump.coyote=4ticks". What is
+/// wrong with one is told of `option`.
+[[nodiscard]] std::vector<Setting> parse_settings(std::string_view text, const std::string& option);
+
 /// Reads a tuning from text, and the files that it is based on, which are looked for beside `path`;
 /// then applies settings in their order, as if each were written in the file: another tick rate
 /// counts for every number per tick. A key of the file takes the place of an inherited one,
@@ -99,6 +103,11 @@ struct Setting {
 /// text reads back as what is meant.
 [[nodiscard]] std::optional<Problem> save_tuning(const TuningFile& source, const Tuning& meant,
                                                  const std::string& path);
+
+/// Writes a new file to `path` that is based on `base`, as that is on the disk, in its convention,
+/// with what is meant otherwise. Nothing is written unless it reads back as what is meant.
+[[nodiscard]] std::optional<Problem> save_heir(const TuningFile& base, const Tuning& meant,
+                                               const std::string& path);
 
 /// The key of the first knob in which two tunings differ by more than the rounding of a number
 /// there and back in a convention; empty if none does.

@@ -10,6 +10,7 @@
 
 #include <bushbaby/core/tuning/compile.h>
 #include <bushbaby/core/tuning/tuning.h>
+#include <bushbaby/lab/overlay.h>
 #include <bushbaby/lab/subject.h>
 #include <bushbaby/lab/trace.h>
 
@@ -39,6 +40,10 @@ struct KeptJump {
 /// Nothing if both jump to the same height already, within a billionth, or one of them does not
 /// jump.
 [[nodiscard]] std::optional<KeptJump> keep_jump(const Tuning& base, const Tuning& other);
+
+/// The facts of the named drills, or of all if none is named, that differ between loops.
+[[nodiscard]] std::vector<Compared> compare_loops(const std::vector<LoopVariant>& loops,
+                                                  const std::vector<std::string>& only = {});
 
 /// When two traces of whatever rates are first apart, at times that are ends of ticks of both.
 struct Drift {

@@ -26,6 +26,9 @@ struct Bound {
   double hi = 0;
 };
 
+/// The values that meet a bound; without an end where it has none.
+[[nodiscard]] Range range_of(const Bound& bound) noexcept;
+
 /// Whether a value is met (on the bound it is, whatever the rounding), and how far it is off: for
 /// `aim` its signed distance from the aim, for the others its signed distance from the nearest
 /// value that is met.
@@ -53,6 +56,10 @@ struct CurveMiss {
   CurvePoint worst;     ///< the place, of the curve or of the arc, that is farthest off
 };
 [[nodiscard]] CurveMiss measure_miss(const Curve& curve, const RecordedJump& jump);
+
+/// How far the jumps of variants of a drill are from a curve, which is called so.
+[[nodiscard]] Compared compare_misses(const Curve& curve, const std::string& name,
+                                      const std::vector<Variant>& variants);
 
 /// How many times as high and wide a curve is as an arc, whichever is more apart from 1.
 [[nodiscard]] double relative_size(const Curve& curve, const RecordedJump& jump);
@@ -84,9 +91,10 @@ struct Verdict {
   std::optional<double> measured;
   double off_by = 0;
   bool met = false;
-  bool or_more = false;  ///< looking ended at what was measured: only `at_least` can be met by it
-  std::string why_not;   ///< why nothing was measured, or why that does not tell
-  std::string told{};    ///< of a run, what happened
+  bool or_more = false;    ///< looking ended at what was measured: only `at_least` can be met by it
+  std::string why_not;     ///< why nothing was measured, or why that does not tell
+  std::string told{};      ///< of a run, what happened
+  std::int64_t ticks = 0;  ///< of a run, how long it is
   std::optional<Vec> place{};  ///< of the feet, where that is
 };
 

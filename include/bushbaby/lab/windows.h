@@ -1,8 +1,10 @@
-// Windows, tick by tick: what a press of the jump button does, the sooner or later it comes.
+// Windows, tick by tick: what a press of the jump button does, the sooner or later it comes, and
+// what letting it go does.
 //
 //     for (const WindowStrip& strip : measure_windows(pip)) print(strip);
 #pragma once
 
+#include <cstdint>
 #include <string>
 #include <string_view>
 #include <vector>
@@ -48,5 +50,58 @@ struct WindowStretch {
 /// after one was lost. In each, the same approach is made again for every press, which is let
 /// go in the next tick. A strip goes on as long as what presses do changes, and a little farther.
 [[nodiscard]] std::vector<WindowStrip> measure_windows(Subject& subject);
+
+/// What letting the button go does to a jump.
+enum class ReleaseEffect : std::uint8_t {
+  nothing,  ///< it rises as if the button were held on
+  cuts,     ///< it rises less
+  jumps,    ///< it was charged, and leaves the ground now
+};
+[[nodiscard]] std::string_view name_of(ReleaseEffect effect) noexcept;  ///< "cuts", …
+
+/// What came of letting go once.
+struct ReleaseOutcome {
+  ReleaseEffect effect = ReleaseEffect::nothing;
+  int waited = 0;     ///< ticks from letting go to the cut: what is left of the least hold
+  double height = 0;  ///< u, of the jump
+};
+
+/// A standing jump again and again, the button held one rung longer each time.
+struct ReleaseStrip {
+  double tick_rate = 60;  ///< Hz
+  int rung = 1;           ///< ticks
+  std::vector<ReleaseOutcome> releases{};
+  std::string why_not{};  ///< why there are none
+
+  /// For how many ticks the button was held before one of them.
+  [[nodiscard]] int held_for(std::size_t release) const noexcept {
+    return rung * (static_cast<int>(release) + 1);
+  }
+};
+
+/// Some of them next to one another that did alike and whose heights are the same, or all differ.
+struct ReleaseStretch {
+  int first = 0;  ///< ticks held
+  int last = 0;
+  ReleaseEffect effect = ReleaseEffect::nothing;
+  int longest_wait = 0;                 ///< ticks; 0: none of them waited
+  double first_height = 0;              ///< u
+  double last_height = 0;               ///< u
+  double largest_step = 0;              ///< u, from one to the next, or from the one before them
+  [[nodiscard]] bool is_level() const;  ///< the heights are the same
+};
+[[nodiscard]] std::vector<ReleaseStretch> stretches_of(const ReleaseStrip& strip);
+
+/// Through the rise of a jump, or until the gauge of one that charges is full. What a cut is shows
+/// in the path: the first tick that is not as if the button were held on.
+[[nodiscard]] ReleaseStrip measure_releases(Subject& subject);
+
+/// The windows of one variant.
+struct WindowsOf {
+  std::string name;
+  std::vector<WindowStrip> strips;
+  ReleaseStrip let_go{};
+};
+[[nodiscard]] WindowsOf windows_of(Subject& subject, std::string name);
 
 }  // namespace bushbaby

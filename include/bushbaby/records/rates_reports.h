@@ -22,7 +22,7 @@ struct RatesReport {
 };
 
 /// A line for each loop with what is rounded in it, the facts that move by more than a thousandth,
-/// and what to change to keep the jump.
+/// and what to change to keep the jump, in the numbers of a tuning of that loop.
 [[nodiscard]] std::string rates_table(const RatesReport& report);
 [[nodiscard]] std::string rates_json(const RatesReport& report);
 

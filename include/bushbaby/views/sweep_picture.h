@@ -10,16 +10,10 @@
 
 namespace bushbaby {
 
-/// What is wanted of a fact, in the numbers of the table.
-struct WantedBand {
-  double lo = 0;
-  double hi = 0;
-};
-
 struct SweepPicture {
   std::string character;
   const SweepTable& table;
-  std::vector<std::optional<WantedBand>> wanted{};  ///< by fact
+  std::vector<std::optional<Range>> wanted{};  ///< by fact: what is, in the numbers of the table
 };
 
 /// Of one knob, a curve for each fact, up to four; of two, a map of the first fact with lines of

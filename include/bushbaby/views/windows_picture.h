@@ -16,7 +16,7 @@ struct WindowsPicture {
 };
 
 /// A cell for each tick in which a press could come, around each moment, in the colour of what it
-/// does; and the height of a jump over the ticks for which the button is held.
+/// does; what letting go does after each number of ticks; and how high the jump is then.
 [[nodiscard]] Picture draw(const WindowsPicture& windows);
 
 }  // namespace bushbaby
