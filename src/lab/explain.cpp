@@ -52,25 +52,36 @@ void visit_shared(const Trace& a, const Trace& b, const Visit& visit) {
 }
 
 // The surfaces that are solid at times within a body's height of it.
-std::vector<ExplainedTick::Conditional> conditionals_near(const CharacterSubject& subject,
-                                                          const Level& level,
-                                                          const Controls& held) {
-  const Character& character = subject.character();
-  const double reach = 2 * subject.traits().body_height;
+std::vector<ExplainedTick::Conditional> conditionals_near(const Situation& now,
+                                                          const Level& level) {
+  const Box& body = now.book.rules(now.character.rules).body.box;
+  const double reach = 2 * (body.hi.y - body.lo.y);
   std::vector<ExplainedTick::Conditional> found;
   for (SurfaceId surface = 0; surface < level.solids.size(); ++surface) {
     const Solid& solid = level.solids[surface];
     if (solid.solid_when.nodes.empty()) continue;
     const Box bounds = bounds_of(solid);
-    const Vec feet = character.feet;
+    const Vec feet = now.character.feet;
     const bool near = feet.x > bounds.lo.x - reach && feet.x < bounds.hi.x + reach &&
                       feet.y > bounds.lo.y - reach && feet.y < bounds.hi.y + reach;
-    if (near) found.push_back({surface, subject.solidity_now(surface, held)});
+    if (!near) continue;
+    found.push_back({surface, solidity_of(surface, now.character, now.held, now.book, now.world)});
   }
   return found;
 }
 
 }  // namespace
+
+ExplainedTick explained_tick(const Situation& now, const Explanation& why, const Level& level) {
+  ExplainedTick tick;
+  tick.tick = now.character.tick + 1;
+  tick.before = sample_of(now.character);
+  tick.held = now.held;
+  tick.why = why;
+  tick.zones = now.character.zones;
+  tick.conditionals = conditionals_near(now, level);
+  return tick;
+}
 
 std::optional<std::vector<ExplainedTick>> explain_ticks(CharacterSubject& subject,
                                                         const Stage& stage,
@@ -82,14 +93,11 @@ std::optional<std::vector<ExplainedTick>> explain_ticks(CharacterSubject& subjec
   std::int64_t pressed_at = 0;
   Controls before;
   for (const Controls& held : controls) {
-    const Sample sample = subject.observe();
-    const std::int64_t tick = sample.tick + 1;
+    const std::int64_t tick = subject.character().tick + 1;
     if (held.jump && !before.jump) pressed_at = tick;
     const bool wanted = asked.count(tick) > 0;
     if (wanted) {
-      ExplainedTick one{
-          tick, sample, held, subject.why(held), {}, std::nullopt, subject.character().zones};
-      one.conditionals = conditionals_near(subject, stage.level, held);
+      ExplainedTick one = explained_tick(subject.situation(held), subject.why(held), stage.level);
       if (held.jump && pressed_at < tick) one.jump_held_since = pressed_at;
       explained.push_back(std::move(one));
     }
@@ -127,44 +135,41 @@ std::string_view name_of(Button button) noexcept {
   return "dash";
 }
 
-namespace {
-
-// Follows the presses of one button through a run.
-class Follower {
+// Follows the presses of one button.
+class PressFollower::OfButton {
  public:
-  Follower(Button button, const CharacterSubject& subject) : button_(button), subject_(subject) {}
+  explicit OfButton(Button button) : button_(button) {}
 
   std::vector<Press> presses;
 
   // Before a tick: `held` against what was held in the last, and what the tick decides.
-  void see_decisions(const Controls& before, const Controls& held, const Explanation& why) {
-    const std::int64_t tick = subject_.character().tick + 1;
-    const bool down = is_held(held, button_);
-    if (down && !is_held(before, button_)) {
+  void see_decisions(const Situation& now, const Explanation& why) {
+    const std::int64_t tick = now.character.tick + 1;
+    const bool down = is_held(now.held, button_);
+    if (down && !is_held(now.character.controls, button_)) {
       if (waits_ || fills_) close(Press::End::replaced, tick);
-      begin(tick, held, why);
+      begin(now, why);
     } else if (waits_ || fills_ || missed_) {
       Press& press = presses.back();
       press.lasted = press.lasted && down;
-      if (waits_) wait(tick, why);
-      if (missed_) look_for_support(tick, held);
+      if (waits_) wait(now, why);
+      if (missed_) look_for_support(now);
     }
   }
 
   // After it.
-  void see_outcome(const Events& events) {
-    const std::int64_t tick = subject_.character().tick;
-    if (fills_ && subject_.character().charge_held == 0) {
+  void see_outcome(const Character& after, const std::vector<Event>& events) {
+    if (fills_ && after.charge_held == 0) {
       const auto jumped = [](const Event& event) {
         return event.kind == EventKind::jumped &&
                static_cast<JumpKind>(event.detail) == JumpKind::charged;
       };
       const bool done = std::any_of(events.begin(), events.end(), jumped);
-      close(done ? Press::End::charged : Press::End::nothing, tick);
+      close(done ? Press::End::charged : Press::End::nothing, after.tick);
     }
-    if (!waits_ || remembers()) return;
-    presses.back().remembered = tick - presses.back().tick;
-    close(Press::End::nothing, tick);
+    if (!waits_ || remembers(after)) return;
+    presses.back().remembered = after.tick - presses.back().tick;
+    close(Press::End::nothing, after.tick);
     missed_ = button_ == Button::jump;
   }
 
@@ -175,14 +180,13 @@ class Follower {
     waits_ = fills_ = false;
   }
 
-  [[nodiscard]] bool remembers() const {
-    const Character& character = subject_.character();
+  [[nodiscard]] bool remembers(const Character& character) const {
     if (button_ == Button::dash) return character.dash_buffer_left > 0;
     return character.buffer_left > 0 || character.wall_buffer_left > 0;
   }
 
   // What a press of the button did in a tick; `later` asks for one that was remembered.
-  [[nodiscard]] const Trial* deed(const Explanation& why, bool later) const {
+  [[nodiscard]] const Trial* deed(const Situation& now, const Explanation& why, bool later) const {
     static constexpr Candidate kOfJump[] = {
         Candidate::drop, Candidate::ground_jump, Candidate::coyote_jump, Candidate::wall_exit,
         Candidate::leap, Candidate::paddle,      Candidate::air_jump};
@@ -192,7 +196,7 @@ class Follower {
     const auto find = [&](const Candidate* first, const Candidate* last) -> const Trial* {
       for (; first != last; ++first) {
         const Trial& trial = why.of(*first);
-        if (trial.hurdle == Hurdle::none && trial.remembered == later && asks_for(trial)) {
+        if (trial.hurdle == Hurdle::none && trial.remembered == later && asks_for(now, trial)) {
           return &trial;
         }
       }
@@ -207,35 +211,38 @@ class Follower {
   }
 
   // Whether the row of a wall exit, or a drop, needs this button; other candidates do.
-  [[nodiscard]] bool asks_for(const Trial& trial) const {
-    const bool drops_by_jump = subject_.rules().drop_by == DropBy::down_jump;
+  [[nodiscard]] bool asks_for(const Situation& now, const Trial& trial) const {
+    const Rules& rules = now.book.rules(now.character.rules);
+    const bool drops_by_jump = rules.drop_by == DropBy::down_jump;
     if (trial.candidate == Candidate::drop) return drops_by_jump == (button_ == Button::jump);
     if (trial.candidate != Candidate::wall_exit) return true;
-    const WallExitRules& row = subject_.rules().exits[static_cast<std::size_t>(trial.row)];
+    const WallExitRules& row = rules.exits[static_cast<std::size_t>(trial.row)];
     return button_ == Button::jump ? row.jump : row.along < 0;
   }
 
-  void begin(std::int64_t tick, const Controls& held, const Explanation& why) {
+  void begin(const Situation& now, const Explanation& why) {
     missed_ = false;
+    const std::int64_t tick = now.character.tick + 1;
     Press press;
     press.button = button_;
     press.tick = press.end_tick = tick;
     press.end = Press::End::open;
     presses.push_back(press);
-    if (const Trial* trial = deed(why, false)) {
+    if (const Trial* trial = deed(now, why, false)) {
       presses.back().trial = *trial;
       close(Press::End::done, tick);
       return;
     }
-    presses.back().trial = refusal(held, why);
+    presses.back().trial = refusal(now, why);
     fills_ = button_ == Button::jump && why.of(Candidate::ground_jump).hurdle == Hurdle::charging;
     waits_ = !fills_ && button_ != Button::down;
     if (button_ == Button::down) close(Press::End::nothing, tick);
   }
 
-  void wait(std::int64_t tick, const Explanation& why) {
+  void wait(const Situation& now, const Explanation& why) {
+    const std::int64_t tick = now.character.tick + 1;
     Press& press = presses.back();
-    if (const Trial* trial = deed(why, true)) {
+    if (const Trial* trial = deed(now, why, true)) {
       press.trial = *trial;
       press.remembered = tick - press.tick;
       close(Press::End::done, tick);
@@ -248,14 +255,14 @@ class Follower {
     }
   }
 
-  void look_for_support(std::int64_t tick, const Controls& held) {
-    const Availability now = subject_.jump_now(held);
-    if (!now.possible || now.kind == JumpKind::air) return;
-    presses.back().too_soon_for = tick;
+  void look_for_support(const Situation& now) {
+    const Availability jump = available(now.character, now.held, now.book, now.world);
+    if (!jump.possible || jump.kind == JumpKind::air) return;
+    presses.back().too_soon_for = now.character.tick + 1;
     missed_ = false;
   }
 
-  [[nodiscard]] Trial refusal(const Controls& held, const Explanation& why) const {
+  [[nodiscard]] Trial refusal(const Situation& now, const Explanation& why) const {
     if (button_ == Button::dash) return why.of(Candidate::dash);
     if (button_ == Button::down) {
       // On the ground a press of down asks for a drop, in the air for a fast fall.
@@ -263,38 +270,50 @@ class Follower {
       const bool asks = drop.hurdle != Hurdle::off && drop.hurdle != Hurdle::not_asked;
       return asks && drop.hurdle != Hurdle::not_standing ? drop : why.of(Candidate::fast_fall);
     }
-    return subject_.jump_now(held).trial;
+    return available(now.character, now.held, now.book, now.world).trial;
   }
 
   Button button_;
-  const CharacterSubject& subject_;
   bool waits_ = false;   // the last press is remembered
   bool fills_ = false;   // it fills the gauge
   bool missed_ = false;  // it did nothing, and no place to jump from has come since
 };
 
-}  // namespace
+PressFollower::PressFollower()
+    : buttons_{OfButton(Button::jump), OfButton(Button::down), OfButton(Button::dash)} {}
+PressFollower::~PressFollower() = default;
+PressFollower::PressFollower(const PressFollower&) = default;
+PressFollower& PressFollower::operator=(const PressFollower&) = default;
 
-std::optional<std::vector<Press>> follow_presses(CharacterSubject& subject, const Stage& stage,
-                                                 const std::vector<Controls>& controls) {
-  if (!subject.place(stage)) return std::nullopt;
-  Follower followers[] = {
-      {Button::jump, subject}, {Button::down, subject}, {Button::dash, subject}};
-  Controls before;
-  for (const Controls& held : controls) {
-    const Explanation why = subject.why(held);
-    for (Follower& follower : followers) follower.see_decisions(before, held, why);
-    subject.advance(held);
-    for (Follower& follower : followers) follower.see_outcome(subject.events());
-    before = held;
-  }
+void PressFollower::see_decisions(const Situation& now, const Explanation& why) {
+  for (OfButton& button : buttons_) button.see_decisions(now, why);
+}
+
+void PressFollower::see_outcome(const Character& after, const std::vector<Event>& events) {
+  for (OfButton& button : buttons_) button.see_outcome(after, events);
+}
+
+std::vector<Press> PressFollower::presses() const {
   std::vector<Press> all;
-  for (Follower& follower : followers) {
-    all.insert(all.end(), follower.presses.begin(), follower.presses.end());
+  for (const OfButton& button : buttons_) {
+    all.insert(all.end(), button.presses.begin(), button.presses.end());
   }
   std::stable_sort(all.begin(), all.end(),
                    [](const Press& a, const Press& b) { return a.tick < b.tick; });
   return all;
+}
+
+std::optional<std::vector<Press>> follow_presses(CharacterSubject& subject, const Stage& stage,
+                                                 const std::vector<Controls>& controls) {
+  if (!subject.place(stage)) return std::nullopt;
+  PressFollower follower;
+  for (const Controls& held : controls) {
+    follower.see_decisions(subject.situation(held), subject.why(held));
+    subject.advance(held);
+    const Events events = subject.events();
+    follower.see_outcome(subject.character(), {events.begin(), events.end()});
+  }
+  return follower.presses();
 }
 
 std::size_t shared_samples(const Trace& a, const Trace& b) {

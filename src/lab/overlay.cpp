@@ -10,13 +10,6 @@ namespace {
 
 constexpr double kRounding = 1e-9;
 
-Chance chance_of(const Availability& now) {
-  if (!now.possible) return Chance::nothing;
-  const Chance jump = chance_of(now.kind);
-  const bool late = jump == Chance::ground && now.trial.candidate == Candidate::coyote_jump;
-  return late ? Chance::coyote : jump;
-}
-
 // A character of ours that writes down what a press would do in each tick; else it is the same.
 class Watched final : public Subject {
  public:
@@ -31,13 +24,9 @@ class Watched final : public Subject {
     return inner_.place(stage);
   }
   void advance(const Controls& controls) override {
-    TickNote note;
-    note.chance = chance_of(inner_.jump_now(controls));
+    const Availability press = inner_.jump_now(controls);
     inner_.advance(controls);
-    const Character& now = inner_.character();
-    note.remembers = now.buffer_left > 0 || now.wall_buffer_left > 0;
-    if (now.grounded()) note.ground = now.ground.surface;
-    notes_.push_back(note);
+    notes_.push_back(note_of(press, inner_.character()));
   }
   [[nodiscard]] Sample observe() const override { return inner_.observe(); }
   [[nodiscard]] bool push(Vec velocity) override { return inner_.push(velocity); }
@@ -214,6 +203,18 @@ std::vector<std::string> titles_of(const Trace& trace) {
 }
 
 }  // namespace
+
+TickNote note_of(const Availability& press, const Character& after) noexcept {
+  TickNote note;
+  if (press.possible) {
+    note.chance = chance_of(press.kind);
+    const bool late = press.trial.candidate == Candidate::coyote_jump;
+    if (late && note.chance == Chance::ground) note.chance = Chance::coyote;
+  }
+  note.remembers = after.buffer_left > 0 || after.wall_buffer_left > 0;
+  if (after.grounded()) note.ground = after.ground.surface;
+  return note;
+}
 
 Chance chance_of(JumpKind kind) noexcept {
   switch (kind) {

@@ -97,10 +97,12 @@ bool CharacterSubject::push(Vec velocity) {
   return true;
 }
 
-Sample CharacterSubject::observe() const {
-  return {character_.tick,       character_.feet,     character_.velocity, character_.stance(),
-          character_.grounded(), character_.controls, character_.up};
+Sample sample_of(const Character& character) {
+  return {character.tick,       character.feet,     character.velocity, character.stance(),
+          character.grounded(), character.controls, character.up};
 }
+
+Sample CharacterSubject::observe() const { return sample_of(character_); }
 
 Recorder::Recorder(Subject& subject) : subject_(subject) {
   const SubjectTraits traits = subject.traits();

@@ -110,8 +110,8 @@ std::string surroundings_text(const ExplainedTick& tick, const Units& units, con
 }
 
 // What the tick decided first, then what came of every other candidate.
-std::string tick_text(const ExplainedTick& tick, const Units& units, const Tuning& tuning,
-                      const Level* level) {
+std::string text_of(const ExplainedTick& tick, const Units& units, const Tuning& tuning,
+                    const Level* level) {
   std::string text = title_of(tick, units);
   const auto by_zones = [&](std::string_view knob) {
     return level == nullptr ? std::string() : said_by_zones(knob, tick.zones, *level, units);
@@ -222,7 +222,7 @@ std::string_view buffer_of(const Press& press) {
 }
 
 // What came of a press, from its first tick to its last.
-std::string outcome_text(const Press& press, const Level* level) {
+std::string text_of(const Press& press, const Level* level) {
   const std::string remembered = fmt::format("remembered {}", ticks_text(press.remembered));
   switch (press.end) {
     case Press::End::done:
@@ -328,6 +328,13 @@ std::vector<std::string> differing_knobs(const Tuning& a, const Tuning& b, const
   return texts;
 }
 
+std::string outcome_text(const Press& press, const Level& level) { return text_of(press, &level); }
+
+std::string tick_text(const ExplainedTick& tick, const Units& units, const Tuning& tuning,
+                      const Level& level) {
+  return text_of(tick, units, tuning, &level);
+}
+
 std::string presses_text(const WhyReport& report) {
   const std::size_t count = report.presses.size();
   std::string text = fmt::format("{} on \"{}\", {} Hz: {} press{} of jump, down and dash\n",
@@ -337,7 +344,7 @@ std::string presses_text(const WhyReport& report) {
   text += fmt::format("\n{:>6}  {:<5} {}\n", "tick", "press", "what came of it");
   for (const Press& press : report.presses) {
     text += fmt::format("{:>6}  {:<5} {}\n", press.tick, name_of(press.button),
-                        outcome_text(press, &report.level));
+                        text_of(press, &report.level));
   }
   return text + "\nAll that a tick considered: --tick TICK, or --full for every press.\n";
 }
@@ -353,7 +360,7 @@ std::string presses_json(const WhyReport& report) {
               {"lasted", press.lasted},
               {"candidate", name_of(press.trial.candidate)},
               {"knob", press.trial.knob},
-              {"why", outcome_text(press, &report.level)}};
+              {"why", text_of(press, &report.level)}};
     if (press.too_soon_for) item["too_soon_for"] = *press.too_soon_for;
     presses.push_back(std::move(item));
   }
@@ -370,7 +377,7 @@ std::string why_text(const WhyReport& report) {
                                  report.level.name, report.units.tick_rate);
   if (report.ticks.empty()) text += "\nno jump, dash or down is pressed in these inputs\n";
   for (const ExplainedTick& tick : report.ticks) {
-    text += "\n" + tick_text(tick, report.units, report.tuning, &report.level);
+    text += "\n" + text_of(tick, report.units, report.tuning, &report.level);
   }
   return text;
 }
@@ -418,11 +425,11 @@ std::string parting_text(const PartingReport& report) {
   for (const std::string& knob : report.knobs) text += "  " + knob + "\n";
   for (const ExplainedTick& tick : report.why_a) {
     text += fmt::format("\n{}, {}", report.name_a,
-                        tick_text(tick, report.units, report.tuning_a, report.level));
+                        text_of(tick, report.units, report.tuning_a, report.level));
   }
   for (const ExplainedTick& tick : report.why_b) {
     text += fmt::format("\n{}, {}", report.name_b,
-                        tick_text(tick, report.units, report.tuning_b, report.level));
+                        text_of(tick, report.units, report.tuning_b, report.level));
   }
   return text;
 }

@@ -23,8 +23,8 @@ Result<std::string> drawn(const Picture& picture, const std::string& path, bool 
   const std::string script = fmt::format(
       "set terminal {} size {},{} font 'Open Sans,{}' fontscale {} background rgb '{}' "
       "noenhanced\n{}",
-      svg ? "svg" : "pngcairo", kSheet.x, kSheet.y, 12, svg ? 4.0 / 3 : 1.0,
-      detail::colour_of(Ink::paper), detail::script_of(picture));
+      svg ? "svg" : "pngcairo", kSheet.x, kSheet.y, 12, svg ? 4.0 / 3 : 1.0, colour_of(Ink::paper),
+      detail::script_of(picture));
   const auto raw = detail::run_gnuplot(script);
   const auto fail = [&path](std::string found, std::string expected) {
     return tl::unexpected(

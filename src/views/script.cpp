@@ -252,35 +252,6 @@ std::string panel_text(const Panel& panel) {
 
 }  // namespace
 
-std::string_view colour_of(Ink ink) {
-  switch (ink) {
-    case Ink::paper: return "#f0e0da";  // our own: nobody's scheme is within ten steps of it
-    case Ink::text: return "#2d2a55";
-    case Ink::faint: return "#dccac3";
-    case Ink::measured: return "#b86e00";
-    case Ink::measured_soft: return "#e3ae66";
-    case Ink::wanted: return "#5f8030";
-    case Ink::wanted_soft: return "#c5cfa3";
-    case Ink::missed: return "#a03a28";
-    case Ink::terrain: return "#b3a799";
-    case Ink::terrain_edge: return "#5b4f45";
-    case Ink::zone: return "#e8d2da";
-    case Ink::zone_edge: return "#8c6a86";
-    case Ink::pressed: return "#c6c3e2";
-    case Ink::grace: return "#b3d2c8";
-    case Ink::first_line: return "#b86e00";
-    case Ink::second_line: return "#2f3fa8";
-    case Ink::third_line: return "#a0246e";
-    case Ink::fourth_line: return "#0d7a70";
-    case Ink::fifth_line: return "#6f6a00";
-    case Ink::sixth_line: return "#7b52c4";
-    case Ink::seventh_line: return "#6b4423";
-    case Ink::eighth_line: return "#2b2b33";
-    case Ink::body: break;
-  }
-  return "#7d77a0";
-}
-
 std::string quoted(std::string_view text) {
   std::string result = "'";
   for (const char c : text) {

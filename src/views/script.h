@@ -8,9 +8,6 @@
 
 namespace bushbaby::detail {
 
-// The colour of an ink, "#rrggbb".
-std::string_view colour_of(Ink ink);
-
 // A text in quotes in which the plotting program executes and expands nothing.
 std::string quoted(std::string_view text);
 

@@ -326,9 +326,6 @@ void add_zone(Panel& panel, const Zone& zone, const Units& units) {
   if (!text.empty()) panel.labels.push_back(name_label(panel, middle_of(seen, panel), text));
 }
 
-namespace {
-
-// Where a ferry goes: its way by its middle, its outline where it rests or turns.
 void add_way(Panel& panel, const Solid& solid) {
   const Box bounds = bounds_of(solid);
   const Vec middle = (bounds.lo + bounds.hi) * 0.5;
@@ -353,8 +350,6 @@ void add_way(Panel& panel, const Solid& solid) {
     }
   }
 }
-
-}  // namespace
 
 void add_solid(Panel& panel, const Solid& solid, const Units& units) {
   std::vector<Vec> seen;

@@ -33,6 +33,10 @@ struct ExplainedTick {
   std::vector<Conditional> conditionals{};
 };
 
+/// A tick that begins so on a level and decides that; its events are not known yet.
+[[nodiscard]] ExplainedTick explained_tick(const Situation& now, const Explanation& why,
+                                           const Level& level);
+
 /// Runs inputs on a stage and explains the ticks asked for, in order of time; ticks outside the
 /// inputs are left out. Nothing if the subject cannot be placed there.
 [[nodiscard]] std::optional<std::vector<ExplainedTick>> explain_ticks(
@@ -67,6 +71,27 @@ struct Press {
   /// Of a press of jump that did nothing: the first later tick in which one would have jumped from
   /// the ground or a wall, if no other press came before that.
   std::optional<std::int64_t> too_soon_for;
+};
+
+/// Follows the presses of a run, tick by tick.
+class PressFollower {
+ public:
+  PressFollower();
+  ~PressFollower();
+  PressFollower(const PressFollower& other);
+  PressFollower& operator=(const PressFollower& other);
+
+  /// Before a tick: what is the case, and what the tick decides.
+  void see_decisions(const Situation& now, const Explanation& why);
+  /// After it.
+  void see_outcome(const Character& after, const std::vector<Event>& events);
+
+  /// What came of each press so far, in order.
+  [[nodiscard]] std::vector<Press> presses() const;
+
+ private:
+  class OfButton;
+  std::vector<OfButton> buttons_;
 };
 
 /// Runs inputs on a stage and says what came of each press, in order. Nothing if the subject cannot

@@ -42,6 +42,9 @@ struct TickNote {
   SurfaceId ground = kNoSurface;  ///< what the body stands on after it
 };
 
+/// Of a tick: what a press in it would have done, and the state after it.
+[[nodiscard]] TickNote note_of(const Availability& press, const Character& after) noexcept;
+
 /// One of the runs that are laid over one another.
 struct Variant {
   std::string name;

@@ -89,6 +89,17 @@ class Subject {
   virtual void go_back() {}
 };
 
+/// What a tick of a character of ours begins with.
+struct Situation {
+  const Character& character;
+  const Controls& held;
+  const Rulebook& book;
+  const World& world;
+};
+
+/// A character's state as a trace has it.
+[[nodiscard]] Sample sample_of(const Character& character);
+
 /// A character of ours, moved by `bushbaby::advance`.
 class CharacterSubject final : public Subject {
  public:
@@ -117,6 +128,9 @@ class CharacterSubject final : public Subject {
   [[nodiscard]] const Character& character() const noexcept { return character_; }
   /// The rules in force.
   [[nodiscard]] const Rules& rules() const noexcept { return book().rules(character_.rules); }
+  [[nodiscard]] Situation situation(const Controls& held) const {
+    return {character_, held, book(), world_};
+  }
   /// What the next tick under `controls` would decide.
   [[nodiscard]] Explanation why(const Controls& controls) const {
     return explain(character_, controls, book(), world_);
@@ -124,11 +138,6 @@ class CharacterSubject final : public Subject {
   /// Which jump a press would give in the next tick, with those directions held.
   [[nodiscard]] Availability jump_now(const Controls& held) const {
     return available(character_, held, book(), world_);
-  }
-
-  /// Whether a surface that is solid at times is so in the next tick.
-  [[nodiscard]] Solidity solidity_now(SurfaceId surface, const Controls& held) const {
-    return solidity_of(surface, character_, held, book(), world_);
   }
 
  private:

@@ -31,6 +31,13 @@ struct WhyReport {
 [[nodiscard]] std::string why_text(const WhyReport& report);
 [[nodiscard]] std::string why_json(const WhyReport& report);
 
+/// What came of a press: what it did, at once or later, or what stood in its way.
+[[nodiscard]] std::string outcome_text(const Press& press, const Level& level);
+
+/// The paragraph of a tick.
+[[nodiscard]] std::string tick_text(const ExplainedTick& tick, const Units& units,
+                                    const Tuning& tuning, const Level& level);
+
 /// Two traces and where they part.
 struct PartingReport {
   std::string name_a;

@@ -42,6 +42,9 @@ enum class Ink {
   eighth_line,
 };
 
+/// The colour of an ink, "#rrggbb".
+[[nodiscard]] std::string_view colour_of(Ink ink) noexcept;
+
 enum class Stroke { solid, dashed, dotted, dash_dotted };
 
 struct Polyline {
