@@ -19,24 +19,6 @@ struct Step {
   std::string try_next;
 };
 
-// The demo data: where the user says, beside the installed program, or in the source.
-std::optional<fs::path> find_data(const Call& call) {
-  std::vector<fs::path> places;
-  if (call.has("--data")) {
-    places.emplace_back(call.text("--data"));
-  } else {
-    std::error_code ignored;
-    const fs::path self = fs::read_symlink("/proc/self/exe", ignored);
-    const fs::path folder = (ignored ? fs::path(call.program()) : self).parent_path();
-    places = {folder / BUSHBABY_DEMO_INSTALLED, BUSHBABY_DEMO_SOURCE};
-  }
-  for (const fs::path& place : places) {
-    std::error_code ignored;
-    if (fs::exists(place / "pip.tuning.toml", ignored)) return place.lexically_normal();
-  }
-  return std::nullopt;
-}
-
 // The steps, in the order in which people work. `at` names files in the demo's own folder.
 std::vector<Step> steps_in(const fs::path& folder) {
   const auto at = [&folder](const char* name) { return (folder / name).string(); };
@@ -172,7 +154,7 @@ std::string command_text(const std::vector<std::string>& arguments) {
 }
 
 int demo(const Call& call) {
-  const auto data = find_data(call);
+  const auto data = find_demo_data(call);
   if (!data) {
     return fail({call_problem("--data", call.has("--data") ? call.text("--data") : "no demo data",
                               "the folder with pip.tuning.toml")});

@@ -190,4 +190,22 @@ std::vector<Problem> unknown_drills(const std::vector<std::string>& names) {
   return problems;
 }
 
+std::optional<std::filesystem::path> find_demo_data(const Call& call) {
+  namespace fs = std::filesystem;
+  std::vector<fs::path> places;
+  if (call.has("--data")) {
+    places.emplace_back(call.text("--data"));
+  } else {
+    std::error_code ignored;
+    const fs::path self = fs::read_symlink("/proc/self/exe", ignored);
+    const fs::path folder = (ignored ? fs::path(call.program()) : self).parent_path();
+    places = {folder / BUSHBABY_DEMO_INSTALLED, BUSHBABY_DEMO_SOURCE};
+  }
+  for (const fs::path& place : places) {
+    std::error_code ignored;
+    if (fs::exists(place / "pip.tuning.toml", ignored)) return place.lexically_normal();
+  }
+  return std::nullopt;
+}
+
 }  // namespace bushbaby::tool

@@ -1,6 +1,8 @@
 // What the verbs share: printing, problems, and files that were asked for.
 #pragma once
 
+#include <filesystem>
+#include <optional>
 #include <string>
 #include <vector>
 
@@ -32,6 +34,9 @@ void append(std::vector<Problem>& all, const std::vector<Problem>& more);
 /// What is wrong with a level at whose start the body would stand in a solid.
 [[nodiscard]] std::vector<Problem> no_room(const std::string& level_path, const Level& level,
                                            const Rules& rules, const Units& units);
+
+/// The demo data: where --data says, beside the installed program, or in the source.
+[[nodiscard]] std::optional<std::filesystem::path> find_demo_data(const Call& call);
 
 /// What is wrong with names of drills that --only gives.
 [[nodiscard]] std::vector<Problem> unknown_drills(const std::vector<std::string>& names);

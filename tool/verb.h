@@ -79,6 +79,7 @@ struct Verb {
 [[nodiscard]] Verb report_verb();
 [[nodiscard]] Verb why_verb();
 [[nodiscard]] Verb overlay_verb();
+[[nodiscard]] Verb play_verb();
 [[nodiscard]] Verb demo_verb();
 
 // What several verbs are given.

@@ -129,10 +129,9 @@ class Rewriter {
 // How a file at `path` names another one, as a value of TOML.
 std::string name_from(const std::string& path, const std::string& other) {
   namespace fs = std::filesystem;
-  const fs::path folder = fs::path(path).parent_path().lexically_normal();
   std::error_code ignored;
-  const fs::path name =
-      fs::absolute(other, ignored).lexically_relative(fs::absolute(folder, ignored));
+  const fs::path folder = fs::absolute(path, ignored).lexically_normal().parent_path();
+  const fs::path name = fs::absolute(other, ignored).lexically_normal().lexically_relative(folder);
   return toml_text_of(name.generic_string());
 }
 

@@ -68,8 +68,9 @@ class CommandTest : public testing::Test {
   [[nodiscard]] std::string path(const std::string& name) const {
     return (folder_ / name).string();
   }
+  // What a file has; nothing if it is not there.
   [[nodiscard]] std::string text_of(const std::string& name) const {
-    return *read_file(path(name), std::size_t{1} << 30);
+    return read_file(path(name), std::size_t{1} << 30).value_or(std::string());
   }
 
   std::filesystem::path folder_;

@@ -433,7 +433,7 @@ TEST_F(Tool, RefusesWithTheReasonAndExitCodeTwo) {
       {"",
        "found no verb, expected one of derive, drill, judge, run, overlay, windows, sweep, merge, "
        "rates, report, export, import, "
-       "why, demo"},
+       "why, play, demo"},
       {"dril pip.tuning.toml", "did you mean drill?"},
       {"drill pip.tuning.toml --ploot x.png", "found unknown option --ploot; did you mean --plot?"},
       {"drill pip.tuning.toml --plot", "--plot: found nothing behind it, expected FILE"},

@@ -1,0 +1,198 @@
+#include "dial.h"
+
+#include <algorithm>
+#include <cctype>
+#include <cmath>
+
+#include <fmt/format.h>
+
+namespace bushbaby::live {
+namespace {
+
+constexpr double kWide = 8;  // times as large, or as small, as in the file
+
+// Where there is nothing to go by.
+double typical(Dimension dimension) noexcept {
+  switch (dimension) {
+    case Dimension::length: return 2;
+    case Dimension::speed: return 15;
+    case Dimension::acceleration: return 100;
+    case Dimension::time: return 0.3;
+    case Dimension::ticks: return 20;
+    default: return 2;
+  }
+}
+
+double rounded_to(double value, int digits) noexcept {
+  if (value == 0) return 0;
+  const double scale = std::pow(10, digits - 1 - std::floor(std::log10(std::abs(value))));
+  return std::round(value * scale) / scale;
+}
+
+bool holds_number(const Knob& knob) {
+  return std::holds_alternative<KnobAccess<double>>(knob.binding) ||
+         std::holds_alternative<KnobAccess<std::optional<double>>>(knob.binding) ||
+         std::holds_alternative<KnobAccess<int>>(knob.binding);
+}
+
+bool holds_time(const Knob& knob) {
+  return std::holds_alternative<KnobAccess<Duration>>(knob.binding) ||
+         std::holds_alternative<KnobAccess<std::optional<Duration>>>(knob.binding);
+}
+
+double amount_in(const KnobValue& value) {
+  if (const auto* duration = std::get_if<Duration>(&value)) return duration->amount;
+  if (const auto* number = std::get_if<double>(&value)) return *number;
+  return 0;
+}
+
+bool is_in_ticks(const KnobValue& value) {
+  const auto* duration = std::get_if<Duration>(&value);
+  return duration != nullptr && duration->unit == Duration::Unit::ticks;
+}
+
+std::string lowered(std::string_view text) {
+  std::string lower(text);
+  for (char& c : lower) c = static_cast<char>(std::tolower(static_cast<unsigned char>(c)));
+  return lower;
+}
+
+}  // namespace
+
+Dial dial_of(const Tuning& tuning, const KnobPlace& place, const Tuning& file) {
+  const Knob& knob = *place.knob;
+  Dial dial;
+  const KnobValue value = get_knob(tuning, knob, place.row);
+  if (std::holds_alternative<ChoiceBinding>(knob.binding)) dial.kind = DialKind::choice;
+  if (std::holds_alternative<KnobAccess<bool>>(knob.binding)) dial.kind = DialKind::flag;
+  if (std::holds_alternative<KnobAccess<std::string>>(knob.binding)) dial.kind = DialKind::text;
+  if (dial.kind != DialKind::number) return dial;
+  dial.is_set = !std::holds_alternative<std::monostate>(value);
+  dial.amount = amount_in(value);
+  dial.dimension = holds_time(knob) ? Dimension::time : knob.dimension;
+  if (is_in_ticks(value)) dial.dimension = Dimension::ticks;
+  const bool counts = std::holds_alternative<KnobAccess<int>>(knob.binding);
+  dial.whole = counts || dial.dimension == Dimension::ticks;
+  // Around what the file says, so that the dial stays as it is while it is turned.
+  const KnobValue in_file = get_knob(file, knob, place.row);
+  double middle = std::abs(amount_in(in_file));
+  if (is_in_ticks(value) != is_in_ticks(in_file)) middle = 0;
+  const Range& range = knob.range;
+  constexpr double kBounded = 1000;
+  if (counts) {
+    constexpr double kFew = 5;
+    dial.lo = range.lo;
+    dial.hi = std::min(std::max(4 * middle, kFew), range.hi);
+  } else if (range.hi <= kBounded && range.lo >= -kBounded) {
+    dial.lo = range.lo;
+    dial.hi = range.hi;
+  } else if (dial.whole || dial.dimension == Dimension::time) {
+    dial.lo = std::max(range.lo, 0.0);
+    dial.hi = std::max(4 * middle, typical(dial.dimension));
+  } else if (middle > 0 && range.lo >= 0) {
+    dial.lo = std::max(middle / kWide, range.lo);
+    dial.hi = std::min(middle * kWide, range.hi);
+    dial.by_ratio = true;
+  } else {
+    dial.lo = range.lo < 0 ? -typical(dial.dimension) : std::max(range.lo, 0.0);
+    dial.hi = std::max(4 * middle, typical(dial.dimension));
+  }
+  return dial;
+}
+
+double share_of(const Dial& dial, double amount) noexcept {
+  if (!(dial.hi > dial.lo)) return 0;
+  const double at = std::clamp(amount, dial.lo, dial.hi);
+  if (dial.by_ratio) return std::log(at / dial.lo) / std::log(dial.hi / dial.lo);
+  return (at - dial.lo) / (dial.hi - dial.lo);
+}
+
+double amount_at(const Dial& dial, double share, const Units& units) noexcept {
+  const double at = std::clamp(share, 0.0, 1.0);
+  double amount = dial.by_ratio ? dial.lo * std::pow(dial.hi / dial.lo, at)
+                                : dial.lo + (dial.hi - dial.lo) * at;
+  if (dial.whole) return std::clamp(std::round(amount), std::ceil(dial.lo), std::floor(dial.hi));
+  // As short as a person would write it, but no step longer than a hundredth of the way.
+  const double told = units.told(dial.dimension, amount);
+  const double hundredth =
+      std::abs(units.told(dial.dimension, dial.by_ratio ? amount : dial.hi - dial.lo)) / 100;
+  constexpr int kMostDigits = 4;
+  for (int digits = 1; digits <= kMostDigits; ++digits) {
+    const double shorter = rounded_to(told, digits);
+    if (std::abs(shorter - told) > hundredth / 2 && digits < kMostDigits) continue;
+    amount = units.meant(dial.dimension, shorter);
+    break;
+  }
+  return std::clamp(amount, dial.lo, dial.hi);
+}
+
+double nudged(const Dial& dial, int direction, const Units& units) noexcept {
+  if (dial.whole) return dial.amount + direction;
+  // From where it is, even beyond the ends of the dial.
+  constexpr double kStep = 0.01;
+  if (dial.by_ratio && dial.amount > 0) {
+    const double told = units.told(dial.dimension, dial.amount);
+    const double scale = std::pow(10, std::floor(std::log10(std::abs(told))) - 2);
+    const double step = std::max(rounded_to(std::abs(told) * kStep, 1), scale);
+    const double next = (std::round(told / step) + direction * (told < 0 ? -1 : 1)) * step;
+    return units.meant(dial.dimension, rounded_to(next, 4));
+  }
+  const double step =
+      rounded_to(std::abs(units.told(dial.dimension, dial.hi - dial.lo)) * kStep, 1);
+  const double told = units.told(dial.dimension, dial.amount);
+  const double next = (std::round(told / step) + direction) * step;
+  return units.meant(dial.dimension, std::abs(next) < step / 2 ? 0 : rounded_to(next, 6));
+}
+
+KnobValue with_amount(const Tuning& tuning, const KnobPlace& place, double amount) {
+  const KnobValue now = get_knob(tuning, *place.knob, place.row);
+  if (const auto* duration = std::get_if<Duration>(&now)) return Duration{amount, duration->unit};
+  return amount;
+}
+
+double first_amount(const Knob& knob) noexcept {
+  const double half = typical(holds_time(knob) ? Dimension::time : knob.dimension) / 2;
+  return std::clamp(half, std::max(knob.range.lo, 0.0), knob.range.hi);
+}
+
+std::string value_text(const KnobValue& value, const Knob& knob, const Units& units) {
+  if (std::holds_alternative<std::monostate>(value)) return "not set";
+  if (const auto* flag = std::get_if<bool>(&value)) return *flag ? "yes" : "no";
+  if (const auto* duration = std::get_if<Duration>(&value)) {
+    if (duration->unit == Duration::Unit::ticks) {
+      return fmt::format("{:.6g} tick{}", duration->amount, duration->amount == 1 ? "" : "s");
+    }
+    return units.text(Dimension::time, duration->amount, 4);
+  }
+  if (const auto* number = std::get_if<double>(&value)) {
+    return units.text(holds_number(knob) ? knob.dimension : Dimension::number, *number, 5);
+  }
+  return std::get<std::string>(value);
+}
+
+std::vector<std::string_view> mechanisms_in_order() {
+  std::vector<std::string_view> order{"jump", "run",  "fall", "wall", "dash",
+                                      "drop", "push", "body", "loop"};
+  // What is added to the table later comes last, and is not lost.
+  for (const Knob& knob : knobs()) {
+    if (knob.key.find('.') == std::string_view::npos) continue;
+    if (std::find(order.begin(), order.end(), knob.mechanism()) == order.end()) {
+      order.push_back(knob.mechanism());
+    }
+  }
+  return order;
+}
+
+bool is_about(const KnobPlace& place, std::string_view words) {
+  const std::string text = lowered(place.key() + " " + std::string(place.knob->help));
+  std::string_view rest = words;
+  while (!rest.empty()) {
+    const std::size_t end = std::min(rest.find(' '), rest.size());
+    const std::string word = lowered(rest.substr(0, end));
+    if (text.find(word) == std::string::npos) return false;
+    rest.remove_prefix(std::min(end + 1, rest.size()));
+  }
+  return true;
+}
+
+}  // namespace bushbaby::live

@@ -1,0 +1,151 @@
+#include "script.h"
+
+#include <algorithm>
+#include <cmath>
+
+#include <fmt/format.h>
+
+#include "bushbaby/core/tuning/inputs.h"
+#include "bushbaby/data/inputs_file.h"
+#include "bushbaby/data/quantities.h"
+
+#include "data/toml_text.h"
+
+namespace bushbaby::live {
+namespace {
+
+// Which actions take a number, and which take nothing.
+bool takes_number(std::string_view action) {
+  return action == "back" || action == "on" || action == "wait" || action == "speed";
+}
+
+Problem problem_in(const std::string& path, int line, std::string found, std::string expected,
+                   std::string suggestion = {}) {
+  return {ProblemCode::bad_syntax, path, line, 1, {}, std::move(found), std::move(expected),
+          std::move(suggestion)};
+}
+
+std::optional<Problem> read_held(ScriptLine& line, const std::string& path, const Units& units) {
+  const std::string text = fmt::format("{}\n{}\n", kInputsFormat, line.text);
+  auto inputs = parse_inputs(text, path, units);
+  if (!inputs) {
+    Problem problem = inputs.error().front();
+    problem.line = line.line;
+    problem.column = 0;
+    return problem;
+  }
+  if (has_waits(*inputs)) {
+    return problem_in(path, line.line, "inputs that wait", "a time: play right for 20 ticks");
+  }
+  if (ticks_in(*inputs, units.tick_rate) > kMostRunTicks) {
+    return problem_in(path, line.line, "a very long time",
+                      fmt::format("at most {} ticks", kMostRunTicks));
+  }
+  line.held = controls_of(*inputs, units.tick_rate);
+  return std::nullopt;
+}
+
+}  // namespace
+
+const std::vector<ScriptAction>& script_actions() {
+  static const std::vector<ScriptAction> all{
+      {"play", "HELD for TIME", "hold keys for a time, as a line of inputs says it"},
+      {"wait", "TICKS", "hold nothing for so many ticks"},
+      {"set", "KNOB=VALUE", "set a knob"},
+      {"put_back", "KNOB", "set a knob back to what the file says"},
+      {"choose", "KNOB", "choose a knob, as a click on it does"},
+      {"undo", "", "take the last change back"},
+      {"redo", "", "make it again"},
+      {"compare", "on or off", "put the file's numbers in force, or end that"},
+      {"exaggerate", "on or off", "make the chosen knob four times as large, or end that"},
+      {"pause", "", "pause"},
+      {"go_on", "", "go on playing"},
+      {"back", "TICKS", "go back so many ticks, and pause"},
+      {"on", "TICKS", "go on so many ticks, and stay paused"},
+      {"speed", "SHARE", "slow motion: 0.25 is a quarter of full speed"},
+      {"restart", "", "from the start of the level"},
+      {"companion", "on or off", "show the second character, or hide it"},
+      {"page", "NAME", "turn to a page beside the level: knobs, facts, diary or keys"},
+      {"search", "WORDS", "look for knobs"},
+      {"measure", "", "wait until facts are measured"},
+      {"fit", "", "show the whole level"},
+      {"picture", "FILE", "a picture of the window: .png"},
+      {"save", "", "save into the tuning file"},
+      {"keep_heir", "", "save as a new file that is based on the tuning file"},
+      {"keep_inputs", "", "keep what was held since the start, as inputs"},
+      {"keep_trace", "", "keep what was played, as a trace"},
+  };
+  return all;
+}
+
+Result<std::vector<ScriptLine>> parse_script(std::string_view text, const std::string& path,
+                                             const Units& units) {
+  std::vector<ScriptLine> lines;
+  std::vector<Problem> problems;
+  std::vector<std::string_view> names;
+  for (const ScriptAction& action : script_actions()) names.push_back(action.name);
+  int number = 0;
+  const auto no_script = [&path] {
+    return tl::unexpected(std::vector<Problem>{{ProblemCode::wrong_format,
+                                                path,
+                                                1,
+                                                1,
+                                                {},
+                                                "another first line",
+                                                fmt::format("\"{}\"", kScriptFormat),
+                                                {}}});
+  };
+  if (text.empty()) return no_script();
+  while (!text.empty()) {
+    const std::size_t end = std::min(text.find('\n'), text.size());
+    const std::string_view whole = detail::trimmed(text.substr(0, end));
+    text.remove_prefix(std::min(end + 1, text.size()));
+    ++number;
+    if (number == 1) {
+      if (whole == kScriptFormat) continue;
+      return no_script();
+    }
+    if (whole.empty() || whole.front() == '#') continue;
+    ScriptLine line;
+    const std::size_t blank = std::min(whole.find(' '), whole.size());
+    line.action = whole.substr(0, blank);
+    line.text = detail::trimmed(whole.substr(blank));
+    line.line = number;
+    const auto known = std::find(names.begin(), names.end(), line.action);
+    if (known == names.end()) {
+      problems.push_back(
+          problem_in(path, number, "unknown action " + detail::shown(std::string_view(line.action)),
+                     {}, std::string(nearest_name(line.action, names))));
+      continue;
+    }
+    const ScriptAction& action = script_actions()[static_cast<std::size_t>(known - names.begin())];
+    if (action.takes.empty() != line.text.empty()) {
+      problems.push_back(problem_in(
+          path, number,
+          line.text.empty() ? "nothing behind it" : detail::shown(std::string_view(line.text)),
+          action.takes.empty() ? fmt::format("\"{}\" alone", action.name)
+                               : fmt::format("{} {}", action.name, action.takes)));
+      continue;
+    }
+    if (line.action == "play") {
+      if (const auto problem = read_held(line, path, units)) problems.push_back(*problem);
+    } else if (takes_number(line.action)) {
+      const auto amount = parse_number(line.text);
+      constexpr double kMost = 1e6;
+      if (!amount || !(*amount >= 0) || *amount > kMost) {
+        problems.push_back(problem_in(path, number, detail::shown(std::string_view(line.text)),
+                                      "a number from 0 to 1000000"));
+      } else {
+        line.number = *amount;
+      }
+    } else if (action.takes == "on or off" && line.text != "on" && line.text != "off") {
+      problems.push_back(
+          problem_in(path, number, detail::shown(std::string_view(line.text)), "on or off"));
+    }
+    lines.push_back(std::move(line));
+  }
+  if (!problems.empty()) return tl::unexpected(std::move(problems));
+  return lines;
+}
+
+}  // namespace bushbaby::live

@@ -1,0 +1,20 @@
+// What a session tells in a few words.
+#pragma once
+
+#include <string>
+
+#include "bushbaby/data/units.h"
+#include "bushbaby/lab/explain.h"
+
+#include "wanted.h"
+
+namespace bushbaby::live {
+
+/// A press of jump that came to nothing: "2 ticks late", "4 ticks early"; empty if nothing can be
+/// said so.
+[[nodiscard]] std::string lateness_text(const Press& press);
+
+/// A landing in a line: "3.25 u high (as wanted), 0.65 s in the air (0.02 under), 4.7 u far".
+[[nodiscard]] std::string landing_text(const Landing& landing, const Units& units);
+
+}  // namespace bushbaby::live

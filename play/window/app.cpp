@@ -1,0 +1,424 @@
+#include "app.h"
+
+#include <algorithm>
+#include <cmath>
+#include <filesystem>
+#include <utility>
+
+#include <fmt/format.h>
+
+#include "bushbaby/data/files.h"
+#include "bushbaby/data/inputs_file.h"
+#include "bushbaby/records/trace_csv.h"
+
+#include "session/dial.h"
+#include "session/told.h"
+
+namespace bushbaby::live {
+namespace {
+
+// Facts that say how a character feels, whatever the targets are about.
+const std::vector<std::string>& main_drills() {
+  static const std::vector<std::string> drills{"stand_jump", "hop",  "running_jump", "run_up",
+                                               "stop",       "turn", "late_press",   "early_press"};
+  return drills;
+}
+
+std::optional<Held> held_of(std::string_view action) {
+  for (std::size_t i = 0; i < kHeldKinds; ++i) {
+    if (name_of(static_cast<Held>(i)) == action) return static_cast<Held>(i);
+  }
+  return std::nullopt;
+}
+
+Box level_bounds(const Level& level) {
+  Box all{level.start, level.start + Vec{0, 2}};
+  for (const Solid& solid : level.solids) {
+    const Box box = bounds_of(solid);
+    all.lo = {std::min(all.lo.x, box.lo.x), std::min(all.lo.y, box.lo.y)};
+    all.hi = {std::max(all.hi.x, box.hi.x), std::max(all.hi.y, box.hi.y)};
+  }
+  return all;
+}
+
+}  // namespace
+
+std::string_view name_of(Page page) noexcept {
+  static constexpr std::string_view kNames[] = {"knobs", "facts", "diary", "keys"};
+  return kNames[static_cast<std::size_t>(page)];
+}
+
+App::App(WindowOpening setup)
+    : session(std::move(setup.session)),
+      measurer(main_drills(), session.targets()),
+      settings(std::move(setup.settings)),
+      settings_path_(std::move(setup.settings_path)),
+      is_borrowed_(setup.is_borrowed),
+      companion_(session.companion()) {
+  watch.know(session.desk().file());
+  camera.look_at(session.character().feet);
+  diary.look(session.desk(), 0);
+  const auto& knobs = shown_knobs();
+  if (!knobs.empty()) chosen = knobs.front();
+}
+
+void App::say(std::string text, bool is_wrong) {
+  said_ = std::move(text);
+  said_is_wrong_ = is_wrong;
+  constexpr double kShort = 4;  // s
+  constexpr double kLong = 10;
+  said_for_ = is_wrong ? kLong : kShort;
+}
+
+// ---- knobs --------------------------------------------------------------------------------------
+
+const std::vector<KnobPlace>& App::shown_knobs() {
+  const std::vector<KnobPlace> places = places_of(session.desk().present());
+  if (shown_for_ == search && shown_rows_ == places.size()) return shown_knobs_;
+  shown_for_ = search;
+  shown_rows_ = places.size();
+  shown_knobs_.clear();
+  const auto& set_by_file = session.desk().file().places;
+  for (const std::string_view mechanism : mechanisms_in_order()) {
+    // Those that the file sets come first.
+    for (const bool in_use : {true, false}) {
+      for (const KnobPlace& place : places) {
+        if (place.knob->mechanism() != mechanism) continue;
+        const bool used = set_by_file.count(place.key()) > 0 || session.desk().is_changed(place);
+        if (used == in_use && is_about(place, search)) shown_knobs_.push_back(place);
+      }
+    }
+  }
+  return shown_knobs_;
+}
+
+void App::choose(int step) {
+  if (page == Page::diary) {
+    const auto last = static_cast<int>(diary.entries().size()) - 1;
+    entry = static_cast<std::size_t>(std::clamp(static_cast<int>(entry) - step, 0, last));
+    return;
+  }
+  if (page == Page::keys) {
+    const auto last = static_cast<int>(actions().size()) - 1;
+    key_row = static_cast<std::size_t>(std::clamp(static_cast<int>(key_row) + step, 0, last));
+    return;
+  }
+  const auto& knobs = shown_knobs();
+  if (knobs.empty()) return;
+  const auto now = std::find_if(knobs.begin(), knobs.end(), [this](const KnobPlace& place) {
+    return chosen && place.knob == chosen->knob && place.row == chosen->row;
+  });
+  const auto at = now == knobs.end() ? 0 : static_cast<int>(now - knobs.begin()) + step;
+  chosen = knobs[static_cast<std::size_t>(std::clamp(at, 0, static_cast<int>(knobs.size()) - 1))];
+  scrolls_to_chosen = true;
+}
+
+void App::turn(int step) {
+  if (page != Page::knobs || !chosen) return;
+  Desk& desk = session.desk();
+  const KnobPlace place = *chosen;
+  const Dial dial = dial_of(desk.present(), place, desk.file().tuning);
+  const KnobValue value = get_knob(desk.present(), *place.knob, place.row);
+  switch (dial.kind) {
+    case DialKind::number: {
+      if (!dial.is_set) {
+        set(place, first_amount(*place.knob));
+        return;
+      }
+      set(place, with_amount(desk.present(), place, nudged(dial, step, desk.units())));
+      return;
+    }
+    case DialKind::flag: set(place, !std::get<bool>(value)); return;
+    case DialKind::choice: {
+      const auto& choice = std::get<ChoiceBinding>(place.knob->binding);
+      const auto count = static_cast<int>(choice.count);
+      const int now = choice.get(desk.present(), place.row);
+      const auto next = static_cast<std::size_t>((now + step + count) % count);
+      set(place, std::string(choice.names[next]));
+      return;
+    }
+    case DialKind::text: return;
+  }
+}
+
+void App::set(const KnobPlace& place, const KnobValue& value) {
+  refused.erase(place.key());
+  // What does not go together with other knobs the desk itself knows.
+  const auto refusal = session.desk().set(place, value);
+  if (refusal && session.desk().refusals().empty()) refused[place.key()] = *refusal;
+}
+
+void App::type(const KnobPlace& place, const std::string& text) {
+  refused.erase(place.key());
+  const auto refusal = session.desk().type(place, text);
+  session.desk().settle();
+  if (refusal && session.desk().refusals().empty()) refused[place.key()] = *refusal;
+}
+
+// ---- actions ------------------------------------------------------------------------------------
+
+void App::begin(std::string_view action) {
+  if (const auto held = held_of(action)) {
+    session.hands().press(*held);
+    return;
+  }
+  if (action == "pause") session.pause(!session.is_paused());
+  if (action == "step_on") session.step_on();
+  if (action == "step_back") session.step_back();
+  if (action == "restart") session.restart();
+  if (action == "slow") {
+    constexpr double kSlowest = 0.125;
+    session.set_speed(session.speed() > kSlowest ? session.speed() / 2 : 1);
+  }
+  if (action == "compare" && !session.hold_file(true)) {
+    say("the file has another loop, or another body: its numbers cannot be put on in a jump", true);
+  }
+  if (action == "exaggerate" && (!chosen || !session.hold_exaggerated(&*chosen))) {
+    say("the chosen knob is no number that can grow", true);
+  }
+  if (action == "undo") session.desk().undo();
+  if (action == "redo") session.desk().redo();
+  if (action == "put_back" && chosen) session.desk().put_back(*chosen);
+  if (action == "save") save();
+  if (action == "keep_heir") keep_heir();
+  if (action == "keep_inputs") keep_inputs();
+  if (action == "keep_trace") keep_trace();
+  if (action == "keep_picture") wants_picture = new_path("picture", ".png");
+  if (action == "quit") quits = true;
+  if (action == "search") {
+    page = Page::knobs;
+    wants_search = true;
+    session.hands().let_all_go();
+  }
+  const Vec middle = camera.to_px(session.character().feet);
+  constexpr double kNearer = 1.25;
+  if (action == "closer") camera.zoom(kNearer, middle);
+  if (action == "farther") camera.zoom(1 / kNearer, middle);
+  if (action == "fit") {
+    if (camera.fits()) {
+      camera = Camera();
+      camera.look_at(session.character().feet);
+    } else {
+      camera.fit(level_bounds(session.level()));
+    }
+  }
+  if (action == "companion") show_companion(!with_companion);
+  if (action == "next_page") turn_page();
+}
+
+void App::end(std::string_view action) {
+  if (const auto held = held_of(action)) session.hands().let_go(*held);
+  if (action == "compare") (void)session.hold_file(false);
+  if (action == "exaggerate") (void)session.hold_exaggerated(nullptr);
+}
+
+void App::turn_page() { page = static_cast<Page>((static_cast<std::size_t>(page) + 1) % kPages); }
+
+void App::show_companion(bool shown) {
+  if (shown == with_companion) return;
+  with_companion = shown;
+  if (!shown) companion_ = session.companion();
+  session.set_companion(shown ? companion_ : Companion());
+}
+
+void App::go_to_entry(std::size_t number) {
+  if (number >= diary.entries().size()) return;
+  const DiaryEntry& to = diary.entries()[number];
+  entry = number;
+  session.desk().take(to.tuning, fmt::format("back to {}", to.number));
+}
+
+void App::save() {
+  const std::string path = session.desk().file().path;
+  if (is_borrowed_) {
+    say("the demo's own file stays as it is: play a copy of it (bushbaby demo makes one)", true);
+    return;
+  }
+  if (const auto problem = session.desk().save(path)) {
+    say(describe(*problem), true);
+    return;
+  }
+  watch.know(session.desk().file());
+  measured_of_file.reset();
+  shown_for_ = "\n";
+  say("saved into " + path);
+}
+
+// "pip-take-3.inputs": the first of its kind that is not there. What is borrowed stays as it is,
+// and its folder with it.
+std::string App::new_path(const std::string& what, const std::string& ending) const {
+  namespace fs = std::filesystem;
+  const fs::path tuning = session.desk().file().path;
+  std::string stem = tuning.filename().string();
+  stem = stem.substr(0, stem.find('.'));
+  const fs::path folder = is_borrowed_ ? fs::path() : tuning.parent_path();
+  constexpr int kMost = 10000;
+  for (int i = 1; i < kMost; ++i) {
+    const std::string path = (folder / fmt::format("{}-{}-{}{}", stem, what, i, ending)).string();
+    if (!exists(path)) return path;
+  }
+  return (folder / (stem + "-" + what + ending)).string();
+}
+
+void App::tell_written(const std::optional<Problem>& problem, const std::string& path) {
+  if (problem) {
+    say(describe(*problem), true);
+  } else {
+    say("wrote " + path);
+  }
+}
+
+void App::keep_heir() {
+  const std::string path = new_path("variant", ".tuning.toml");
+  tell_written(session.desk().save_based(path), path);
+}
+
+void App::keep_inputs() {
+  const std::string path = new_path("take", ".inputs");
+  std::string text = write_inputs(inputs_of(session.inputs_so_far()), session.desk().units());
+  if (!session.is_repeatable()) {
+    text +=
+        "# knobs were changed while this was played, or it began elsewhere: a run may go "
+        "otherwise\n";
+  }
+  tell_written(write_file(path, text), path);
+}
+
+void App::keep_trace() {
+  const std::string path = new_path("take", ".csv");
+  tell_written(write_file(path, write_trace(session.trace_so_far(), session.desk().units())), path);
+}
+
+void App::bind(const std::string& action, const std::string& key) {
+  settings.bind_key(action, key);
+  if (settings_path_.empty()) return;
+  std::error_code ignored;
+  std::filesystem::create_directories(std::filesystem::path(settings_path_).parent_path(), ignored);
+  if (const auto problem = write_file(settings_path_, write_settings(settings))) {
+    say(describe(*problem), true);
+  }
+}
+
+// ---- a frame ------------------------------------------------------------------------------------
+
+void App::frame(double seconds) {
+  session.frame(seconds);
+  camera.follow(session.pose().feet, seconds);
+  diary.look(session.desk(), seconds);
+  look_at_disk(seconds);
+  take_measurements();
+  if (chosen && !chosen->knob->has_row(session.desk().present(), chosen->row)) chosen.reset();
+  said_for_ -= seconds;
+  if (said_for_ <= 0) said_.clear();
+}
+
+void App::look_at_disk(double seconds) {
+  if (question || !watch.look(seconds)) return;
+  const auto reload = [this](bool drops) {
+    const auto problem = drops ? session.desk().reload_and_drop() : session.desk().reload();
+    watch.know(session.desk().file());
+    measured_of_file.reset();
+    shown_for_ = "\n";
+    if (problem) {
+      say("the file was changed: " + describe(*problem), true);
+    } else {
+      say("the file was changed and read anew");
+    }
+  };
+  if (session.desk().changed().empty()) {
+    reload(true);
+    return;
+  }
+  Question both;
+  both.text = fmt::format("{} was changed by another program, and {} knobs are set otherwise here.",
+                          session.desk().file().path, session.desk().changed().size());
+  both.answers = {{"read it, and keep what is set here", [reload] { reload(false); }},
+                  {"read it, and drop what is set here", [reload] { reload(true); }},
+                  {"leave it for now", [] {}}};
+  question = std::move(both);
+}
+
+// What was measured goes to the entries that are that tuning, those to come included.
+void App::note_in_diary() {
+  if (!measured || noted_entries_ == diary.entries().size()) return;
+  noted_entries_ = diary.entries().size();
+  std::vector<NotedFact> notes;
+  for (const DrillReport& drill : measured->drills) {
+    for (const Fact& one : drill.facts) {
+      for (const char* fact :
+           {"stand_jump.height", "stand_jump.air_time", "running_jump.distance"}) {
+        if (one.info->name == fact) notes.push_back({fact, one.info->dimension, one.value});
+      }
+    }
+  }
+  diary.note(measured->tuning, notes);
+}
+
+void App::take_measurements() {
+  if (auto done = measurer.take()) {
+    const bool is_file = first_difference(done->tuning, session.desk().file().tuning).empty();
+    if (is_file) measured_of_file = *done;
+    measured = std::move(*done);
+    noted_entries_ = 0;
+  }
+  note_in_diary();
+  if (measurer.is_busy()) return;
+  // The file's numbers first: what is changed is told against them.
+  if (!measured_of_file) {
+    measurer.ask(~std::uint64_t{0}, session.desk().file().tuning);
+    measured_version_ = ~std::uint64_t{0};
+  } else if (measured_version_ != session.desk().version()) {
+    measured_version_ = session.desk().version();
+    measurer.ask(measured_version_, session.desk().good());
+  }
+}
+
+void App::perform(const ScriptLine& line) {
+  const auto place = [&line]() -> std::optional<KnobPlace> {
+    const std::size_t equals = std::min(line.text.find('='), line.text.size());
+    return find_place(line.text.substr(0, equals));
+  };
+  const bool on = line.text == "on";
+  const std::string& action = line.action;
+  if (action == "set") {
+    const auto knob = place();
+    const std::size_t equals = line.text.find('=');
+    if (!knob || equals == std::string::npos) {
+      say(fmt::format("no knob in \"{}\"", line.text), true);
+      return;
+    }
+    chosen = knob;
+    scrolls_to_chosen = true;
+    type(*knob, line.text.substr(equals + 1));
+  } else if (action == "choose" || action == "put_back") {
+    if (const auto knob = place()) {
+      chosen = knob;
+      scrolls_to_chosen = true;
+      if (action == "put_back") session.desk().put_back(*knob);
+    }
+  } else if (action == "compare" || action == "exaggerate") {
+    on ? begin(action) : end(action);
+  } else if (action == "pause") {
+    session.pause(true);
+  } else if (action == "go_on") {
+    session.pause(false);
+  } else if (action == "back") {
+    session.scrub(session.shown() - static_cast<std::int64_t>(line.number));
+  } else if (action == "on") {
+    for (int i = 0; i < static_cast<int>(line.number); ++i) session.step_on();
+  } else if (action == "speed") {
+    session.set_speed(line.number);
+  } else if (action == "companion") {
+    show_companion(on);
+  } else if (action == "page") {
+    for (std::size_t i = 0; i < kPages; ++i) {
+      if (name_of(static_cast<Page>(i)) == line.text) page = static_cast<Page>(i);
+    }
+  } else if (action == "search") {
+    search = line.text;
+  } else {
+    begin(action);  // restart, undo, redo, save, fit
+  }
+}
+
+}  // namespace bushbaby::live

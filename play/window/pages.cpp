@@ -1,0 +1,316 @@
+#include "pages.h"
+
+#include <cmath>
+
+#include <fmt/format.h>
+#include <imgui.h>
+#include <imgui_stdlib.h>
+
+#include "bushbaby/records/catalogue.h"
+
+#include "printing.h"
+
+namespace bushbaby::live {
+namespace {
+
+void cell(ImFont* font, float x, float y, Ink ink, const std::string& text, float across = 1) {
+  draw_text(*ImGui::GetWindowDrawList(), font, {x, y}, across, 0, colour(ink), text);
+}
+
+// A row of a list that can be chosen; true if it was clicked.
+bool begin_row(int id, float height, bool chosen) {
+  ImGui::PushID(id);
+  const ImVec2 at = ImGui::GetCursorScreenPos();
+  const float width = ImGui::GetContentRegionAvail().x;
+  const bool clicked = ImGui::InvisibleButton("##row", {width, height});
+  if (chosen || ImGui::IsItemHovered()) {
+    ImGui::GetWindowDrawList()->AddRectFilled(at, {at.x + width, at.y + height},
+                                              colour(Ink::pressed, chosen ? 0.6 : 0.3), 4);
+  }
+  ImGui::PopID();
+  return clicked;
+}
+
+bool small_button(const Fonts& fonts, const char* text) {
+  ImGui::PushFont(fonts.small);
+  const bool pressed = ImGui::Button(text);
+  ImGui::PopFont();
+  return pressed;
+}
+
+// ---- the heading --------------------------------------------------------------------------------
+
+void draw_tabs(App& app, const Fonts& fonts, float scale) {
+  ImDrawList& list = *ImGui::GetWindowDrawList();
+  const ImVec2 at = ImGui::GetCursorScreenPos();
+  const float width = ImGui::GetContentRegionAvail().x;
+  float x = at.x;
+  const float height = 34 * scale;
+  for (std::size_t i = 0; i < kPages; ++i) {
+    const auto page = static_cast<Page>(i);
+    const std::string name(name_of(page));
+    ImGui::PushFont(fonts.heading);
+    const float wide = ImGui::CalcTextSize(name.c_str()).x;
+    ImGui::PopFont();
+    ImGui::SetCursorScreenPos({x, at.y});
+    ImGui::PushID(static_cast<int>(i));
+    if (ImGui::InvisibleButton("##tab", {wide + 12 * scale, height})) app.page = page;
+    const bool hovered = ImGui::IsItemHovered();
+    ImGui::PopID();
+    const bool open = page == app.page;
+    draw_text(list, fonts.heading, {x, at.y + height / 2}, 1, 0,
+              colour(open      ? Ink::text
+                     : hovered ? Ink::measured
+                               : Ink::body),
+              name);
+    if (open) {
+      draw_line(list, {{x, at.y + height}, {x + wide, at.y + height}}, colour(Ink::measured),
+                3 * scale);
+    }
+    x += wide + 24 * scale;
+  }
+  draw_line(list, {{at.x, at.y + height + 2}, {at.x + width, at.y + height + 2}},
+            colour(Ink::terrain), 1);
+  ImGui::SetCursorScreenPos({at.x, at.y + height + 8 * scale});
+}
+
+// ---- facts --------------------------------------------------------------------------------------
+
+std::string change_text(const std::optional<double>& now, const std::optional<double>& file,
+                        Dimension dimension, const Units& units) {
+  if (!now || !file) return {};
+  const double change = units.told(dimension, *now) - units.told(dimension, *file);
+  const double size = std::abs(units.told(dimension, *file));
+  if (std::abs(change) < 1e-6 * std::max(size, 1e-3)) return {};
+  return fmt::format("{:+.3g}", change);
+}
+
+void draw_verdicts(App& app, const Fonts& fonts, float scale) {
+  const Units units = app.session.desk().units();
+  const auto& verdicts = app.measured->judgement.verdicts;
+  const float line = 26 * scale;
+  for (std::size_t i = 0; i < verdicts.size(); ++i) {
+    const Verdict& verdict = verdicts[i];
+    const ImVec2 at = ImGui::GetCursorScreenPos();
+    const float width = ImGui::GetContentRegionAvail().x;
+    const float y = at.y + line / 2;
+    const Dimension dimension = dimension_of(*verdict.target);
+    draw_sign(*ImGui::GetWindowDrawList(), {at.x + 9 * scale, y},
+              verdict.met ? Sign::met : Sign::missed, false,
+              colour(verdict.met ? Ink::wanted : Ink::missed), scale);
+    cell(fonts.small, at.x + 22 * scale, y, Ink::text, verdict.target->fact);
+    std::string told = "none";
+    if (verdict.measured) {
+      told = units.text(dimension, *verdict.measured, 4);
+      if (!verdict.met) told += fmt::format(" ({:+.3g})", units.told(dimension, verdict.off_by));
+    }
+    cell(fonts.small, at.x + width, y, verdict.met ? Ink::text : Ink::missed, told, -1);
+    ImGui::Dummy({width, line - ImGui::GetStyle().ItemSpacing.y});
+  }
+}
+
+void draw_drills(App& app, const Fonts& fonts, float scale) {
+  const Units units = app.session.desk().units();
+  const float line = 24 * scale;
+  for (const DrillReport& drill : app.measured->drills) {
+    for (const Fact& fact : drill.facts) {
+      const ImVec2 at = ImGui::GetCursorScreenPos();
+      const float width = ImGui::GetContentRegionAvail().x;
+      const float y = at.y + line / 2;
+      cell(fonts.small, at.x, y, Ink::text, std::string(fact.info->name));
+      const std::string value =
+          fact.value ? units.text(fact.info->dimension, *fact.value, 4) : "none";
+      std::optional<double> in_file;
+      if (app.measured_of_file) {
+        in_file = value_of(app.measured_of_file->drills, fact.info->name);
+      }
+      const std::string change = change_text(fact.value, in_file, fact.info->dimension, units);
+      cell(fonts.small, at.x + width - 70 * scale, y, fact.value ? Ink::text : Ink::body, value,
+           -1);
+      cell(fonts.small, at.x + width, y, Ink::measured, change, -1);
+      ImGui::Dummy({width, line - ImGui::GetStyle().ItemSpacing.y});
+      ImGui::PushFont(fonts.small);
+      if (ImGui::IsMouseHoveringRect(at, {at.x + width, at.y + line})) {
+        ImGui::SetTooltip("%s", std::string(fact.info->measured).c_str());
+      }
+      ImGui::PopFont();
+    }
+  }
+}
+
+// ---- the diary ----------------------------------------------------------------------------------
+
+std::string facts_text(const DiaryEntry& entry, const Units& units) {
+  std::string text;
+  for (const NotedFact& fact : entry.facts) {
+    if (!fact.value) continue;
+    const bool high = fact.name == "stand_jump.height";
+    const bool air = fact.name == "stand_jump.air_time";
+    const bool far = fact.name == "running_jump.distance";
+    if (!high && !air && !far) continue;
+    text +=
+        fmt::format("{}{} {}", text.empty() ? "" : ", ", units.text(fact.dimension, *fact.value, 3),
+                    high  ? "high"
+                    : air ? "in the air"
+                          : "far");
+  }
+  return text;
+}
+
+// A star of our own: three crossing strokes.
+bool draw_star(ImVec2 at, bool starred, float scale) {
+  ImGui::SetCursorScreenPos({at.x - 9 * scale, at.y - 9 * scale});
+  const bool clicked = ImGui::InvisibleButton("##star", {18 * scale, 18 * scale});
+  const ImU32 ink = colour(starred                  ? Ink::measured
+                           : ImGui::IsItemHovered() ? Ink::body
+                                                    : Ink::faint);
+  constexpr float kTurn = 1.0472F;
+  for (int i = 0; i < 3; ++i) {
+    const float angle = 0.5F + static_cast<float>(i) * kTurn;
+    const float x = std::cos(angle) * 6 * scale;
+    const float y = std::sin(angle) * 6 * scale;
+    draw_line(*ImGui::GetWindowDrawList(), {{at.x - x, at.y - y}, {at.x + x, at.y + y}}, ink,
+              2.4F * scale);
+  }
+  return clicked;
+}
+
+}  // namespace
+
+void draw_facts(App& app, const Fonts& fonts, float scale) {
+  if (!app.measured) {
+    ImGui::TextDisabled("measuring…");
+    return;
+  }
+  ImGui::PushFont(fonts.small);
+  ImGui::TextDisabled("%s", app.measurer.is_busy() ? "measuring anew…"
+                                                   : "measured in drills; on the right: the change "
+                                                     "against the file");
+  ImGui::PopFont();
+  ImGui::BeginChild("##facts");
+  if (!app.measured->judgement.verdicts.empty()) {
+    ImGui::Text("wanted");
+    draw_verdicts(app, fonts, scale);
+    ImGui::Dummy({1, 8 * scale});
+  }
+  ImGui::Text("measured");
+  draw_drills(app, fonts, scale);
+  ImGui::EndChild();
+}
+
+void draw_diary(App& app, const Fonts& fonts, float scale) {
+  ImGui::PushFont(fonts.small);
+  ImGui::TextWrapped(
+      "What was set, and stayed for a second. A click goes back to it; undo takes that back too.");
+  ImGui::PopFont();
+  const auto& entries = app.diary.entries();
+  const auto current = app.diary.current(app.session.desk());
+  ImGui::BeginChild("##entries");
+  const Units units = app.session.desk().units();
+  for (std::size_t i = entries.size(); i-- > 0;) {
+    const DiaryEntry& entry = entries[i];
+    const std::size_t lines = std::max<std::size_t>(entry.changes.size(), 1);
+    constexpr std::size_t kMostLines = 5;
+    const std::size_t shown = std::min(lines, kMostLines);
+    const float pitch = 21 * scale;
+    const float height = (30 * scale) + pitch * static_cast<float>(shown + 1);
+    const ImVec2 at = ImGui::GetCursorScreenPos();
+    ImGui::SetItemAllowOverlap();
+    const bool is_open = app.focus == Focus::panel && app.entry == i;
+    const bool clicked = begin_row(static_cast<int>(i), height, is_open);
+    ImGui::SetItemAllowOverlap();
+    const ImVec2 after = ImGui::GetCursorScreenPos();
+    const float width = ImGui::GetContentRegionAvail().x;
+    ImGui::PushID(static_cast<int>(i));
+    float y = at.y + 14 * scale;
+    const bool is_now = current && *current == i;
+    const std::string title = entry.name.empty() ? fmt::format("{}", entry.number)
+                                                 : fmt::format("{}  {}", entry.number, entry.name);
+    if (app.names_entry && *app.names_entry == i) {
+      ImGui::SetCursorScreenPos({at.x + 6 * scale, at.y + 1});
+      ImGui::SetNextItemWidth(width * 0.7F);
+      if (app.edit_begins) ImGui::SetKeyboardFocusHere();
+      app.edit_begins = false;
+      const bool done =
+          ImGui::InputText("##name", &app.edited, ImGuiInputTextFlags_EnterReturnsTrue);
+      if (done) app.diary.rename(i, app.edited);
+      if (done || ImGui::IsItemDeactivated()) app.names_entry.reset();
+    } else {
+      cell(fonts.text, at.x + 6 * scale, y, is_now ? Ink::measured : Ink::text,
+           title + (is_now ? "  (now)" : ""));
+    }
+    if (draw_star({at.x + width - 14 * scale, y}, entry.starred, scale)) {
+      app.diary.star(i, !entry.starred);
+    }
+    ImGui::SetCursorScreenPos({at.x + width - 80 * scale, y - 10 * scale});
+    if (small_button(fonts, "name")) {
+      app.names_entry = i;
+      app.edited = entry.name;
+      app.edit_begins = true;
+    }
+    y += 24 * scale;
+    for (std::size_t line = 0; line < shown; ++line) {
+      std::string text = entry.changes.empty() ? "as in the file" : entry.changes[line];
+      if (line + 1 == shown && lines > shown) {
+        text = fmt::format("and {} more", lines - shown + 1);
+      }
+      cell(fonts.small, at.x + 14 * scale, y, Ink::text, text);
+      y += pitch;
+    }
+    cell(fonts.small, at.x + 14 * scale, y, Ink::body, facts_text(entry, units));
+    ImGui::PopID();
+    ImGui::SetCursorScreenPos(after);
+    if (clicked && !app.names_entry) app.go_to_entry(i);
+  }
+  ImGui::EndChild();
+}
+
+void draw_keys(App& app, const Fonts& fonts, float scale) {
+  ImGui::PushFont(fonts.small);
+  ImGui::TextWrapped(
+      "A click, and then a key: that key does it from now on. Page Down or F4 gives "
+      "the keyboard to this side, Escape back to play.");
+  ImGui::PopFont();
+  ImGui::BeginChild("##keys");
+  const float line = 28 * scale;
+  for (std::size_t i = 0; i < actions().size(); ++i) {
+    const Action& action = actions()[i];
+    const ImVec2 at = ImGui::GetCursorScreenPos();
+    const std::string name(action.name);
+    const bool waits = app.binds && *app.binds == name;
+    const bool chosen = waits || (app.focus == Focus::panel && app.key_row == i);
+    if (begin_row(static_cast<int>(i), line - 2, chosen)) app.binds = name;
+    ImGui::SetCursorScreenPos({at.x, at.y + line});
+    std::string keys;
+    for (const std::string& key : app.settings.keys[name]) {
+      keys += (keys.empty() ? "" : ", ") + key;
+    }
+    const float width = ImGui::GetContentRegionAvail().x;
+    cell(fonts.small, at.x + 4 * scale, at.y + line / 2, waits ? Ink::measured : Ink::text,
+         waits ? "press a key" : keys);
+    cell(fonts.small, at.x + width * 0.32F, at.y + line / 2, Ink::text, std::string(action.help));
+  }
+  ImGui::Dummy({1, 1});
+  ImGui::EndChild();
+}
+
+void draw_page(App& app, const Room& room, const Fonts& fonts, float scale) {
+  ImGui::SetNextWindowPos(room.from);
+  ImGui::SetNextWindowSize({room.width(), room.height()});
+  constexpr ImGuiWindowFlags kPlain =
+      ImGuiWindowFlags_NoDecoration | ImGuiWindowFlags_NoMove | ImGuiWindowFlags_NoSavedSettings |
+      ImGuiWindowFlags_NoBringToFrontOnFocus | ImGuiWindowFlags_NoNav;
+  ImGui::Begin("##page", nullptr, kPlain);
+  draw_line(*ImGui::GetWindowDrawList(), {room.from, {room.from.x, room.to.y}},
+            colour(Ink::terrain), 1);
+  draw_tabs(app, fonts, scale);
+  switch (app.page) {
+    case Page::knobs: draw_knobs(app, fonts, scale); break;
+    case Page::facts: draw_facts(app, fonts, scale); break;
+    case Page::diary: draw_diary(app, fonts, scale); break;
+    case Page::keys: draw_keys(app, fonts, scale); break;
+  }
+  ImGui::End();
+}
+
+}  // namespace bushbaby::live
