@@ -174,6 +174,7 @@ int play(const Call& call) {
       companion_of(call, *level, *files, changed->tuning.loop.tick_rate, problems);
   live::WindowOptions options;
   options.script = script_of(call, units, problems);
+  options.script_path = call.text("--script");
   setup.settings_path = live::settings_path();
   // What only the pictures of a script show must not depend on who makes them.
   setup.settings = call.has("--script") ? live::Settings::defaults()

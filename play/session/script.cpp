@@ -6,6 +6,7 @@
 #include <fmt/format.h>
 
 #include "bushbaby/core/tuning/inputs.h"
+#include "bushbaby/core/tuning/knobs.h"
 #include "bushbaby/data/inputs_file.h"
 #include "bushbaby/data/quantities.h"
 
@@ -45,12 +46,35 @@ std::optional<Problem> read_held(ScriptLine& line, const std::string& path, cons
   return std::nullopt;
 }
 
+// What is wrong with what an action takes, if it names something.
+std::optional<Problem> check_names(const ScriptLine& line, const std::string& path) {
+  if (line.action == "page") {
+    const std::vector<std::string_view> pages{"knobs", "facts", "diary", "keys"};
+    if (std::find(pages.begin(), pages.end(), line.text) != pages.end()) return std::nullopt;
+    return problem_in(path, line.line, "unknown page " + detail::shown(std::string_view(line.text)),
+                      "knobs, facts, diary or keys", std::string(nearest_name(line.text, pages)));
+  }
+  const bool sets = line.action == "set";
+  if (!sets && line.action != "choose" && line.action != "put_back") return std::nullopt;
+  const std::size_t equals = std::min(line.text.find('='), line.text.size());
+  if (sets && equals == line.text.size()) {
+    return problem_in(path, line.line, "no '='", "set KNOB=VALUE, such as set run.top_speed=8");
+  }
+  const std::string_view key = std::string_view(line.text).substr(0, equals);
+  if (find_place(key)) return std::nullopt;
+  std::vector<std::string_view> keys;
+  for (const Knob& knob : knobs()) keys.push_back(knob.key);
+  return problem_in(path, line.line, "unknown key " + detail::shown(key), {},
+                    std::string(nearest_name(key, keys)));
+}
+
 }  // namespace
 
 const std::vector<ScriptAction>& script_actions() {
   static const std::vector<ScriptAction> all{
       {"play", "HELD for TIME", "hold keys for a time, as a line of inputs says it"},
-      {"wait", "TICKS", "hold nothing for so many ticks"},
+      {"wait", "TICKS",
+       "let so many ticks pass: with what --inputs has left, then with nothing held"},
       {"set", "KNOB=VALUE", "set a knob"},
       {"put_back", "KNOB", "set a knob back to what the file says"},
       {"choose", "KNOB", "choose a knob, as a click on it does"},
@@ -142,6 +166,7 @@ Result<std::vector<ScriptLine>> parse_script(std::string_view text, const std::s
       problems.push_back(
           problem_in(path, number, detail::shown(std::string_view(line.text)), "on or off"));
     }
+    if (const auto problem = check_names(line, path)) problems.push_back(*problem);
     lines.push_back(std::move(line));
   }
   if (!problems.empty()) return tl::unexpected(std::move(problems));

@@ -129,8 +129,11 @@ void Session::make_tick(const Controls& held) {
   reel_.add(std::move(tick));
   shown_ = reel_.last();
   if (!landed) return;
-  const Trace take = reel_.trace(take_, shown_, tick_rate_, played_.true_curve);
-  const auto landing = landing_of(take, wanted_, desk_.tuning(whose_).run.top_speed);
+  // From the last tick on the ground on.
+  std::int64_t from = shown_ - 1;
+  while (from > reel_.first() && !reel_.at(from).grounded()) --from;
+  const Trace jump = reel_.trace(from, shown_, tick_rate_, played_.true_curve);
+  const auto landing = landing_of(jump, wanted_, desk_.tuning(whose_).run.top_speed);
   if (!landing) return;
   landings_.push_back(*landing);
   constexpr std::size_t kMostLandings = 200;

@@ -23,7 +23,7 @@ std::string off_text(const std::optional<double>& off, Dimension dimension, cons
 
 }  // namespace
 
-std::string lateness_text(const Press& press) {
+std::string lateness_text(const Press& press, double tick_rate) {
   if (press.button != Button::jump || press.end != Press::End::nothing) return {};
   std::optional<std::int64_t> early;
   if (press.too_soon_for) {
@@ -31,6 +31,9 @@ std::string lateness_text(const Press& press) {
   }
   std::optional<std::int64_t> late;
   if (press.trial.hurdle == Hurdle::shut) late = press.trial.have;
+  const auto most = static_cast<std::int64_t>(tick_rate / 4);
+  if (early && *early > most) early.reset();
+  if (late && *late > most) late.reset();
   // Between two chances it was meant for the nearer.
   if (late && (!early || *late <= *early)) return ticks_text(*late) + " late";
   if (early) return ticks_text(*early) + " early";

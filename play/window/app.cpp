@@ -155,6 +155,14 @@ void App::type(const KnobPlace& place, const std::string& text) {
   if (refusal && session.desk().refusals().empty()) refused[place.key()] = *refusal;
 }
 
+std::string App::refusal_of(const KnobPlace& place) const {
+  const std::string key = place.key();
+  if (const auto own = refused.find(key); own != refused.end()) return own->second;
+  const auto& all = session.desk().refusals();
+  const auto found = all.find(key);
+  return found == all.end() ? std::string() : found->second;
+}
+
 // ---- actions ------------------------------------------------------------------------------------
 
 void App::begin(std::string_view action) {
@@ -374,28 +382,14 @@ void App::take_measurements() {
 }
 
 void App::perform(const ScriptLine& line) {
-  const auto place = [&line]() -> std::optional<KnobPlace> {
-    const std::size_t equals = std::min(line.text.find('='), line.text.size());
-    return find_place(line.text.substr(0, equals));
-  };
   const bool on = line.text == "on";
   const std::string& action = line.action;
-  if (action == "set") {
-    const auto knob = place();
-    const std::size_t equals = line.text.find('=');
-    if (!knob || equals == std::string::npos) {
-      say(fmt::format("no knob in \"{}\"", line.text), true);
-      return;
-    }
-    chosen = knob;
+  if (action == "set" || action == "choose" || action == "put_back") {
+    const std::size_t equals = std::min(line.text.find('='), line.text.size());
+    chosen = find_place(line.text.substr(0, equals));
     scrolls_to_chosen = true;
-    type(*knob, line.text.substr(equals + 1));
-  } else if (action == "choose" || action == "put_back") {
-    if (const auto knob = place()) {
-      chosen = knob;
-      scrolls_to_chosen = true;
-      if (action == "put_back") session.desk().put_back(*knob);
-    }
+    if (action == "put_back") session.desk().put_back(*chosen);
+    if (action == "set") type(*chosen, line.text.substr(equals + 1));
   } else if (action == "compare" || action == "exaggerate") {
     on ? begin(action) : end(action);
   } else if (action == "pause") {

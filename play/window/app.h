@@ -112,6 +112,8 @@ class App {
 
   /// So many seconds of play, and all that looks at it.
   void frame(double seconds);
+  /// Why the chosen knob is not what was asked of it; empty if it is.
+  [[nodiscard]] std::string refusal_of(const KnobPlace& place) const;
   /// What a line of a script says, but for pictures and what takes time.
   void perform(const ScriptLine& line);
 

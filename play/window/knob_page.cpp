@@ -184,14 +184,6 @@ void draw_way_back(const Row& row, float right, float y) {
   }
 }
 
-std::string refusal_of(const App& app, const KnobPlace& place) {
-  const std::string key = place.key();
-  if (const auto own = app.refused.find(key); own != app.refused.end()) return own->second;
-  const auto& all = app.session.desk().refusals();
-  const auto found = all.find(key);
-  return found == all.end() ? std::string() : found->second;
-}
-
 void draw_row(const Row& row) {
   App& app = row.app;
   const KnobPlace& place = row.place;
@@ -203,7 +195,7 @@ void draw_row(const Row& row) {
   const bool changed = desk.is_changed(place);
   const Dial dial = dial_of(desk.present(), place, desk.file().tuning);
   const KnobValue value = get_knob(desk.present(), *place.knob, place.row);
-  const std::string refusal = refusal_of(app, place);
+  const std::string refusal = app.refusal_of(place);
   const float right = row.from.x + row.width;
   const float height =
       (dial.kind == DialKind::number ? 50 : 34) * scale + (refusal.empty() ? 0 : 20 * scale);

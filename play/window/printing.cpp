@@ -62,7 +62,11 @@ void draw_line(ImDrawList& list, const std::vector<ImVec2>& points, ImU32 ink, f
 }
 
 void fill(ImDrawList& list, const Sheet& sheet, const std::vector<Vec>& outline, ImU32 ink) {
-  for (const std::vector<Vec>& part : convex_parts(outline)) {
+  const std::vector<std::vector<Vec>> parts = convex_parts(outline);
+  // Soft edges of neighbouring parts would show as seams.
+  const ImDrawListFlags before = list.Flags;
+  if (parts.size() > 1) list.Flags &= ~ImDrawListFlags_AntiAliasedFill;
+  for (const std::vector<Vec>& part : parts) {
     std::vector<ImVec2> points;
     points.reserve(part.size());
     // The list takes them clockwise, as the screen's y goes down.
@@ -71,6 +75,7 @@ void fill(ImDrawList& list, const Sheet& sheet, const std::vector<Vec>& outline,
     }
     list.AddConvexPolyFilled(points.data(), static_cast<int>(points.size()), ink);
   }
+  list.Flags = before;
 }
 
 void draw_sign(ImDrawList& list, ImVec2 at, Sign sign, bool mirrored, ImU32 ink, float scale) {

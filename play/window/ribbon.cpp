@@ -190,7 +190,7 @@ void draw_ribbon(ImDrawList& list, const Room& room, const Session& session, con
   // Presses that came to nothing, by how many ticks, in the lane of jump.
   const float jump_lane = room.from.y + 4 * scale + pitch * 1.5F;
   for (const Press& press : session.presses()) {
-    const std::string text = lateness_text(press);
+    const std::string text = lateness_text(press, rate);
     if (text.empty() || static_cast<double>(press.tick) < span.from) continue;
     const ImVec2 at{x(static_cast<double>(press.tick)), jump_lane};
     draw_sign(list, {at.x, at.y}, Sign::missed, false, colour(Ink::missed), scale * 0.8F);

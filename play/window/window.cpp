@@ -393,8 +393,12 @@ void draw_status(const App& app, ImDrawList& list, const Room& room, const Fonts
             colour(ink), mode);
   // The last landing, and what was said.
   if (const Landing* landing = session.last_landing()) {
-    draw_text(list, fonts.text, {x, room.to.y - 20 * scale}, 1, 0, colour(Ink::measured),
-              landing_text(*landing, desk.units()));
+    const std::string text = landing_text(*landing, desk.units());
+    const float wide = fonts.text->CalcTextSizeA(fonts.text->FontSize, 1e9F, 0, text.c_str()).x;
+    list.AddRectFilled({x - 6 * scale, room.to.y - 32 * scale},
+                       {x + wide + 6 * scale, room.to.y - 8 * scale}, colour(Ink::paper, 0.85),
+                       4 * scale);
+    draw_text(list, fonts.text, {x, room.to.y - 20 * scale}, 1, 0, colour(Ink::measured), text);
   }
   if (!app.said().empty()) {
     draw_text(list, fonts.text, {x, room.from.y + 74 * scale}, 1, 0,
@@ -438,8 +442,13 @@ void draw_why(const App& app, const Rooms& rooms, const Fonts& fonts, float scal
   const auto why = app.session.why();
   if (!why) return;
   const Desk& desk = app.session.desk();
-  const std::string text =
+  std::string text =
       tick_text(*why, desk.units(), desk.tuning(app.session.in_force()), app.session.level());
+  for (const Press& press : app.session.presses()) {
+    if (press.tick != why->tick) continue;
+    text += fmt::format("  the press of {}: {}\n", name_of(press.button),
+                        outcome_text(press, app.session.level()));
+  }
   const float width = rooms.stage.width() - 28 * scale;
   ImGui::PushFont(fonts.small);
   const ImVec2 size = ImGui::CalcTextSize(text.c_str(), nullptr, false, width);
@@ -620,21 +629,49 @@ double processor_ms() {
   return static_cast<double>(time.tv_sec) * kMs + static_cast<double>(time.tv_nsec) / kNanoseconds;
 }
 
+// Why a line of a script could not be done.
+std::optional<Problem> what_failed(const App& app, const ScriptLine& line,
+                                   const WindowOptions& options) {
+  std::string why;
+  if (line.action == "set" && app.chosen) why = app.refusal_of(*app.chosen);
+  if (app.said_is_wrong()) why = app.said();
+  if (why.empty()) return std::nullopt;
+  constexpr std::string_view kExpected = "expected ";
+  const std::size_t expected = why.find(kExpected);
+  const bool is_value = expected != std::string::npos && !line.text.empty();
+  return Problem{ProblemCode::contradiction,
+                 options.script_path,
+                 line.line,
+                 0,
+                 line.action,
+                 is_value ? line.text : why,
+                 is_value ? why.substr(expected + kExpected.size()) : std::string(),
+                 {}};
+}
+
 // Plays a script, a frame for each tick.
-std::optional<Problem> play_script(App& app, Screen& screen, const std::vector<ScriptLine>& lines) {
+std::optional<Problem> play_script(App& app, Screen& screen, const WindowOptions& options) {
   const double tick = 1 / app.session.rules().tick_rate;
   const auto show = [&] {
     screen.draw();
     screen.show();
   };
-  for (const ScriptLine& line : lines) {
-    if (line.action == "play" || line.action == "wait") {
-      std::vector<Controls> held = line.held;
-      if (line.action == "wait") held.resize(static_cast<std::size_t>(line.number));
-      for (const Controls& one : held) {
-        app.session.play(one);
-        app.frame(0);
-        app.camera.follow(app.session.pose().feet, tick);
+  const auto look = [&] {
+    app.frame(0);
+    app.camera.follow(app.session.pose().feet, tick);
+  };
+  for (const ScriptLine& line : options.script) {
+    if (line.action == "play") {
+      for (const Controls& held : line.held) {
+        app.session.play(held);
+        look();
+      }
+      show();
+    } else if (line.action == "wait") {
+      app.session.pause(false);
+      for (int i = 0; i < static_cast<int>(line.number); ++i) {
+        app.session.advance();
+        look();
       }
       show();
     } else if (line.action == "measure") {
@@ -654,6 +691,7 @@ std::optional<Problem> play_script(App& app, Screen& screen, const std::vector<S
       app.perform(line);
       app.frame(0);
       show();
+      if (const auto problem = what_failed(app, line, options)) return problem;
     }
   }
   return std::nullopt;
@@ -669,7 +707,7 @@ std::optional<Problem> run_window(App& app, const WindowOptions& options, FrameC
   Keyboard keyboard(app);
   screen.draw();
   screen.show();
-  if (!options.script.empty()) return play_script(app, screen, options.script);
+  if (!options.script.empty()) return play_script(app, screen, options);
   const double frequency = static_cast<double>(SDL_GetPerformanceFrequency());
   Uint64 before = SDL_GetPerformanceCounter();
   WidgetEvents widgets;

@@ -21,6 +21,7 @@ struct WindowOptions {
   std::string title;
   double scale = 0;                  ///< of everything; 0: as the display asks for
   std::vector<ScriptLine> script{};  ///< it is played, and the window closed
+  std::string script_path{};
 };
 
 /// Opens the window and stays until it is closed. A problem if no display can be opened, or what a

@@ -248,6 +248,13 @@ TEST(Scripts, SayWhatIsWrong) {
   EXPECT_THAT(first("undo it"), testing::HasSubstr("expected \"undo\" alone"));
   EXPECT_THAT(first("picture"), testing::HasSubstr("found nothing behind it"));
   EXPECT_THAT(first("compare maybe"), testing::HasSubstr("expected on or off"));
+  EXPECT_EQ(first("set fall.facter=2"),
+            "a.script:2:1: found unknown key fall.facter; did you mean fall.factor?");
+  EXPECT_THAT(first("set fall.factor 2"), testing::HasSubstr("found no '='"));
+  EXPECT_THAT(first("choose nothing.at.all"), testing::HasSubstr("unknown key"));
+  EXPECT_EQ(first("page fact"),
+            "a.script:2:1: found unknown page fact, expected knobs, facts, "
+            "diary or keys; did you mean facts?");
   EXPECT_FALSE(parse_script("play right for 1 tick\n", "a.script", {}));
   EXPECT_FALSE(parse_script("", "a.script", {}));
 }

@@ -281,7 +281,7 @@ TEST(Sessions, PressesSayHowLateAndHowEarlyTheyWere) {
     play(session, kRight, 40);
     const auto presses = session.presses();
     EXPECT_EQ(presses.size(), 1U);
-    return lateness_text(presses.back());
+    return lateness_text(presses.back(), 60);
   };
   EXPECT_EQ(off_an_edge(7), "");  // in coyote time
   EXPECT_EQ(off_an_edge(8), "1 tick late");
@@ -295,7 +295,7 @@ TEST(Sessions, PressesSayHowLateAndHowEarlyTheyWere) {
     while (session.shown() < landed - before) session.play(kNone);
     play(session, kJump, 1);
     play(session, kNone, 40);
-    return lateness_text(session.presses().back());
+    return lateness_text(session.presses().back(), 60);
   };
   EXPECT_EQ(before_landing(7), "");
   EXPECT_THAT(before_landing(12), testing::EndsWith("early"));

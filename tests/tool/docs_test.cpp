@@ -53,11 +53,17 @@ class Docs : public CommandTest {
     std::filesystem::create_directories(folder_ / "demo");
     std::filesystem::copy(std::string(BUSHBABY_SOURCE_DIR) + "/demo", folder_ / "demo",
                           std::filesystem::copy_options::recursive);
+    put("look.script", "# bushbaby script 1\nplay right jump for 5 ticks\n");
   }
 
   void expect_all(const std::string& page, const std::string& name) const {
     for (const Shown& shown : commands_of(page)) {
-      const Outcome outcome = run(shown.call);
+      // A window stays until it is closed; here it is opened, and shows a few ticks.
+      const bool opens = shown.call.rfind("play ", 0) == 0;
+      const bool ends = shown.call.find("--script") != std::string::npos;
+      const Outcome outcome =
+          run(shown.call + (opens && !ends ? " --script look.script" : ""),
+              opens ? "ASAN_OPTIONS=detect_leaks=0 xvfb-run -a -s '-screen 0 1280x800x24'" : "");
       EXPECT_TRUE(outcome.code == 0 || outcome.code == 1) << name << ": " << shown.call << "\n"
                                                           << outcome.err;
       std::size_t at = 0;
@@ -98,7 +104,7 @@ TEST_F(Docs, CommandsOfTheGuideDoWhatItShows) {
 }
 
 TEST_F(Docs, ExamplesOfTheHelpPagesRun) {
-  for (const char* verb : {"derive", "drill", "judge", "run", "why", "demo"}) {
+  for (const char* verb : {"derive", "drill", "judge", "run", "why", "play", "demo"}) {
     const std::string help = run(std::string(verb) + " --help").out;
     const auto examples = commands_of(help.substr(help.find("example")));
     EXPECT_EQ(examples.size(), 1U) << verb;

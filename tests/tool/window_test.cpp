@@ -173,6 +173,12 @@ TEST_F(Window, ScriptsTakePictures) {
   const test::Outcome wrong = run(call, on_display);
   EXPECT_EQ(wrong.code, 2);
   EXPECT_THAT(wrong.err, testing::HasSubstr("nowhere/one.png"));
+  put("a.script", "# bushbaby script 1\n\nset jump.cut.keep=7\n");
+  const test::Outcome refused = run(call, on_display);
+  EXPECT_EQ(refused.code, 2);
+  EXPECT_THAT(
+      refused.err,
+      testing::HasSubstr("a.script:3: set: found jump.cut.keep=7, expected a factor, 0 to 1"));
 }
 
 TEST_F(Window, SaysWhatItLacks) {
