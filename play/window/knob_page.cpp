@@ -105,7 +105,7 @@ void turn_by_mouse(const Row& row, const Dial& dial, float left, float width) {
     app.session.desk().settle();
   }
   if (ImGui::IsItemActive()) {
-    const double share = (ImGui::GetIO().MousePos.x - left) / width;
+    const auto share = static_cast<double>((ImGui::GetIO().MousePos.x - left) / width);
     const double amount = amount_at(dial, share, row.desk().units());
     if (!dial.is_set || amount != dial.amount) {
       app.set(row.place, dial.is_set ? with_amount(row.desk().present(), row.place, amount)

@@ -122,10 +122,12 @@ std::optional<Told> told(const Event& event) {
 
 }  // namespace
 
-std::int64_t tick_at(const Room& room, const Session& session, const RibbonView& view, float x) {
+std::int64_t tick_at(const Room& room, const Session& session, const RibbonView& view, float x,
+                     float scale) {
   const Span span = span_of(session, view);
-  const float names = kNames * ImGui::GetIO().FontGlobalScale;
-  const double share = (x - room.from.x - names) / std::max(room.width() - names, 1.0F);
+  const float names = kNames * scale;
+  const auto share =
+      static_cast<double>((x - room.from.x - names) / std::max(room.width() - names, 1.0F));
   return static_cast<std::int64_t>(std::llround(span.from + share * (span.to - span.from)));
 }
 

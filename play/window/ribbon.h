@@ -15,7 +15,7 @@ namespace bushbaby::live {
 
 /// The tick under a place of the screen.
 [[nodiscard]] std::int64_t tick_at(const Room& room, const Session& session, const RibbonView& view,
-                                   float x);
+                                   float x, float scale);
 
 void draw_ribbon(ImDrawList& list, const Room& room, const Session& session, const RibbonView& view,
                  const Fonts& fonts, float scale);

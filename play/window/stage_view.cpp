@@ -159,7 +159,7 @@ void draw_forces(const Pen& pen, const Session& session) {
   const double speed = std::hypot(now.velocity.x, now.velocity.y);
   constexpr double kPxForSpeed = 9;
   constexpr double kPxForPull = 0.9;
-  const double scale = pen.scale;
+  const auto scale = static_cast<double>(pen.scale);
   draw_arrow(pen, pen.at(middle), now.velocity * (kPxForSpeed * scale), Ink::measured,
              units.text(Dimension::speed, speed, 3));
   const double pull = why->why.gravity_pull;

@@ -7,6 +7,7 @@
 
 #include "bushbaby/data/inputs_file.h"
 
+#include "anything.h"
 #include "play_support.h"
 #include "session/told.h"
 
@@ -359,54 +360,13 @@ TEST(Sessions, TheReelForgetsWhatIsLongAgo) {
 // An hour of whatever: nothing breaks, and what is shown is finite.
 TEST(Sessions, AnythingCanBeDoneAtAnyTime) {
   std::mt19937_64 random(7);
-  const std::vector<Knob>& all = knobs();
+  const auto next = [&random] { return static_cast<std::uint8_t>(random()); };
   for (const char* level : kLevels) {
     Session session = session_on(level);
     session.set_companion(Companion::of_file());
-    for (int step = 0; step < 4000; ++step) {
-      switch (random() % 16) {
-        case 0: session.pause(random() % 2 == 0); break;
-        case 1: session.scrub(session.shown() - static_cast<std::int64_t>(random() % 200)); break;
-        case 2: session.step_on(); break;
-        case 3: (void)session.hold_file(random() % 2 == 0); break;
-        case 4: {
-          const KnobPlace place{&all[random() % all.size()], 0};
-          (void)session.hold_exaggerated(random() % 2 == 0 ? &place : nullptr);
-          break;
-        }
-        case 5: random() % 2 == 0 ? session.desk().undo() : session.desk().redo(); break;
-        case 6: session.desk().put_all_back(); break;
-        case 7: {
-          const Box seen{{-5, -5}, {45, 15}};
-          std::uniform_real_distribution<double> share(0, 1);
-          (void)session.restart_at(
-              {seen.lo.x + 50 * share(random), seen.lo.y + 20 * share(random)});
-          break;
-        }
-        case 8: session.hands().press(static_cast<Held>(random() % kHeldKinds)); break;
-        case 9: session.hands().let_all_go(); break;
-        case 10:
-        case 11: {
-          const KnobPlace place{&all[random() % all.size()], 0};
-          // Rates of thousands of ticks make thousands of ticks.
-          if (place.knob->key == "loop.tick_rate") break;
-          static const char* const kTexts[] = {"0", "1",     "7 ticks", "-3",   "nan", "1e300",
-                                               "",  "0.3 s", "scale",   "true", "inf", "12"};
-          (void)session.desk().type(place, kTexts[random() % std::size(kTexts)]);
-          break;
-        }
-        case 12: session.desk().settle(); break;
-        default:
-          for (int i = 0; i < 5; ++i) session.frame(1 / 60.0);
-      }
-      ASSERT_GE(session.shown(), session.reel().first());
-      ASSERT_LE(session.shown(), session.reel().last());
-      const Pose pose = session.pose();
-      ASSERT_TRUE(std::isfinite(pose.feet.x) && std::isfinite(pose.feet.y));
-      ASSERT_TRUE(std::isfinite(pose.velocity.x) && std::isfinite(pose.velocity.y));
-      ASSERT_EQ(session.inputs_so_far().size(), static_cast<std::size_t>(session.shown()));
-      (void)session.why();
-      (void)session.presses();
+    for (int step = 0; step < 8000; ++step) {
+      test::do_anything(session, next);
+      ASSERT_TRUE(test::is_sound(session)) << level << ", step " << step;
     }
   }
 }

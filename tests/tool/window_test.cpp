@@ -137,6 +137,19 @@ TEST_F(Window, AnEditorsChangesComeIn) {
             "format = \"bushbaby-tuning/1\"\nbased_on = \"pip.tuning.toml\"\n");
 }
 
+// Both sides changed: it asks, and the first answer keeps both.
+TEST_F(Window, AnEditorsChangesAndOnesOwnComeTogether) {
+  ASSERT_EQ(drive(kOnLimbs,
+                  "xdotool key F4; sleep 0.3; xdotool key Right; sleep 0.3; xdotool key Escape\n"
+                  "sed -i 's/^factor = 1.7 /factor = 1.9 /' pip.tuning.toml; sleep 1.5\n"
+                  "xdotool key 1; sleep 0.4; xdotool key F5; sleep 0.4"),
+            0)
+      << text_of("said.txt");
+  EXPECT_EQ(text_of("pip-variant-1.tuning.toml"),
+            "format = \"bushbaby-tuning/1\"\nbased_on = \"pip.tuning.toml\"\n\n[jump]\nheight = "
+            "3.27\napex_time = 0.38\n");
+}
+
 TEST_F(Window, KeysAreBoundAnewAndRemembered) {
   ASSERT_EQ(
       drive(kOnLimbs,
