@@ -122,7 +122,7 @@ void Desk::put_back(const KnobPlace& place) {
 
 void Desk::put_all_back() { take(file_.tuning, "all as in the file"); }
 
-void Desk::take(const Tuning& tuning, std::string what) {
+void Desk::take(const Tuning& tuning, const std::string& what) {
   settle();
   begin_step(what, {});
   present_ = tuning;
@@ -217,7 +217,7 @@ std::optional<Problem> Desk::save(const std::string& path) {
     const auto& [key, why] = *refusals_.begin();
     return Problem{ProblemCode::contradiction, path, 0, 0, key, why, "values that go together", ""};
   }
-  if (const auto problem = save_tuning(file_, present_, path)) return problem;
+  if (auto problem = save_tuning(file_, present_, path)) return problem;
   settle();
   auto again = load_tuning(path);
   if (!again) return again.error().front();
@@ -237,7 +237,7 @@ std::optional<Problem> Desk::save_based(const std::string& path) const {
 
 std::optional<Problem> Desk::reload_and_drop() {
   TuningFile again;
-  if (const auto problem = read_again(again)) return problem;
+  if (auto problem = read_again(again)) return problem;
   file_ = std::move(again);
   file_book_ = compile_book(file_.tuning, level_.zones).book;
   take(file_.tuning, "the file, as it was changed");
@@ -246,7 +246,7 @@ std::optional<Problem> Desk::reload_and_drop() {
 
 std::optional<Problem> Desk::reload() {
   TuningFile again;
-  if (const auto problem = read_again(again)) return problem;
+  if (auto problem = read_again(again)) return problem;
   Tuning merged = again.tuning;
   for (const KnobPlace& place : changed()) {
     // Rows that the new file lacks have no place to be set in.

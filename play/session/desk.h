@@ -60,7 +60,7 @@ class Desk {
   void put_back(const KnobPlace& place);
   void put_all_back();
   /// Takes another whole tuning, such as one tried before.
-  void take(const Tuning& tuning, std::string what);
+  void take(const Tuning& tuning, const std::string& what);
   /// The change under way is done: the next is a step of its own.
   void settle() noexcept { open_.clear(); }
 

@@ -68,6 +68,50 @@ std::optional<Problem> check_names(const ScriptLine& line, const std::string& pa
                     std::string(nearest_name(key, keys)));
 }
 
+// Takes a line apart; what is wrong with it goes to the problems.
+void read_line(std::string_view text, int number, const std::string& path, const Units& units,
+               std::vector<ScriptLine>& lines, std::vector<Problem>& problems) {
+  ScriptLine line;
+  const std::size_t blank = std::min(text.find(' '), text.size());
+  line.action = text.substr(0, blank);
+  line.text = detail::trimmed(text.substr(blank));
+  line.line = number;
+  const std::string told = detail::shown(std::string_view(line.text));
+  const auto& all = script_actions();
+  const auto action = std::find_if(
+      all.begin(), all.end(), [&line](const ScriptAction& one) { return one.name == line.action; });
+  if (action == all.end()) {
+    std::vector<std::string_view> names;
+    for (const ScriptAction& one : all) names.push_back(one.name);
+    problems.push_back(problem_in(path, number,
+                                  "unknown action " + detail::shown(std::string_view(line.action)),
+                                  {}, std::string(nearest_name(line.action, names))));
+    return;
+  }
+  if (action->takes.empty() != line.text.empty()) {
+    problems.push_back(problem_in(path, number, line.text.empty() ? "nothing behind it" : told,
+                                  action->takes.empty()
+                                      ? fmt::format("\"{}\" alone", action->name)
+                                      : fmt::format("{} {}", action->name, action->takes)));
+    return;
+  }
+  std::optional<Problem> problem = check_names(line, path);
+  if (line.action == "play") problem = read_held(line, path, units);
+  if (takes_number(line.action)) {
+    constexpr double kMost = 1e6;
+    const double amount = parse_number(line.text).value_or(-1);
+    line.number = amount;
+    if (!(amount >= 0 && amount <= kMost)) {
+      problem = problem_in(path, number, told, "a number from 0 to 1000000");
+    }
+  }
+  if (action->takes == "on or off" && line.text != "on" && line.text != "off") {
+    problem = problem_in(path, number, told, "on or off");
+  }
+  if (problem) problems.push_back(*problem);
+  lines.push_back(std::move(line));
+}
+
 }  // namespace
 
 const std::vector<ScriptAction>& script_actions() {
@@ -106,68 +150,22 @@ Result<std::vector<ScriptLine>> parse_script(std::string_view text, const std::s
                                              const Units& units) {
   std::vector<ScriptLine> lines;
   std::vector<Problem> problems;
-  std::vector<std::string_view> names;
-  for (const ScriptAction& action : script_actions()) names.push_back(action.name);
-  int number = 0;
-  const auto no_script = [&path] {
-    return tl::unexpected(std::vector<Problem>{{ProblemCode::wrong_format,
-                                                path,
-                                                1,
-                                                1,
-                                                {},
-                                                "another first line",
-                                                fmt::format("\"{}\"", kScriptFormat),
-                                                {}}});
-  };
-  if (text.empty()) return no_script();
-  while (!text.empty()) {
+  const auto next_line = [&text] {
     const std::size_t end = std::min(text.find('\n'), text.size());
-    const std::string_view whole = detail::trimmed(text.substr(0, end));
+    const std::string_view line = detail::trimmed(text.substr(0, end));
     text.remove_prefix(std::min(end + 1, text.size()));
-    ++number;
-    if (number == 1) {
-      if (whole == kScriptFormat) continue;
-      return no_script();
-    }
-    if (whole.empty() || whole.front() == '#') continue;
-    ScriptLine line;
-    const std::size_t blank = std::min(whole.find(' '), whole.size());
-    line.action = whole.substr(0, blank);
-    line.text = detail::trimmed(whole.substr(blank));
-    line.line = number;
-    const auto known = std::find(names.begin(), names.end(), line.action);
-    if (known == names.end()) {
-      problems.push_back(
-          problem_in(path, number, "unknown action " + detail::shown(std::string_view(line.action)),
-                     {}, std::string(nearest_name(line.action, names))));
-      continue;
-    }
-    const ScriptAction& action = script_actions()[static_cast<std::size_t>(known - names.begin())];
-    if (action.takes.empty() != line.text.empty()) {
-      problems.push_back(problem_in(
-          path, number,
-          line.text.empty() ? "nothing behind it" : detail::shown(std::string_view(line.text)),
-          action.takes.empty() ? fmt::format("\"{}\" alone", action.name)
-                               : fmt::format("{} {}", action.name, action.takes)));
-      continue;
-    }
-    if (line.action == "play") {
-      if (const auto problem = read_held(line, path, units)) problems.push_back(*problem);
-    } else if (takes_number(line.action)) {
-      const auto amount = parse_number(line.text);
-      constexpr double kMost = 1e6;
-      if (!amount || !(*amount >= 0) || *amount > kMost) {
-        problems.push_back(problem_in(path, number, detail::shown(std::string_view(line.text)),
-                                      "a number from 0 to 1000000"));
-      } else {
-        line.number = *amount;
-      }
-    } else if (action.takes == "on or off" && line.text != "on" && line.text != "off") {
-      problems.push_back(
-          problem_in(path, number, detail::shown(std::string_view(line.text)), "on or off"));
-    }
-    if (const auto problem = check_names(line, path)) problems.push_back(*problem);
-    lines.push_back(std::move(line));
+    return line;
+  };
+  if (next_line() != kScriptFormat) {
+    Problem problem =
+        problem_in(path, 1, "another first line", fmt::format("\"{}\"", kScriptFormat));
+    problem.code = ProblemCode::wrong_format;
+    return tl::unexpected(std::vector<Problem>{problem});
+  }
+  for (int number = 2; !text.empty(); ++number) {
+    const std::string_view line = next_line();
+    if (line.empty() || line.front() == '#') continue;
+    read_line(line, number, path, units, lines, problems);
   }
   if (!problems.empty()) return tl::unexpected(std::move(problems));
   return lines;

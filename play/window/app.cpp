@@ -165,59 +165,90 @@ std::string App::refusal_of(const KnobPlace& place) const {
 
 // ---- actions ------------------------------------------------------------------------------------
 
-void App::begin(std::string_view action) {
-  if (const auto held = held_of(action)) {
-    session.hands().press(*held);
-    return;
+namespace {
+
+void slow_down(App& app) {
+  constexpr double kSlowest = 0.125;
+  app.session.set_speed(app.session.speed() > kSlowest ? app.session.speed() / 2 : 1);
+}
+
+void compare(App& app) {
+  if (app.session.hold_file(true)) return;
+  app.say("the file has another loop, or another body: its numbers cannot be put on in a jump",
+          true);
+}
+
+void exaggerate(App& app) {
+  if (app.chosen && app.session.hold_exaggerated(&*app.chosen)) return;
+  app.say("the chosen knob is no number that can grow", true);
+}
+
+void look_for_knob(App& app) {
+  app.page = Page::knobs;
+  app.wants_search = true;
+  app.session.hands().let_all_go();
+}
+
+void zoom(App& app, double factor) {
+  app.camera.zoom(factor, app.camera.to_px(app.session.character().feet));
+}
+
+void fit(App& app) {
+  if (app.camera.fits()) {
+    app.camera = Camera();
+    app.camera.look_at(app.session.character().feet);
+  } else {
+    app.camera.fit(level_bounds(app.session.level()));
   }
-  if (action == "pause") session.pause(!session.is_paused());
-  if (action == "step_on") session.step_on();
-  if (action == "step_back") session.step_back();
-  if (action == "restart") session.restart();
-  if (action == "slow") {
-    constexpr double kSlowest = 0.125;
-    session.set_speed(session.speed() > kSlowest ? session.speed() / 2 : 1);
-  }
-  if (action == "compare" && !session.hold_file(true)) {
-    say("the file has another loop, or another body: its numbers cannot be put on in a jump", true);
-  }
-  if (action == "exaggerate" && (!chosen || !session.hold_exaggerated(&*chosen))) {
-    say("the chosen knob is no number that can grow", true);
-  }
-  if (action == "undo") session.desk().undo();
-  if (action == "redo") session.desk().redo();
-  if (action == "put_back" && chosen) session.desk().put_back(*chosen);
-  if (action == "save") save();
-  if (action == "keep_heir") keep_heir();
-  if (action == "keep_inputs") keep_inputs();
-  if (action == "keep_trace") keep_trace();
-  if (action == "keep_picture") wants_picture = new_path("picture", ".png");
-  if (action == "quit") quits = true;
-  if (action == "search") {
-    page = Page::knobs;
-    wants_search = true;
-    session.hands().let_all_go();
-  }
-  const Vec middle = camera.to_px(session.character().feet);
+}
+
+// What the actions do that are not held by the character.
+const std::map<std::string_view, void (*)(App&)>& deeds() {
   constexpr double kNearer = 1.25;
-  if (action == "closer") camera.zoom(kNearer, middle);
-  if (action == "farther") camera.zoom(1 / kNearer, middle);
-  if (action == "fit") {
-    if (camera.fits()) {
-      camera = Camera();
-      camera.look_at(session.character().feet);
-    } else {
-      camera.fit(level_bounds(session.level()));
-    }
-  }
-  if (action == "companion") show_companion(!with_companion);
-  if (action == "next_page") turn_page();
+  static const std::map<std::string_view, void (*)(App&)> all{
+      {"pause", [](App& app) { app.session.pause(!app.session.is_paused()); }},
+      {"step_on", [](App& app) { app.session.step_on(); }},
+      {"step_back", [](App& app) { app.session.step_back(); }},
+      {"restart", [](App& app) { app.session.restart(); }},
+      {"slow", slow_down},
+      {"compare", compare},
+      {"exaggerate", exaggerate},
+      {"undo", [](App& app) { app.session.desk().undo(); }},
+      {"redo", [](App& app) { app.session.desk().redo(); }},
+      {"put_back", [](App& app) { app.put_back(); }},
+      {"save", [](App& app) { app.save(); }},
+      {"keep_heir", [](App& app) { app.keep_heir(); }},
+      {"keep_inputs", [](App& app) { app.keep_inputs(); }},
+      {"keep_trace", [](App& app) { app.keep_trace(); }},
+      {"keep_picture", [](App& app) { app.keep_picture(); }},
+      {"quit", [](App& app) { app.quit(); }},
+      {"search", look_for_knob},
+      {"closer", [](App& app) { zoom(app, kNearer); }},
+      {"farther", [](App& app) { zoom(app, 1 / kNearer); }},
+      {"fit", fit},
+      {"companion", [](App& app) { app.show_companion(!app.with_companion); }},
+      {"next_page", [](App& app) { app.turn_page(); }},
+  };
+  return all;
+}
+
+}  // namespace
+
+void App::begin(std::string_view action) {
+  if (const auto held = held_of(action)) session.hands().press(*held);
+  if (const auto deed = deeds().find(action); deed != deeds().end()) deed->second(*this);
 }
 
 void App::end(std::string_view action) {
   if (const auto held = held_of(action)) session.hands().let_go(*held);
   if (action == "compare") (void)session.hold_file(false);
   if (action == "exaggerate") (void)session.hold_exaggerated(nullptr);
+}
+
+void App::let_all_go() {
+  session.hands().let_all_go();
+  end("compare");
+  end("exaggerate");
 }
 
 void App::turn_page() { page = static_cast<Page>((static_cast<std::size_t>(page) + 1) % kPages); }
@@ -262,7 +293,7 @@ std::string App::new_path(const std::string& what, const std::string& ending) co
   const fs::path folder = is_borrowed_ ? fs::path() : tuning.parent_path();
   constexpr int kMost = 10000;
   for (int i = 1; i < kMost; ++i) {
-    const std::string path = (folder / fmt::format("{}-{}-{}{}", stem, what, i, ending)).string();
+    std::string path = (folder / fmt::format("{}-{}-{}{}", stem, what, i, ending)).string();
     if (!exists(path)) return path;
   }
   return (folder / (stem + "-" + what + ending)).string();
@@ -281,6 +312,12 @@ void App::keep_heir() {
   tell_written(session.desk().save_based(path), path);
 }
 
+void App::keep_picture() { wants_picture = new_path("picture", ".png"); }
+
+void App::put_back() {
+  if (chosen) session.desk().put_back(*chosen);
+}
+
 void App::keep_inputs() {
   const std::string path = new_path("take", ".inputs");
   std::string text = write_inputs(inputs_of(session.inputs_so_far()), session.desk().units());
@@ -295,6 +332,25 @@ void App::keep_inputs() {
 void App::keep_trace() {
   const std::string path = new_path("take", ".csv");
   tell_written(write_file(path, write_trace(session.trace_so_far(), session.desk().units())), path);
+}
+
+void App::quit() {
+  const std::size_t changed = session.desk().changed().size();
+  if (changed == 0 || is_borrowed_) {
+    quits = true;
+    return;
+  }
+  Question unsaved;
+  unsaved.text = fmt::format("{} knob{} set otherwise than in {}.", changed,
+                             changed == 1 ? " is" : "s are", session.desk().file().path);
+  unsaved.answers = {{"save, and close",
+                      [this] {
+                        save();
+                        quits = session.desk().changed().empty();
+                      }},
+                     {"close, and drop it", [this] { quits = true; }},
+                     {"stay", [] {}}};
+  question = std::move(unsaved);
 }
 
 void App::bind(const std::string& action, const std::string& key) {

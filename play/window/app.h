@@ -95,10 +95,14 @@ class App {
   /// An action of the settings begins, or ends if it is one that is held.
   void begin(std::string_view action);
   void end(std::string_view action);
+  /// Ends all that is held.
+  void let_all_go();
   /// Turns the chosen knob, or chooses another, by keys.
   void choose(int step);
   void turn(int step);
   void set(const KnobPlace& place, const KnobValue& value);
+  /// The chosen knob as the file has it.
+  void put_back();
   void type(const KnobPlace& place, const std::string& text);
   void go_to_entry(std::size_t number);
   void save();
@@ -106,7 +110,10 @@ class App {
   void keep_heir();
   void keep_inputs();
   void keep_trace();
+  void keep_picture();
   void show_companion(bool shown);
+  /// Closes the window; asks first if something is not saved.
+  void quit();
   void bind(const std::string& action, const std::string& key);
   void turn_page();
 

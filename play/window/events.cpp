@@ -222,13 +222,13 @@ struct Listener::Ears {
 Listener::Listener(App& app) : app_(app), ears_(std::make_unique<Ears>(app)) {}
 Listener::~Listener() = default;
 
-bool Listener::hear(Display& display, const Rooms& rooms) {
+void Listener::hear(Display& display, const Rooms& rooms) {
   SDL_Event event;
   ears_->widgets.begin_frame();
   while (SDL_PollEvent(&event) != 0) {
     ears_->widgets.hear(event);
     switch (event.type) {
-      case SDL_QUIT: return false;
+      case SDL_QUIT: app_.quit(); break;
       case SDL_KEYDOWN: ears_->keyboard.press(event.key); break;
       case SDL_KEYUP: ears_->keyboard.let_go(event.key); break;
       case SDL_MOUSEWHEEL:
@@ -239,12 +239,12 @@ bool Listener::hear(Display& display, const Rooms& rooms) {
       case SDL_CONTROLLERBUTTONDOWN:
       case SDL_CONTROLLERBUTTONUP: ears_->pad.hear(event); break;
       case SDL_WINDOWEVENT:
-        if (event.window.event == SDL_WINDOWEVENT_FOCUS_LOST) app_.session.hands().let_all_go();
+        // Keys that are let go elsewhere are not heard of.
+        if (event.window.event == SDL_WINDOWEVENT_FOCUS_LOST) app_.let_all_go();
         break;
       default: break;
     }
   }
-  return true;
 }
 
 }  // namespace bushbaby::live

@@ -16,8 +16,8 @@ class Listener {
   Listener(const Listener&) = delete;
   Listener& operator=(const Listener&) = delete;
 
-  /// Hears all that came since the last frame; false when the window is to be closed.
-  [[nodiscard]] bool hear(Display& display, const Rooms& rooms);
+  /// Hears all that came since the last frame.
+  void hear(Display& display, const Rooms& rooms);
 
  private:
   struct Ears;

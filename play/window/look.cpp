@@ -29,8 +29,8 @@ ImU32 colour(Ink ink, double strength) noexcept {
 
 Fonts load_fonts(float scale) {
   // Letters of the Latin script, punctuation, arrows, and signs of comparison.
-  static const ImWchar kLetters[] = {0x20,   0x17f,  0x2010, 0x2027, 0x2070, 0x209c, 0x2190,
-                                     0x2193, 0x2212, 0x2212, 0x2248, 0x2265, 0};
+  static const ImWchar letters[] = {0x20,   0x17f,  0x2010, 0x2027, 0x2070, 0x209c, 0x2190,
+                                    0x2193, 0x2212, 0x2212, 0x2248, 0x2265, 0};
   ImFontAtlas& atlas = *ImGui::GetIO().Fonts;
   const bool is_there = std::filesystem::exists(kFont);
   // The widget library counts from the top of the tallest letter to the bottom of the lowest: for
@@ -38,7 +38,7 @@ Fonts load_fonts(float scale) {
   constexpr float kTall = 1.362F;
   const auto load = [&](float size) -> ImFont* {
     size *= kTall;
-    if (is_there) return atlas.AddFontFromFileTTF(kFont, size * scale, nullptr, kLetters);
+    if (is_there) return atlas.AddFontFromFileTTF(kFont, size * scale, nullptr, letters);
     ImFontConfig config;
     config.SizePixels = size * scale;
     return atlas.AddFontDefault(&config);

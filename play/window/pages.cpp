@@ -89,8 +89,7 @@ void draw_verdicts(App& app, const Fonts& fonts, float scale) {
   const Units units = app.session.desk().units();
   const auto& verdicts = app.measured->judgement.verdicts;
   const float line = 26 * scale;
-  for (std::size_t i = 0; i < verdicts.size(); ++i) {
-    const Verdict& verdict = verdicts[i];
+  for (const Verdict& verdict : verdicts) {
     const ImVec2 at = ImGui::GetCursorScreenPos();
     const float width = ImGui::GetContentRegionAvail().x;
     const float y = at.y + line / 2;
@@ -175,6 +174,74 @@ bool draw_star(ImVec2 at, bool starred, float scale) {
   return clicked;
 }
 
+struct EntryRow {
+  App& app;
+  std::size_t number;
+  bool is_now;
+  const Fonts& fonts;
+  float scale;
+};
+
+// Its name, or the field for it.
+void draw_entry_name(const EntryRow& row, ImVec2 at, float width) {
+  App& app = row.app;
+  const DiaryEntry& entry = app.diary.entries()[row.number];
+  if (!app.names_entry || *app.names_entry != row.number) {
+    const std::string title = entry.name.empty() ? fmt::format("{}", entry.number)
+                                                 : fmt::format("{}  {}", entry.number, entry.name);
+    cell(row.fonts.text, at.x + 6 * row.scale, at.y + 14 * row.scale,
+         row.is_now ? Ink::measured : Ink::text, title + (row.is_now ? "  (now)" : ""));
+    return;
+  }
+  ImGui::SetCursorScreenPos({at.x + 6 * row.scale, at.y + 1});
+  ImGui::SetNextItemWidth(width * 0.7F);
+  if (app.edit_begins) ImGui::SetKeyboardFocusHere();
+  app.edit_begins = false;
+  const bool done = ImGui::InputText("##name", &app.edited, ImGuiInputTextFlags_EnterReturnsTrue);
+  if (done) app.diary.rename(row.number, app.edited);
+  if (done || ImGui::IsItemDeactivated()) app.names_entry.reset();
+}
+
+// What is in it; true if it was clicked to go back to.
+bool draw_entry(const EntryRow& row) {
+  App& app = row.app;
+  const float scale = row.scale;
+  const DiaryEntry& entry = app.diary.entries()[row.number];
+  const std::size_t lines = std::max<std::size_t>(entry.changes.size(), 1);
+  constexpr std::size_t kMostLines = 5;
+  const std::size_t shown = std::min(lines, kMostLines);
+  const float pitch = 21 * scale;
+  const float height = (30 * scale) + pitch * static_cast<float>(shown + 1);
+  const ImVec2 at = ImGui::GetCursorScreenPos();
+  const float width = ImGui::GetContentRegionAvail().x;
+  bool clicked = begin_row(0, height, app.focus == Focus::panel && app.entry == row.number);
+  ImGui::SetItemAllowOverlap();
+  const ImVec2 after = ImGui::GetCursorScreenPos();
+  draw_entry_name(row, at, width);
+  if (draw_star({at.x + width - 14 * scale, at.y + 14 * scale}, entry.starred, scale)) {
+    app.diary.star(row.number, !entry.starred);
+    clicked = false;
+  }
+  ImGui::SetCursorScreenPos({at.x + width - 80 * scale, at.y + 4 * scale});
+  if (small_button(row.fonts, "name")) {
+    app.names_entry = row.number;
+    app.edited = entry.name;
+    app.edit_begins = true;
+    clicked = false;
+  }
+  float y = at.y + 38 * scale;
+  for (std::size_t line = 0; line < shown; ++line) {
+    std::string text = entry.changes.empty() ? "as in the file" : entry.changes[line];
+    if (line + 1 == shown && lines > shown) text = fmt::format("and {} more", lines - shown + 1);
+    cell(row.fonts.small, at.x + 14 * scale, y, Ink::text, text);
+    y += pitch;
+  }
+  cell(row.fonts.small, at.x + 14 * scale, y, Ink::body,
+       facts_text(entry, app.session.desk().units()));
+  ImGui::SetCursorScreenPos(after);
+  return clicked;
+}
+
 }  // namespace
 
 void draw_facts(App& app, const Fonts& fonts, float scale) {
@@ -203,63 +270,12 @@ void draw_diary(App& app, const Fonts& fonts, float scale) {
   ImGui::TextWrapped(
       "What was set, and stayed for a second. A click goes back to it; undo takes that back too.");
   ImGui::PopFont();
-  const auto& entries = app.diary.entries();
-  const auto current = app.diary.current(app.session.desk());
   ImGui::BeginChild("##entries");
-  const Units units = app.session.desk().units();
-  for (std::size_t i = entries.size(); i-- > 0;) {
-    const DiaryEntry& entry = entries[i];
-    const std::size_t lines = std::max<std::size_t>(entry.changes.size(), 1);
-    constexpr std::size_t kMostLines = 5;
-    const std::size_t shown = std::min(lines, kMostLines);
-    const float pitch = 21 * scale;
-    const float height = (30 * scale) + pitch * static_cast<float>(shown + 1);
-    const ImVec2 at = ImGui::GetCursorScreenPos();
-    ImGui::SetItemAllowOverlap();
-    const bool is_open = app.focus == Focus::panel && app.entry == i;
-    const bool clicked = begin_row(static_cast<int>(i), height, is_open);
-    ImGui::SetItemAllowOverlap();
-    const ImVec2 after = ImGui::GetCursorScreenPos();
-    const float width = ImGui::GetContentRegionAvail().x;
+  const auto current = app.diary.current(app.session.desk());
+  for (std::size_t i = app.diary.entries().size(); i-- > 0;) {
     ImGui::PushID(static_cast<int>(i));
-    float y = at.y + 14 * scale;
-    const bool is_now = current && *current == i;
-    const std::string title = entry.name.empty() ? fmt::format("{}", entry.number)
-                                                 : fmt::format("{}  {}", entry.number, entry.name);
-    if (app.names_entry && *app.names_entry == i) {
-      ImGui::SetCursorScreenPos({at.x + 6 * scale, at.y + 1});
-      ImGui::SetNextItemWidth(width * 0.7F);
-      if (app.edit_begins) ImGui::SetKeyboardFocusHere();
-      app.edit_begins = false;
-      const bool done =
-          ImGui::InputText("##name", &app.edited, ImGuiInputTextFlags_EnterReturnsTrue);
-      if (done) app.diary.rename(i, app.edited);
-      if (done || ImGui::IsItemDeactivated()) app.names_entry.reset();
-    } else {
-      cell(fonts.text, at.x + 6 * scale, y, is_now ? Ink::measured : Ink::text,
-           title + (is_now ? "  (now)" : ""));
-    }
-    if (draw_star({at.x + width - 14 * scale, y}, entry.starred, scale)) {
-      app.diary.star(i, !entry.starred);
-    }
-    ImGui::SetCursorScreenPos({at.x + width - 80 * scale, y - 10 * scale});
-    if (small_button(fonts, "name")) {
-      app.names_entry = i;
-      app.edited = entry.name;
-      app.edit_begins = true;
-    }
-    y += 24 * scale;
-    for (std::size_t line = 0; line < shown; ++line) {
-      std::string text = entry.changes.empty() ? "as in the file" : entry.changes[line];
-      if (line + 1 == shown && lines > shown) {
-        text = fmt::format("and {} more", lines - shown + 1);
-      }
-      cell(fonts.small, at.x + 14 * scale, y, Ink::text, text);
-      y += pitch;
-    }
-    cell(fonts.small, at.x + 14 * scale, y, Ink::body, facts_text(entry, units));
+    const bool clicked = draw_entry({app, i, current == i, fonts, scale});
     ImGui::PopID();
-    ImGui::SetCursorScreenPos(after);
     if (clicked && !app.names_entry) app.go_to_entry(i);
   }
   ImGui::EndChild();

@@ -83,8 +83,8 @@ void draw_sign(ImDrawList& list, ImVec2 at, Sign sign, bool mirrored, ImU32 ink,
     std::vector<ImVec2> points;
     points.reserve(stroke.size());
     for (const Vec& px : stroke) {
-      points.push_back(
-          {at.x + static_cast<float>(px.x) * scale, at.y - static_cast<float>(px.y) * scale});
+      points.emplace_back(at.x + static_cast<float>(px.x) * scale,
+                          at.y - static_cast<float>(px.y) * scale);
     }
     if (detail::is_filled(sign)) {
       list.AddConvexPolyFilled(points.data(), static_cast<int>(points.size()), ink);

@@ -80,13 +80,13 @@ std::optional<Problem> play_script(App& app, Screen& screen, const WindowOptions
       show();
       screen.make_up();
       screen.render();
-      if (const auto problem = write_picture(line.text)) return problem;
+      if (auto problem = write_picture(line.text)) return problem;
       screen.show();
     } else {
       app.perform(line);
       app.frame(0);
       show();
-      if (const auto problem = what_failed(app, line, options)) return problem;
+      if (auto problem = what_failed(app, line, options)) return problem;
     }
   }
   return std::nullopt;
@@ -96,7 +96,7 @@ std::optional<Problem> play_script(App& app, Screen& screen, const WindowOptions
 
 std::optional<Problem> run_window(App& app, const WindowOptions& options, FrameCosts& costs) {
   Display display;
-  if (const auto problem = display.open(options.title)) return problem;
+  if (auto problem = display.open(options.title)) return problem;
   const float scale = options.scale > 0 ? static_cast<float>(options.scale) : display.scale();
   Screen screen(app, display, scale);
   Listener listener(app);
@@ -106,7 +106,8 @@ std::optional<Problem> run_window(App& app, const WindowOptions& options, FrameC
   if (!options.script.empty()) return play_script(app, screen, options);
   const double frequency = static_cast<double>(SDL_GetPerformanceFrequency());
   Uint64 before = SDL_GetPerformanceCounter();
-  while (!app.quits && listener.hear(display, screen.rooms())) {
+  while (!app.quits) {
+    listener.hear(display, screen.rooms());
     const Uint64 now = SDL_GetPerformanceCounter();
     const double began = processor_ms();
     app.frame(static_cast<double>(now - before) / frequency);

@@ -29,7 +29,7 @@ LineReader::~LineReader() = default;
 Result<LineReader> LineReader::open(const std::string& path) {
   auto file = detail::open_to_read(path);
   if (!file) return tl::unexpected(file.error());
-  return LineReader(std::unique_ptr<State>(new State{path, std::move(*file)}));
+  return LineReader(std::make_unique<State>(State{path, std::move(*file)}));
 }
 
 bool LineReader::next(std::string& line) {

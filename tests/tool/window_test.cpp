@@ -13,6 +13,8 @@ namespace {
 constexpr const char* kOnLimbs =
     "play pip.tuning.toml --level first-limbs.level.toml --targets pip.targets.toml";
 
+// Under sanitizers no frame comes in time for a person's keys; what the window itself does is
+// looked at there by scripts.
 class Window : public test::CommandTest {
  protected:
   // Opens the window, does the steps with the keyboard and mouse of the display, and closes it.
@@ -26,7 +28,8 @@ class Window : public test::CommandTest {
                                 "sleep 0.5\n"
                                 "{}\n"
                                 "sleep 0.5\n"
-                                "xdotool key F10\n"
+                                "xdotool key F10; sleep 0.5\n"
+                                "xdotool key 2 || true\n"  // what is not saved is dropped
                                 "wait $player\n",
                                 BUSHBABY_COMMAND, arguments, steps));
     // Drivers of displays keep what they allocate; a settings file of this machine is not read.
@@ -40,6 +43,7 @@ class Window : public test::CommandTest {
 };
 
 TEST_F(Window, WhatIsPlayedByKeysRunsTheSame) {
+  if (BUSHBABY_SLOW) GTEST_SKIP() << "under sanitizers";
   ASSERT_EQ(drive(kOnLimbs,
                   "xdotool keydown Right; sleep 0.4\n"
                   "xdotool keydown space; sleep 0.25; xdotool keyup space; sleep 0.5\n"
@@ -74,6 +78,7 @@ TEST_F(Window, WhatIsPlayedByKeysRunsTheSame) {
 }
 
 TEST_F(Window, AKnobIsFoundTurnedAndSaved) {
+  if (BUSHBABY_SLOW) GTEST_SKIP() << "under sanitizers";
   const std::string before = text_of("pip.tuning.toml");
   ASSERT_EQ(drive(kOnLimbs,
                   "xdotool key f; sleep 0.4; xdotool type --delay 60 'fall factor'; sleep 0.4\n"
@@ -88,6 +93,7 @@ TEST_F(Window, AKnobIsFoundTurnedAndSaved) {
 }
 
 TEST_F(Window, ASliderIsDraggedAndTypedAndTakenBack) {
+  if (BUSHBABY_SLOW) GTEST_SKIP() << "under sanitizers";
   ASSERT_EQ(drive(kOnLimbs,
                   // The first knob is the height: its track, to the right.
                   "xdotool mousemove 1066 165; sleep 0.2; xdotool mousedown 1; sleep 0.2\n"
@@ -112,6 +118,7 @@ TEST_F(Window, ASliderIsDraggedAndTypedAndTakenBack) {
 
 // While keys are held the numbers are others; let go, all is as before, and nothing is kept.
 TEST_F(Window, HeldComparisonsAreNotKept) {
+  if (BUSHBABY_SLOW) GTEST_SKIP() << "under sanitizers";
   const std::string before = text_of("pip.tuning.toml");
   ASSERT_EQ(drive(kOnLimbs,
                   "xdotool keydown e; sleep 0.3; xdotool keydown space; sleep 0.3\n"
@@ -127,6 +134,7 @@ TEST_F(Window, HeldComparisonsAreNotKept) {
 }
 
 TEST_F(Window, AnEditorsChangesComeIn) {
+  if (BUSHBABY_SLOW) GTEST_SKIP() << "under sanitizers";
   ASSERT_EQ(drive(kOnLimbs,
                   "sed -i 's/^factor = 1.7 /factor = 1.9 /' pip.tuning.toml; sleep 1.5\n"
                   "xdotool key F5; sleep 0.4"),
@@ -139,6 +147,7 @@ TEST_F(Window, AnEditorsChangesComeIn) {
 
 // Both sides changed: it asks, and the first answer keeps both.
 TEST_F(Window, AnEditorsChangesAndOnesOwnComeTogether) {
+  if (BUSHBABY_SLOW) GTEST_SKIP() << "under sanitizers";
   ASSERT_EQ(drive(kOnLimbs,
                   "xdotool key F4; sleep 0.3; xdotool key Right; sleep 0.3; xdotool key Escape\n"
                   "sed -i 's/^factor = 1.7 /factor = 1.9 /' pip.tuning.toml; sleep 1.5\n"
@@ -150,7 +159,21 @@ TEST_F(Window, AnEditorsChangesAndOnesOwnComeTogether) {
             "3.27\napex_time = 0.38\n");
 }
 
+TEST_F(Window, ClosingAsksForWhatIsNotSaved) {
+  if (BUSHBABY_SLOW) GTEST_SKIP() << "under sanitizers";
+  ASSERT_EQ(drive(kOnLimbs,
+                  "xdotool key F4; sleep 0.3; xdotool key Right; sleep 0.3; xdotool key Escape\n"
+                  "sleep 0.3; xdotool key F10; sleep 0.4; xdotool key 3; sleep 0.4\n"
+                  "xdotool key F6; sleep 0.4\n"  // it stayed
+                  "xdotool key F10; sleep 0.4; xdotool key 1"),
+            0)
+      << text_of("said.txt");
+  EXPECT_NE(text_of("pip-take-1.inputs"), "");
+  EXPECT_EQ(load_tuning(path("pip.tuning.toml"))->tuning.jump.height, 3.27);
+}
+
 TEST_F(Window, KeysAreBoundAnewAndRemembered) {
+  if (BUSHBABY_SLOW) GTEST_SKIP() << "under sanitizers";
   ASSERT_EQ(
       drive(kOnLimbs,
             "xdotool key F3; sleep 0.3; xdotool key F3; sleep 0.3; xdotool key F3; sleep 0.3\n"
@@ -195,7 +218,8 @@ TEST_F(Window, ScriptsTakePictures) {
 }
 
 TEST_F(Window, SaysWhatItLacks) {
-  const test::Outcome blind = run(kOnLimbs, "env -u WAYLAND_DISPLAY DISPLAY=:9876");
+  const test::Outcome blind =
+      run(kOnLimbs, "ASAN_OPTIONS=detect_leaks=0 env -u WAYLAND_DISPLAY DISPLAY=:9876");
   EXPECT_EQ(blind.code, 2);
   EXPECT_THAT(blind.err, testing::HasSubstr("the window: found no display"));
   EXPECT_THAT(blind.err, testing::HasSubstr("xvfb-run"));
