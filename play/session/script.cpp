@@ -63,6 +63,7 @@ std::optional<Problem> check_names(const ScriptLine& line, const std::string& pa
   const std::string_view key = std::string_view(line.text).substr(0, equals);
   if (find_place(key)) return std::nullopt;
   std::vector<std::string_view> keys;
+  keys.reserve(knobs().size());
   for (const Knob& knob : knobs()) keys.push_back(knob.key);
   return problem_in(path, line.line, "unknown key " + detail::shown(key), {},
                     std::string(nearest_name(key, keys)));
@@ -82,6 +83,7 @@ void read_line(std::string_view text, int number, const std::string& path, const
       all.begin(), all.end(), [&line](const ScriptAction& one) { return one.name == line.action; });
   if (action == all.end()) {
     std::vector<std::string_view> names;
+    names.reserve(all.size());
     for (const ScriptAction& one : all) names.push_back(one.name);
     problems.push_back(problem_in(path, number,
                                   "unknown action " + detail::shown(std::string_view(line.action)),
