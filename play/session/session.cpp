@@ -257,7 +257,8 @@ void Session::refresh_trails() {
   played_ = reel_.trace(from, to, tick_rate_, true_curve);
   bool otherwise = false;
   for (std::int64_t i = from + 1; i <= to && !otherwise; ++i) {
-    otherwise = reel_.tick(i).version != desk_.version();
+    const ReelTick& tick = reel_.tick(i);
+    otherwise = tick.version != desk_.version() || tick.whose != whose_;
   }
   again_.reset();
   if (otherwise) again_ = play_again(from, to);

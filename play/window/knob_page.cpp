@@ -115,39 +115,51 @@ void turn_by_mouse(const Row& row, const Dial& dial, float left, float width) {
   if (ImGui::IsItemDeactivated()) app.session.desk().settle();
 }
 
-void draw_choices(const Row& row, float left, float top) {
-  App& app = row.app;
-  const Tuning& present = row.desk().present();
-  const KnobValue value = get_knob(present, *row.place.knob, row.place.row);
-  std::vector<std::string> names{"no", "yes"};
+// The names that a knob has the choice of, and which it is.
+struct Choices {
+  std::vector<std::string> names;
   std::size_t now = 0;
+  float width = 0;  // px, of all of them side by side
+};
+
+Choices choices_of(const Row& row) {
+  const Tuning& present = row.desk().present();
+  Choices choices{{"no", "yes"}};
   if (const auto* choice = std::get_if<ChoiceBinding>(&row.place.knob->binding)) {
-    names.assign(choice->names, choice->names + choice->count);
-    now = static_cast<std::size_t>(choice->get(present, row.place.row));
+    choices.names.assign(choice->names, choice->names + choice->count);
+    choices.now = static_cast<std::size_t>(choice->get(present, row.place.row));
   } else {
-    now = std::get<bool>(value) ? 1 : 0;
+    choices.now = std::get<bool>(get_knob(present, *row.place.knob, row.place.row)) ? 1 : 0;
   }
+  ImGui::PushFont(row.fonts.small);
+  for (const std::string& name : choices.names) {
+    choices.width += ImGui::CalcTextSize(name.c_str()).x + 12 * row.scale;
+  }
+  ImGui::PopFont();
+  return choices;
+}
+
+void draw_choices(const Row& row, const Choices& choices, float top) {
+  App& app = row.app;
+  const bool is_flag = !std::holds_alternative<ChoiceBinding>(row.place.knob->binding);
   ImDrawList& list = *ImGui::GetWindowDrawList();
-  float x = left;
+  float x = std::max(row.from.x, row.from.x + row.width - choices.width);
   const float height = 24 * row.scale;
   ImGui::PushFont(row.fonts.small);
-  for (std::size_t i = 0; i < names.size(); ++i) {
-    const float width = ImGui::CalcTextSize(names[i].c_str()).x + 12 * row.scale;
-    if (x + width > row.from.x + row.width) {  // a second line has no room
-      x = left;
-      top += height;
-    }
+  for (std::size_t i = 0; i < choices.names.size(); ++i) {
+    const std::string& name = choices.names[i];
+    const float width = ImGui::CalcTextSize(name.c_str()).x + 12 * row.scale;
     ImGui::SetCursorScreenPos({x, top});
     ImGui::PushID(static_cast<int>(i));
     if (ImGui::InvisibleButton("##choice", {width, height})) {
       app.chosen = row.place;
       app.session.desk().settle();
-      const bool is_flag = std::holds_alternative<bool>(value);
-      app.set(row.place, is_flag ? KnobValue(i == 1) : KnobValue(names[i]));
+      app.set(row.place, is_flag ? KnobValue(i == 1) : KnobValue(name));
     }
     const bool hovered = ImGui::IsItemHovered();
     ImGui::PopID();
-    if (i == now) {
+    const bool is_now = i == choices.now;
+    if (is_now) {
       list.AddRectFilled({x, top + 1}, {x + width - 2, top + height - 1}, colour(Ink::pressed),
                          3 * row.scale);
     } else if (hovered) {
@@ -155,7 +167,7 @@ void draw_choices(const Row& row, float left, float top) {
                    3 * row.scale);
     }
     text_at(list, row.fonts.small, {x + 6 * row.scale, top + height / 2},
-            i == now ? Ink::text : Ink::body, names[i]);
+            is_now ? Ink::text : Ink::body, name);
     x += width;
   }
   ImGui::PopFont();
@@ -197,8 +209,15 @@ void draw_row(const Row& row) {
   const KnobValue value = get_knob(desk.present(), *place.knob, place.row);
   const std::string refusal = app.refusal_of(place);
   const float right = row.from.x + row.width;
-  const float height =
-      (dial.kind == DialKind::number ? 50 : 34) * scale + (refusal.empty() ? 0 : 20 * scale);
+  const bool has_choices = dial.kind == DialKind::choice || dial.kind == DialKind::flag;
+  const Choices choices = has_choices ? choices_of(row) : Choices{};
+  ImGui::PushFont(row.fonts.text);
+  const float name_width = ImGui::CalcTextSize(short_key(place).c_str()).x;
+  ImGui::PopFont();
+  // Names for which there is no room beside the knob's stand below it.
+  const bool below_name = has_choices && name_width + choices.width + 10 * scale > row.width;
+  const bool is_high = dial.kind == DialKind::number || below_name;
+  const float height = (is_high ? 50 : 34) * scale + (refusal.empty() ? 0 : 20 * scale);
   if (chosen) {
     list.AddRectFilled({row.from.x - 6 * scale, row.from.y},
                        {right + 6 * scale, row.from.y + height},
@@ -218,8 +237,8 @@ void draw_row(const Row& row) {
   text_at(list, row.fonts.text, {row.from.x, line}, changed ? Ink::measured : Ink::text,
           short_key(place));
   const bool edits = app.edits && app.edits->knob == place.knob && app.edits->row == place.row;
-  if (dial.kind == DialKind::choice || dial.kind == DialKind::flag) {
-    draw_choices(row, row.from.x + row.width * 0.42F, row.from.y + 4 * scale);
+  if (has_choices) {
+    draw_choices(row, choices, row.from.y + (below_name ? 24 : 4) * scale);
   } else if (edits) {
     draw_field(row, row.from.x + row.width * 0.55F, row.from.y);
   } else {

@@ -15,6 +15,7 @@
 #include "pages.h"
 #include "printing.h"
 #include "ribbon.h"
+#include "session/dial.h"
 #include "session/told.h"
 
 namespace bushbaby::live {
@@ -55,7 +56,10 @@ void draw_status(const App& app, ImDrawList& list, const Room& room, const Fonts
     mode = "the file's numbers";
     ink = Ink::second_line;
   } else if (session.in_force() == InForce::exaggerated && app.chosen) {
-    mode = app.chosen->key() + ", exaggerated";
+    const KnobValue value =
+        get_knob(desk.tuning(InForce::exaggerated), *app.chosen->knob, app.chosen->row);
+    mode = fmt::format("{} {}, exaggerated", app.chosen->key(),
+                       value_text(value, *app.chosen->knob, desk.units()));
     ink = Ink::third_line;
   } else if (session.is_paused()) {
     mode = fmt::format("paused at tick {}", session.shown());
@@ -102,6 +106,10 @@ void draw_key(const App& app, ImDrawList& list, const Room& room, const Fonts& f
   float y = room.from.y + 72 * scale;
   for (const Entry& entry : entries) {
     const float right = room.to.x - 14 * scale;
+    const float wide =
+        fonts.small->CalcTextSizeA(fonts.small->FontSize, 1e9F, 0, entry.text.c_str()).x;
+    list.AddRectFilled({right - wide - 44 * scale, y - 11 * scale},
+                       {right + 4 * scale, y + 11 * scale}, colour(Ink::paper, 0.85));
     draw_text(list, fonts.small, {right - 36 * scale, y}, -1, 0, colour(Ink::text), entry.text);
     draw_line(list, {{right - 30 * scale, y}, {right, y}}, colour(entry.ink), 2.4F * scale,
               entry.stroke);
@@ -134,7 +142,9 @@ void draw_why(const App& app, const Rooms& rooms, const Fonts& fonts, float scal
                                       ImGuiWindowFlags_NoMove | ImGuiWindowFlags_NoSavedSettings |
                                       ImGuiWindowFlags_NoNav | ImGuiWindowFlags_NoFocusOnAppearing;
   ImGui::Begin("##why", nullptr, kPlain);
+  ImGui::PushTextWrapPos(0);
   ImGui::TextUnformatted(text.data(), text.data() + text.size());
+  ImGui::PopTextWrapPos();
   ImGui::End();
   ImGui::PopFont();
 }

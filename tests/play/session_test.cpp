@@ -167,8 +167,13 @@ TEST(Sessions, HoldingUpTheFileIsForAsLongAsItIsHeld) {
   play(session, kJump, 40);
   ASSERT_EQ(find_arcs(session.played()).size(), 1U);
   EXPECT_NEAR(find_arcs(session.played()).front().height(), 3.25, 1e-9);
+  EXPECT_FALSE(session.again());
   (void)session.hold_file(false);
   EXPECT_EQ(launch(), high);
+  // What was played with the file's numbers, again with those that are set.
+  session.frame(0);
+  ASSERT_TRUE(session.again());
+  EXPECT_GT(find_arcs(*session.again()).front().height(), 4);
   EXPECT_EQ(session.desk().changed().size(), 1U);
   // Another loop or body cannot be put on in the middle of a jump.
   ASSERT_FALSE(session.desk().set(knob("body.width"), 0.6));
