@@ -8,6 +8,7 @@
 
 #include "bushbaby/data/files.h"
 
+#include "demo_folder.h"
 #include "play_support.h"
 #include "session/diary.h"
 #include "session/disk.h"
@@ -18,25 +19,12 @@ namespace {
 
 using test::knob;
 
-class Desks : public testing::Test {
+class Desks : public bushbaby::test::DemoFolder {
  protected:
-  void SetUp() override {
-    const auto* info = testing::UnitTest::GetInstance()->current_test_info();
-    folder_ = std::filesystem::temp_directory_path() /
-              fmt::format("bushbaby-{}-{}", info->name(), ::getpid());
-    std::filesystem::create_directories(folder_);
-    std::filesystem::copy(test::demo(""), folder_, std::filesystem::copy_options::recursive);
-  }
-  void TearDown() override { std::filesystem::remove_all(folder_); }
-
-  [[nodiscard]] std::string path(const char* name) const { return (folder_ / name).string(); }
   [[nodiscard]] Desk desk_of(const char* name) const {
     Opening setup = test::setup_of(*load_tuning(path(name)), "first-limbs.level.toml");
     return Desk(setup.file, setup.level, setup.book);
   }
-  static std::string text_of(const std::string& path) { return *read_file(path); }
-
-  std::filesystem::path folder_;
 };
 
 // Against a model: the list of all tunings that were set, and a place in it.
@@ -130,10 +118,10 @@ TEST_F(Desks, KnobsGoBackToTheFile) {
 
 TEST_F(Desks, SavingChangesTheNumberAndNothingElse) {
   Desk desk = desk_of("pip.tuning.toml");
-  const std::string before = text_of(path("pip.tuning.toml"));
+  const std::string before = text_of("pip.tuning.toml");
   ASSERT_FALSE(desk.set(knob("fall.factor"), 2.25));
   EXPECT_FALSE(desk.save(path("pip.tuning.toml")));
-  const std::string after = text_of(path("pip.tuning.toml"));
+  const std::string after = text_of("pip.tuning.toml");
   std::string expected = before;
   const auto at = expected.find("factor = 1.7");
   ASSERT_NE(at, std::string::npos);
@@ -149,7 +137,7 @@ TEST_F(Desks, AnHeirHoldsWhatIsOtherwise) {
   std::filesystem::create_directories(folder_ / "mine");
   const std::string heir = path("mine/heavy-pip.tuning.toml");
   EXPECT_FALSE(desk.save_based(heir));
-  EXPECT_EQ(text_of(heir),
+  EXPECT_EQ(text_of("mine/heavy-pip.tuning.toml"),
             "format = \"bushbaby-tuning/1\"\nbased_on = \"../pip.tuning.toml\"\n\n[fall]\nfactor = "
             "2.25\n");
   const auto read = load_tuning(heir);
@@ -164,7 +152,7 @@ TEST_F(Desks, AFileThatAnEditorChangedIsReadAnew) {
   watch.know(desk.file());
   EXPECT_FALSE(watch.look(1));
   ASSERT_FALSE(desk.set(knob("run.top_speed"), 9.0));
-  std::string text = text_of(path("pip.tuning.toml"));
+  std::string text = text_of("pip.tuning.toml");
   text.replace(text.find("factor = 1.7"), 12, "factor = 1.9");
   ASSERT_FALSE(write_file(path("pip.tuning.toml"), text));
   EXPECT_FALSE(watch.look(0.1)) << "it is not looked at all the time";

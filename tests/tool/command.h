@@ -13,7 +13,7 @@
 #include <sys/wait.h>
 #include <unistd.h>
 
-#include "bushbaby/data/files.h"
+#include "demo_folder.h"
 
 namespace bushbaby::test {
 
@@ -23,18 +23,8 @@ struct Outcome {
   std::string err;
 };
 
-class CommandTest : public testing::Test {
+class CommandTest : public DemoFolder {
  protected:
-  void SetUp() override {
-    const auto* info = testing::UnitTest::GetInstance()->current_test_info();
-    folder_ = std::filesystem::temp_directory_path() /
-              fmt::format("bushbaby-{}-{}", info->name(), ::getpid());
-    std::filesystem::create_directories(folder_);
-    std::filesystem::copy(std::string(BUSHBABY_SOURCE_DIR) + "/demo", folder_,
-                          std::filesystem::copy_options::recursive);
-  }
-  void TearDown() override { std::filesystem::remove_all(folder_); }
-
   // Runs the command through the shell, with words of the shell before and behind it. What takes
   // longer than 2 minutes counts as hanging (sanitizers make everything some 20 times as slow).
   [[nodiscard]] Outcome run(const std::string& arguments, const std::string& before = "",
@@ -65,15 +55,6 @@ class CommandTest : public testing::Test {
   void put(const std::string& name, const std::string& text) const {
     std::ofstream(folder_ / name, std::ios::binary) << text;
   }
-  [[nodiscard]] std::string path(const std::string& name) const {
-    return (folder_ / name).string();
-  }
-  // What a file has; nothing if it is not there.
-  [[nodiscard]] std::string text_of(const std::string& name) const {
-    return read_file(path(name), std::size_t{1} << 30).value_or(std::string());
-  }
-
-  std::filesystem::path folder_;
 };
 
 }  // namespace bushbaby::test
