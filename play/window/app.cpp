@@ -96,11 +96,17 @@ void App::choose(int step) {
   if (page == Page::diary) {
     const auto last = static_cast<int>(diary.entries().size()) - 1;
     entry = static_cast<std::size_t>(std::clamp(static_cast<int>(entry) - step, 0, last));
+    scrolls_to_chosen = true;
+    return;
+  }
+  if (page == Page::facts) {
+    scrolls_facts += step;
     return;
   }
   if (page == Page::keys) {
     const auto last = static_cast<int>(actions().size()) - 1;
     key_row = static_cast<std::size_t>(std::clamp(static_cast<int>(key_row) + step, 0, last));
+    scrolls_to_chosen = true;
     return;
   }
   const auto& knobs = shown_knobs();

@@ -75,6 +75,7 @@ class App {
   std::map<std::string, std::string> refused;  ///< by key: why what was asked of a knob cannot be
   std::size_t entry = 0;                       ///< chosen in the diary
   std::optional<std::size_t> names_entry;      ///< being named
+  int scrolls_facts = 0;                       ///< lines that the page of facts is to go on
   std::size_t key_row = 0;                     ///< chosen on the page of keys
   std::optional<std::string> binds;            ///< the action that the next key is for
   std::optional<Measurement> measured;

@@ -214,7 +214,10 @@ bool draw_entry(const EntryRow& row) {
   const float height = (30 * scale) + pitch * static_cast<float>(shown + 1);
   const ImVec2 at = ImGui::GetCursorScreenPos();
   const float width = ImGui::GetContentRegionAvail().x;
-  bool clicked = begin_row(0, height, app.focus == Focus::panel && app.entry == row.number);
+  const bool is_row = app.focus == Focus::panel && app.entry == row.number;
+  if (is_row && app.scrolls_to_chosen) ImGui::SetScrollHereY();
+  if (is_row) app.scrolls_to_chosen = false;
+  bool clicked = begin_row(0, height, is_row);
   ImGui::SetItemAllowOverlap();
   const ImVec2 after = ImGui::GetCursorScreenPos();
   draw_entry_name(row, at, width);
@@ -255,6 +258,11 @@ void draw_facts(App& app, const Fonts& fonts, float scale) {
                                                      "against the file");
   ImGui::PopFont();
   ImGui::BeginChild("##facts");
+  if (app.scrolls_facts != 0) {
+    const float line = 26 * scale;
+    ImGui::SetScrollY(ImGui::GetScrollY() + line * static_cast<float>(app.scrolls_facts));
+    app.scrolls_facts = 0;
+  }
   if (!app.measured->judgement.verdicts.empty()) {
     ImGui::Text("wanted");
     draw_verdicts(app, fonts, scale);
@@ -294,7 +302,10 @@ void draw_keys(App& app, const Fonts& fonts, float scale) {
     const ImVec2 at = ImGui::GetCursorScreenPos();
     const std::string name(action.name);
     const bool waits = app.binds && *app.binds == name;
-    const bool chosen = waits || (app.focus == Focus::panel && app.key_row == i);
+    const bool is_row = app.focus == Focus::panel && app.key_row == i;
+    const bool chosen = waits || is_row;
+    if (is_row && app.scrolls_to_chosen) ImGui::SetScrollHereY();
+    if (is_row) app.scrolls_to_chosen = false;
     if (begin_row(static_cast<int>(i), line - 2, chosen)) app.binds = name;
     ImGui::SetCursorScreenPos({at.x, at.y + line});
     std::string keys;
