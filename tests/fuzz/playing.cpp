@@ -38,7 +38,7 @@ extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size
   bushbaby::live::Session session(opening());
   std::size_t at = 0;
   const auto next = [&] { return at < size ? data[at++] : std::uint8_t{0}; };
-  constexpr int kMostDeeds = 300;
+  constexpr int kMostDeeds = 60;
   for (int deed = 0; deed < kMostDeeds && at < size; ++deed) {
     bushbaby::live::test::do_anything(session, next);
     if (!bushbaby::live::test::is_sound(session)) __builtin_trap();
