@@ -196,6 +196,23 @@ void draw_way_back(const Row& row, float right, float y) {
   }
 }
 
+// The value: a click on it begins to type.
+void draw_value(const Row& row, const Dial& dial, float line) {
+  const float scale = row.scale;
+  const KnobPlace& place = row.place;
+  const bool changed = row.desk().is_changed(place);
+  const KnobValue value = get_knob(row.desk().present(), *place.knob, place.row);
+  ImGui::SetCursorScreenPos({row.from.x + row.width * 0.78F, row.from.y + 2});
+  if (ImGui::InvisibleButton("##text", {row.width * 0.22F, 24 * scale})) {
+    row.app.chosen = place;
+    begin_editing(row);
+  }
+  const bool hovered = ImGui::IsItemHovered();
+  const Ink ink = !dial.is_set ? Ink::body : changed || hovered ? Ink::measured : Ink::text;
+  text_at(*ImGui::GetWindowDrawList(), row.fonts.text, {row.from.x + row.width, line}, ink,
+          value_text(value, *place.knob, row.desk().units()), -1);
+}
+
 void draw_row(const Row& row) {
   App& app = row.app;
   const KnobPlace& place = row.place;
@@ -206,7 +223,6 @@ void draw_row(const Row& row) {
   const bool chosen = is_chosen(app, place);
   const bool changed = desk.is_changed(place);
   const Dial dial = dial_of(desk.present(), place, desk.file().tuning);
-  const KnobValue value = get_knob(desk.present(), *place.knob, place.row);
   const std::string refusal = app.refusal_of(place);
   const float right = row.from.x + row.width;
   const bool has_choices = dial.kind == DialKind::choice || dial.kind == DialKind::flag;
@@ -242,16 +258,7 @@ void draw_row(const Row& row) {
   } else if (edits) {
     draw_field(row, row.from.x + row.width * 0.55F, row.from.y);
   } else {
-    // The value: a click on it begins to type.
-    ImGui::SetCursorScreenPos({row.from.x + row.width * 0.78F, row.from.y + 2});
-    if (ImGui::InvisibleButton("##text", {row.width * 0.22F, 24 * scale})) {
-      app.chosen = place;
-      begin_editing(row);
-    }
-    const bool hovered = ImGui::IsItemHovered();
-    const Ink ink = !dial.is_set ? Ink::body : changed || hovered ? Ink::measured : Ink::text;
-    text_at(list, row.fonts.text, {right, line}, ink, value_text(value, *place.knob, desk.units()),
-            -1);
+    draw_value(row, dial, line);
   }
   float below = line;
   if (dial.kind == DialKind::number) {

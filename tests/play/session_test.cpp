@@ -362,7 +362,7 @@ TEST(Sessions, TheReelForgetsWhatIsLongAgo) {
   EXPECT_EQ(session.inputs_so_far().size(), 501U);
 }
 
-// An hour of whatever: nothing breaks, and what is shown is finite.
+// Ten minutes of whatever: nothing breaks, and what is shown is finite.
 TEST(Sessions, AnythingCanBeDoneAtAnyTime) {
   std::mt19937_64 random(7);
   const auto next = [&random] { return static_cast<std::uint8_t>(random()); };
