@@ -9,6 +9,8 @@
 
 #include "bushbaby/core/tuning/zones.h"
 
+#include "dial.h"
+
 namespace bushbaby::live {
 namespace {
 
@@ -16,11 +18,6 @@ namespace {
 const double* amount_of(const KnobValue& value) {
   if (const auto* duration = std::get_if<Duration>(&value)) return &duration->amount;
   return std::get_if<double>(&value);
-}
-
-KnobValue with_amount(const KnobValue& like, double amount) {
-  if (const auto* duration = std::get_if<Duration>(&like)) return Duration{amount, duration->unit};
-  return amount;
 }
 
 // The tuning as a file of the same convention, for reading and telling values of it.
@@ -174,7 +171,8 @@ bool Desk::exaggerate(const KnobPlace& place) {
     Tuning large = good_;
     const double most = place.knob->range.hi;
     const double larger = std::min(*amount * times, most);
-    if (larger == *amount || set_knob(large, *place.knob, with_amount(value, larger), place.row)) {
+    if (larger == *amount ||
+        set_knob(large, *place.knob, with_amount(good_, place, larger), place.row)) {
       continue;
     }
     CompiledBook compiled = compile_book(large, level_.zones);

@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <filesystem>
 
 #include <fmt/format.h>
 
@@ -54,6 +55,14 @@ std::optional<Problem> check_names(const ScriptLine& line, const std::string& pa
     return problem_in(path, line.line, "unknown page " + detail::shown(std::string_view(line.text)),
                       "knobs, facts, diary or keys", std::string(nearest_name(line.text, pages)));
   }
+  if (line.action == "picture") {
+    // A script may be anybody's: it writes pictures, and only below where it is played.
+    const std::filesystem::path name(line.text);
+    const bool leads_out = std::find(name.begin(), name.end(), "..") != name.end();
+    if (!name.is_absolute() && !leads_out && name.extension() == ".png") return std::nullopt;
+    return problem_in(path, line.line, detail::shown(std::string_view(line.text)),
+                      "a file that ends in .png, in this folder or one below");
+  }
   const bool sets = line.action == "set";
   if (!sets && line.action != "choose" && line.action != "put_back") return std::nullopt;
   const std::size_t equals = std::min(line.text.find('='), line.text.size());
@@ -67,6 +76,12 @@ std::optional<Problem> check_names(const ScriptLine& line, const std::string& pa
   for (const Knob& knob : knobs()) keys.push_back(knob.key);
   return problem_in(path, line.line, "unknown key " + detail::shown(key), {},
                     std::string(nearest_name(key, keys)));
+}
+
+// How many ticks a line makes.
+double ticks_of(const ScriptLine& line) {
+  if (line.action == "play") return static_cast<double>(line.held.size());
+  return line.action == "wait" || line.action == "on" ? line.number : 0;
 }
 
 // Takes a line apart; what is wrong with it goes to the problems.
@@ -164,10 +179,17 @@ Result<std::vector<ScriptLine>> parse_script(std::string_view text, const std::s
     problem.code = ProblemCode::wrong_format;
     return tl::unexpected(std::vector<Problem>{problem});
   }
+  double ticks = 0;
   for (int number = 2; !text.empty(); ++number) {
     const std::string_view line = next_line();
     if (line.empty() || line.front() == '#') continue;
     read_line(line, number, path, units, lines, problems);
+    if (!lines.empty() && lines.back().line == number) ticks += ticks_of(lines.back());
+    if (ticks > static_cast<double>(kMostRunTicks)) {
+      problems.push_back(problem_in(path, number, "more ticks than that in all",
+                                    fmt::format("at most {} ticks", kMostRunTicks)));
+      break;
+    }
   }
   if (!problems.empty()) return tl::unexpected(std::move(problems));
   return lines;

@@ -44,6 +44,7 @@ void Session::begin(const Character& character, bool at_start) {
   shown_ = restarted_ = character.tick;
   from_start_ = at_start;
   start_version_ = desk_.version();
+  compared_ = false;
   held_.clear();
   next_input_ = 0;
   presses_.clear();
@@ -110,6 +111,7 @@ void Session::make_tick(const Controls& held) {
   ReelTick tick;
   tick.held = held;
   tick.whose = whose_;
+  compared_ |= whose_ != InForce::present;
   tick.version = desk_.version();
   const Rulebook& rules = book();
   const Situation situation{before, tick.held, rules, world_};
@@ -334,7 +336,7 @@ std::vector<Controls> Session::inputs_so_far() const {
 }
 
 bool Session::is_repeatable() const noexcept {
-  return from_start_ && start_version_ == desk_.version() && whose_ == InForce::present;
+  return from_start_ && start_version_ == desk_.version() && !compared_;
 }
 
 Trace Session::trace_so_far() const {

@@ -156,6 +156,7 @@ class Session {
   std::int64_t restarted_ = 0;  // its tick
   bool from_start_ = true;
   std::uint64_t start_version_ = 0;
+  bool compared_ = false;  // other numbers than those that are set were in force since then
 
   std::int64_t take_ = 0;  // the tick at whose end the last take begins
   PressFollower follower_;

@@ -245,6 +245,15 @@ TEST(Scripts, SayWhatIsWrong) {
   EXPECT_THAT(first("wait long"), testing::HasSubstr("found long, expected a number"));
   EXPECT_THAT(first("wait -1"), testing::HasSubstr("expected a number"));
   EXPECT_THAT(first("wait nan"), testing::HasSubstr("expected a number"));
+  // Whose script it is, nobody knows: it writes no file but pictures, and those nowhere else.
+  for (const char* elsewhere : {"picture /tmp/a.png", "picture ../a.png", "picture b/../../a.png",
+                                "picture .bashrc", "picture pip.tuning.toml"}) {
+    EXPECT_THAT(first(elsewhere), testing::HasSubstr("a file that ends in .png")) << elsewhere;
+  }
+  EXPECT_EQ(first("picture shots/a.png"), "read");
+  std::string endless;
+  for (int i = 0; i < 100; ++i) endless += "wait 900000\nplay right for 900000 ticks\n";
+  EXPECT_THAT(first(endless), testing::HasSubstr("a.script:3:1: found more ticks than that"));
   EXPECT_THAT(first("undo it"), testing::HasSubstr("expected \"undo\" alone"));
   EXPECT_THAT(first("picture"), testing::HasSubstr("found nothing behind it"));
   EXPECT_THAT(first("compare maybe"), testing::HasSubstr("expected on or off"));

@@ -161,6 +161,8 @@ TEST(Sessions, HoldingUpTheFileIsForAsLongAsItIsHeld) {
   ASSERT_FALSE(session.desk().set(knob("jump.height"), 4.5));
   const auto launch = [&] { return session.book().rules(0).launch_speed; };
   const double high = launch();
+  session.restart();
+  EXPECT_TRUE(session.is_repeatable());
   ASSERT_TRUE(session.hold_file(true));
   EXPECT_EQ(session.in_force(), InForce::file);
   EXPECT_LT(launch(), high);
@@ -169,6 +171,7 @@ TEST(Sessions, HoldingUpTheFileIsForAsLongAsItIsHeld) {
   EXPECT_NEAR(find_arcs(session.played()).front().height(), 3.25, 1e-9);
   EXPECT_FALSE(session.again());
   (void)session.hold_file(false);
+  EXPECT_FALSE(session.is_repeatable()) << "the file's numbers moved it for a while";
   EXPECT_EQ(launch(), high);
   // What was played with the file's numbers, again with those that are set.
   session.frame(0);
