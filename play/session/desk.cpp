@@ -7,18 +7,13 @@
 
 #include <fmt/format.h>
 
+#include "bushbaby/core/tuning/amounts.h"
 #include "bushbaby/core/tuning/zones.h"
 
 #include "dial.h"
 
 namespace bushbaby::live {
 namespace {
-
-// A number that grows, of a knob; null if its value is none.
-const double* amount_of(const KnobValue& value) {
-  if (const auto* duration = std::get_if<Duration>(&value)) return &duration->amount;
-  return std::get_if<double>(&value);
-}
 
 // The tuning as a file of the same convention, for reading and telling values of it.
 TuningFile as_file(const TuningFile& file, const Tuning& tuning) {
@@ -161,18 +156,16 @@ std::vector<KnobPlace> Desk::changed() const {
 bool Desk::exaggerate(const KnobPlace& place) {
   end_exaggeration();
   const KnobValue value = get_knob(good_, *place.knob, place.row);
-  const double* amount = amount_of(value);
-  if (amount == nullptr) return false;
   // What is switched off has no size to grow from.
+  const double amount = amount_of(value).value_or(0);
   constexpr double kTimes = 4;
-  if (*amount == 0) return false;
+  if (amount == 0) return false;
   // As far as goes together with the rest.
   for (double times = kTimes; times > 1.05; times = 1 + (times - 1) / 2) {
     Tuning large = good_;
     const double most = place.knob->range.hi;
-    const double larger = std::min(*amount * times, most);
-    if (larger == *amount ||
-        set_knob(large, *place.knob, with_amount(good_, place, larger), place.row)) {
+    const double larger = std::min(amount * times, most);
+    if (larger == amount || set_knob(large, *place.knob, with_amount(value, larger), place.row)) {
       continue;
     }
     CompiledBook compiled = compile_book(large, level_.zones);

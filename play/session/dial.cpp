@@ -6,49 +6,15 @@
 
 #include <fmt/format.h>
 
+#include "bushbaby/core/tuning/amounts.h"
+
 namespace bushbaby::live {
 namespace {
-
-constexpr double kWide = 8;  // times as large, or as small, as in the file
-
-// Where there is nothing to go by.
-double typical(Dimension dimension) noexcept {
-  switch (dimension) {
-    case Dimension::length: return 2;
-    case Dimension::speed: return 15;
-    case Dimension::acceleration: return 100;
-    case Dimension::time: return 0.3;
-    case Dimension::ticks: return 20;
-    default: return 2;
-  }
-}
 
 double rounded_to(double value, int digits) noexcept {
   if (value == 0) return 0;
   const double scale = std::pow(10, digits - 1 - std::floor(std::log10(std::abs(value))));
   return std::round(value * scale) / scale;
-}
-
-bool holds_number(const Knob& knob) {
-  return std::holds_alternative<KnobAccess<double>>(knob.binding) ||
-         std::holds_alternative<KnobAccess<std::optional<double>>>(knob.binding) ||
-         std::holds_alternative<KnobAccess<int>>(knob.binding);
-}
-
-bool holds_time(const Knob& knob) {
-  return std::holds_alternative<KnobAccess<Duration>>(knob.binding) ||
-         std::holds_alternative<KnobAccess<std::optional<Duration>>>(knob.binding);
-}
-
-double amount_in(const KnobValue& value) {
-  if (const auto* duration = std::get_if<Duration>(&value)) return duration->amount;
-  if (const auto* number = std::get_if<double>(&value)) return *number;
-  return 0;
-}
-
-bool is_in_ticks(const KnobValue& value) {
-  const auto* duration = std::get_if<Duration>(&value);
-  return duration != nullptr && duration->unit == Duration::Unit::ticks;
 }
 
 std::string lowered(std::string_view text) {
@@ -68,35 +34,14 @@ Dial dial_of(const Tuning& tuning, const KnobPlace& place, const Tuning& file) {
   if (std::holds_alternative<KnobAccess<std::string>>(knob.binding)) dial.kind = DialKind::text;
   if (dial.kind != DialKind::number) return dial;
   dial.is_set = !std::holds_alternative<std::monostate>(value);
-  dial.amount = amount_in(value);
-  dial.dimension = holds_time(knob) ? Dimension::time : knob.dimension;
-  if (is_in_ticks(value)) dial.dimension = Dimension::ticks;
-  const bool counts = std::holds_alternative<KnobAccess<int>>(knob.binding);
-  dial.whole = counts || dial.dimension == Dimension::ticks;
+  dial.amount = amount_of(value).value_or(0);
   // Around what the file says, so that the dial stays as it is while it is turned.
-  const KnobValue in_file = get_knob(file, knob, place.row);
-  double middle = std::abs(amount_in(in_file));
-  if (is_in_ticks(value) != is_in_ticks(in_file)) middle = 0;
-  const Range& range = knob.range;
-  constexpr double kBounded = 1000;
-  if (counts) {
-    constexpr double kFew = 5;
-    dial.lo = range.lo;
-    dial.hi = std::min(std::max(4 * middle, kFew), range.hi);
-  } else if (range.hi <= kBounded && range.lo >= -kBounded) {
-    dial.lo = range.lo;
-    dial.hi = range.hi;
-  } else if (dial.whole || dial.dimension == Dimension::time) {
-    dial.lo = std::max(range.lo, 0.0);
-    dial.hi = std::max(4 * middle, typical(dial.dimension));
-  } else if (middle > 0 && range.lo >= 0) {
-    dial.lo = std::max(middle / kWide, range.lo);
-    dial.hi = std::min(middle * kWide, range.hi);
-    dial.by_ratio = true;
-  } else {
-    dial.lo = range.lo < 0 ? -typical(dial.dimension) : std::max(range.lo, 0.0);
-    dial.hi = std::max(4 * middle, typical(dial.dimension));
-  }
+  const UsualRange usual = usual_range(knob, get_knob(file, knob, place.row), value);
+  dial.dimension = usual.dimension;
+  dial.lo = usual.lo;
+  dial.hi = usual.hi;
+  dial.by_ratio = usual.by_ratio;
+  dial.whole = usual.whole;
   return dial;
 }
 
@@ -144,14 +89,9 @@ double nudged(const Dial& dial, int direction, const Units& units) noexcept {
   return units.meant(dial.dimension, std::abs(next) < step / 2 ? 0 : rounded_to(next, 6));
 }
 
-KnobValue with_amount(const Tuning& tuning, const KnobPlace& place, double amount) {
-  const KnobValue now = get_knob(tuning, *place.knob, place.row);
-  if (const auto* duration = std::get_if<Duration>(&now)) return Duration{amount, duration->unit};
-  return amount;
-}
-
 double first_amount(const Knob& knob) noexcept {
-  const double half = typical(holds_time(knob) ? Dimension::time : knob.dimension) / 2;
+  const UsualRange usual = usual_range(knob, {}, {});
+  const double half = typical_amount(usual.dimension) / 2;
   return std::clamp(half, std::max(knob.range.lo, 0.0), knob.range.hi);
 }
 
@@ -165,7 +105,7 @@ std::string value_text(const KnobValue& value, const Knob& knob, const Units& un
     return units.text(Dimension::time, duration->amount, 4);
   }
   if (const auto* number = std::get_if<double>(&value)) {
-    return units.text(holds_number(knob) ? knob.dimension : Dimension::number, *number, 5);
+    return units.text(has_amount(knob) ? knob.dimension : Dimension::number, *number, 5);
   }
   return std::get<std::string>(value);
 }

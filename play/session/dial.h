@@ -37,9 +37,6 @@ struct Dial {
 /// The next amount in a direction: a hundredth of the way, at least one step.
 [[nodiscard]] double nudged(const Dial& dial, int direction, const Units& units) noexcept;
 
-/// The knob's value with another amount.
-[[nodiscard]] KnobValue with_amount(const Tuning& tuning, const KnobPlace& place, double amount);
-
 /// What an optional knob that is left out is set to when it is switched on.
 [[nodiscard]] double first_amount(const Knob& knob) noexcept;
 

@@ -157,6 +157,7 @@ const std::vector<ScriptAction>& script_actions() {
       {"picture", "FILE", "a picture of the window: .png"},
       {"save", "", "save into the tuning file"},
       {"keep_heir", "", "save as a new file that is based on the tuning file"},
+      {"mark", "", "a kept trace begins at the tick that is shown; again: at the start"},
       {"keep_inputs", "", "keep what was held since the start, as inputs"},
       {"keep_trace", "", "keep what was played, as a trace"},
   };

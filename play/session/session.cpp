@@ -46,6 +46,7 @@ void Session::begin(const Character& character, bool at_start) {
   start_version_ = desk_.version();
   compared_ = false;
   held_.clear();
+  mark_.reset();
   next_input_ = 0;
   presses_.clear();
   landings_.clear();
@@ -169,6 +170,7 @@ void Session::scrub(std::int64_t tick) {
 void Session::forget_what_came() {
   reel_.cut_after(shown_);
   held_.resize(static_cast<std::size_t>(shown_ - restarted_));
+  if (mark_ && *mark_ > shown_) mark_.reset();
   next_input_ = std::min(next_input_, held_.size());
   while (!landings_.empty() && landings_.back().tick > shown_) landings_.pop_back();
   rebuild_take();
@@ -339,8 +341,15 @@ bool Session::is_repeatable() const noexcept {
   return from_start_ && start_version_ == desk_.version() && !compared_;
 }
 
-Trace Session::trace_so_far() const {
-  return reel_.trace(reel_.first(), shown_, tick_rate_, played_.true_curve);
+void Session::mark() { mark_ = marked() == shown_ ? std::nullopt : std::optional(shown_); }
+
+std::optional<std::int64_t> Session::marked() const noexcept {
+  const bool is_kept = mark_ && *mark_ >= reel_.first() && *mark_ <= shown_;
+  return is_kept ? mark_ : std::nullopt;
+}
+
+Trace Session::stretch() const {
+  return reel_.trace(marked().value_or(reel_.first()), shown_, tick_rate_, played_.true_curve);
 }
 
 }  // namespace bushbaby::live

@@ -121,8 +121,14 @@ class Session {
   /// Whether those inputs, run from the level's start with what is in force, give the same again:
   /// it was started there, and nothing was changed since.
   [[nodiscard]] bool is_repeatable() const noexcept;
-  /// The reel up to the tick that is shown.
-  [[nodiscard]] Trace trace_so_far() const;
+
+  /// A stretch begins at the tick that is shown, until the next restart; marked there already, it
+  /// begins with the reel again.
+  void mark();
+  /// The tick at whose end the stretch begins, if one was marked and is still kept.
+  [[nodiscard]] std::optional<std::int64_t> marked() const noexcept;
+  /// From there, or else from the beginning of the reel, up to the tick that is shown.
+  [[nodiscard]] Trace stretch() const;
 
  private:
   void begin(const Character& character, bool at_start);
@@ -158,6 +164,7 @@ class Session {
   std::uint64_t start_version_ = 0;
   bool compared_ = false;  // other numbers than those that are set were in force since then
 
+  std::optional<std::int64_t> mark_;
   std::int64_t take_ = 0;  // the tick at whose end the last take begins
   PressFollower follower_;
   std::deque<Press> presses_;  // of earlier takes

@@ -30,6 +30,13 @@ std::string_view action_in(const Bindings& bindings, std::string_view name) {
   return {};
 }
 
+void bind(Bindings& bindings, const std::string& action, const std::string& name) {
+  for (auto& [other, names] : bindings) {
+    names.erase(std::remove(names.begin(), names.end(), name), names.end());
+  }
+  bindings[action] = {name};
+}
+
 void read_bindings(const toml::table& root, const char* section, Bindings& bindings,
                    detail::ProblemList& problems) {
   const toml::node* node = root.get(section);
@@ -95,6 +102,7 @@ const std::vector<Action>& actions() {
       {"put_back", "the chosen knob as in the file", "Backspace", ""},
       {"save", "save into the file", "F2", ""},
       {"keep_heir", "save as a new file based on it", "F5", ""},
+      {"mark", "a kept trace begins here; again: at the start", "B", ""},
       {"keep_inputs", "keep what was held, as inputs", "F6", ""},
       {"keep_trace", "keep what was played, as a trace", "F7", ""},
       {"keep_picture", "keep a picture of the window", "F8", ""},
@@ -135,10 +143,11 @@ std::string_view Settings::action_of_button(std::string_view button) const {
 }
 
 void Settings::bind_key(const std::string& action, const std::string& key) {
-  for (auto& [other, names] : keys) {
-    names.erase(std::remove(names.begin(), names.end(), key), names.end());
-  }
-  keys[action] = {key};
+  bind(keys, action, key);
+}
+
+void Settings::bind_button(const std::string& action, const std::string& button) {
+  bind(pad, action, button);
 }
 
 Result<Settings> parse_settings_file(std::string_view text, const std::string& path) {

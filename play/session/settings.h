@@ -39,8 +39,9 @@ struct Settings {
   /// The action of a key, or empty.
   [[nodiscard]] std::string_view action_of_key(std::string_view key) const;
   [[nodiscard]] std::string_view action_of_button(std::string_view button) const;
-  /// Gives a key to an action alone, in the place of those it had.
+  /// Gives a key, or a button, to an action alone, in the place of those it had.
   void bind_key(const std::string& action, const std::string& key);
+  void bind_button(const std::string& action, const std::string& button);
 };
 
 /// Reads settings; actions that the text does not name keep what they have by default.

@@ -7,6 +7,7 @@
 
 #include <fmt/format.h>
 
+#include "bushbaby/core/tuning/amounts.h"
 #include "bushbaby/data/files.h"
 #include "bushbaby/data/inputs_file.h"
 #include "bushbaby/records/trace_csv.h"
@@ -131,7 +132,7 @@ void App::turn(int step) {
         set(place, first_amount(*place.knob));
         return;
       }
-      set(place, with_amount(desk.present(), place, nudged(dial, step, desk.units())));
+      set(place, with_amount(value, nudged(dial, step, desk.units())));
       return;
     }
     case DialKind::flag: set(place, !std::get<bool>(value)); return;
@@ -224,6 +225,7 @@ const std::map<std::string_view, void (*)(App&)>& deeds() {
       {"put_back", [](App& app) { app.put_back(); }},
       {"save", [](App& app) { app.save(); }},
       {"keep_heir", [](App& app) { app.keep_heir(); }},
+      {"mark", [](App& app) { app.session.mark(); }},
       {"keep_inputs", [](App& app) { app.keep_inputs(); }},
       {"keep_trace", [](App& app) { app.keep_trace(); }},
       {"keep_picture", [](App& app) { app.keep_picture(); }},
@@ -337,7 +339,7 @@ void App::keep_inputs() {
 
 void App::keep_trace() {
   const std::string path = new_path("take", ".csv");
-  tell_written(write_file(path, write_trace(session.trace_so_far(), session.desk().units())), path);
+  tell_written(write_file(path, write_trace(session.stretch(), session.desk().units())), path);
 }
 
 void App::quit() {
@@ -359,8 +361,17 @@ void App::quit() {
   question = std::move(unsaved);
 }
 
-void App::bind(const std::string& action, const std::string& key) {
+void App::bind_key(const std::string& action, const std::string& key) {
   settings.bind_key(action, key);
+  keep_settings();
+}
+
+void App::bind_button(const std::string& action, const std::string& button) {
+  settings.bind_button(action, button);
+  keep_settings();
+}
+
+void App::keep_settings() {
   if (settings_path_.empty()) return;
   std::error_code ignored;
   std::filesystem::create_directories(std::filesystem::path(settings_path_).parent_path(), ignored);

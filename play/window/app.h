@@ -115,7 +115,8 @@ class App {
   void show_companion(bool shown);
   /// Closes the window; asks first if something is not saved.
   void quit();
-  void bind(const std::string& action, const std::string& key);
+  void bind_key(const std::string& action, const std::string& key);
+  void bind_button(const std::string& action, const std::string& button);
   void turn_page();
 
   /// So many seconds of play, and all that looks at it.
@@ -133,6 +134,7 @@ class App {
   void take_measurements();
   void note_in_diary();
   [[nodiscard]] std::string new_path(const std::string& what, const std::string& ending) const;
+  void keep_settings();
   void tell_written(const std::optional<Problem>& problem, const std::string& path);
 
   std::string settings_path_;

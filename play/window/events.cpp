@@ -56,7 +56,7 @@ class Keyboard {
 
  private:
   void bind(const std::string& name, SDL_Keycode key) {
-    if (key != SDLK_ESCAPE) app_.bind(*app_.binds, name);
+    if (key != SDLK_ESCAPE) app_.bind_key(*app_.binds, name);
     app_.binds.reset();
   }
 
@@ -152,7 +152,13 @@ class Pad {
     }
     const char* name = SDL_GameControllerGetStringForButton(
         static_cast<SDL_GameControllerButton>(event.cbutton.button));
-    const std::string_view action = app_.settings.action_of_button(name == nullptr ? "" : name);
+    if (name == nullptr) return;
+    if (app_.binds && event.type == SDL_CONTROLLERBUTTONDOWN) {
+      app_.bind_button(*app_.binds, name);
+      app_.binds.reset();
+      return;
+    }
+    const std::string_view action = app_.settings.action_of_button(name);
     event.type == SDL_CONTROLLERBUTTONDOWN ? app_.begin(action) : app_.end(action);
   }
 

@@ -5,6 +5,8 @@
 #include <imgui.h>
 #include <imgui_stdlib.h>
 
+#include "bushbaby/core/tuning/amounts.h"
+
 #include "pages.h"
 #include "printing.h"
 #include "session/dial.h"
@@ -108,8 +110,9 @@ void turn_by_mouse(const Row& row, const Dial& dial, float left, float width) {
     const auto share = static_cast<double>((ImGui::GetIO().MousePos.x - left) / width);
     const double amount = amount_at(dial, share, row.desk().units());
     if (!dial.is_set || amount != dial.amount) {
-      app.set(row.place, dial.is_set ? with_amount(row.desk().present(), row.place, amount)
-                                     : KnobValue(first_amount(*row.place.knob)));
+      const KnobValue now = get_knob(row.desk().present(), *row.place.knob, row.place.row);
+      app.set(row.place,
+              dial.is_set ? with_amount(now, amount) : KnobValue(first_amount(*row.place.knob)));
     }
   }
   if (ImGui::IsItemDeactivated()) app.session.desk().settle();

@@ -292,7 +292,8 @@ void draw_diary(App& app, const Fonts& fonts, float scale) {
 void draw_keys(App& app, const Fonts& fonts, float scale) {
   ImGui::PushFont(fonts.small);
   ImGui::TextWrapped(
-      "A click, and then a key: that key does it from now on. Page Down or F4 gives "
+      "A click, and then a key or a button of a pad: it does that from now on. Page Down or F4 "
+      "gives "
       "the keyboard to this side, Escape back to play.");
   ImGui::PopFont();
   ImGui::BeginChild("##keys");
@@ -309,12 +310,12 @@ void draw_keys(App& app, const Fonts& fonts, float scale) {
     if (begin_row(static_cast<int>(i), line - 2, chosen)) app.binds = name;
     ImGui::SetCursorScreenPos({at.x, at.y + line});
     std::string keys;
-    for (const std::string& key : app.settings.keys[name]) {
-      keys += (keys.empty() ? "" : ", ") + key;
+    for (const auto* bound : {&app.settings.keys[name], &app.settings.pad[name]}) {
+      for (const std::string& key : *bound) keys += (keys.empty() ? "" : ", ") + key;
     }
     const float width = ImGui::GetContentRegionAvail().x;
     cell(fonts.small, at.x + 4 * scale, at.y + line / 2, waits ? Ink::measured : Ink::text,
-         waits ? "press a key" : keys);
+         waits ? "press one" : keys);
     cell(fonts.small, at.x + width * 0.32F, at.y + line / 2, Ink::text, std::string(action.help));
   }
   ImGui::Dummy({1, 1});

@@ -198,6 +198,14 @@ void draw_ribbon(ImDrawList& list, const Room& room, const Session& session, con
     draw_sign(list, {at.x, at.y}, Sign::missed, false, colour(Ink::missed), scale * 0.8F);
     draw_text(list, fonts.small, {at.x + 10 * scale, at.y}, 1, 0, colour(Ink::missed), text);
   }
+  // Where what would be kept begins.
+  if (const auto marked = session.marked()) {
+    const float at = x(static_cast<double>(*marked));
+    list.AddRectFilled({at, room.to.y - axis - 3 * scale},
+                       {x(static_cast<double>(session.shown())), room.to.y - axis},
+                       colour(Ink::pressed));
+    draw_line(list, {{at, room.from.y}, {at, room.to.y - axis}}, colour(Ink::pressed), 2 * scale);
+  }
   // The tick that is shown.
   const float now = x(static_cast<double>(session.shown()));
   draw_line(list, {{now, room.from.y}, {now, room.to.y - axis}}, colour(Ink::measured), 2 * scale);

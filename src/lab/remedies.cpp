@@ -5,6 +5,7 @@
 
 #include <tbb/parallel_for.h>
 
+#include "bushbaby/core/tuning/amounts.h"
 #include "bushbaby/core/tuning/compile.h"
 
 namespace bushbaby {
@@ -30,17 +31,6 @@ bool is_off(const KnobValue& value) {
   if (const auto* flag = std::get_if<bool>(&value)) return !*flag;
   if (const auto* name = std::get_if<std::string>(&value)) return *name == "none";
   return false;
-}
-
-double amount_of(const KnobValue& value) {
-  const auto* duration = std::get_if<Duration>(&value);
-  return duration != nullptr ? duration->amount : std::get<double>(value);
-}
-
-KnobValue with_amount(const KnobValue& like, double amount) {
-  const auto* duration = std::get_if<Duration>(&like);
-  if (duration != nullptr) return Duration{amount, duration->unit};
-  return amount;
 }
 
 // Looks for the remedies of one target.
@@ -119,7 +109,7 @@ class Search {
   // By whole ticks or counts, one after the other in both directions. A time in seconds that is
   // switched off is switched on in ticks.
   std::optional<Try> step(int most, bool in_seconds) {
-    const double from = amount_of(from_);
+    const double from = *amount_of(from_);
     const auto at = [&](double amount) {
       return in_seconds ? KnobValue(Duration{amount, Duration::Unit::ticks})
                         : with_amount(from_, amount);
@@ -145,7 +135,7 @@ class Search {
   // place.
   std::optional<Try> grow() {
     static constexpr double kRatios[] = {1.01, 1.02, 1.04, 1.08, 1.16, 1.32, 1.7, 2.5, 4, 8};
-    const double from = amount_of(from_);
+    const double from = *amount_of(from_);
     if (from == 0) return std::nullopt;
     constexpr double kFar = 4;
     if (!is_moved(attempt_at(from * kFar)) && !is_moved(attempt_at(from / kFar)) &&
@@ -186,19 +176,19 @@ class Search {
   std::optional<Try> close_in(Try near, Try far) {
     constexpr int kHalvings = 30;
     for (int i = 0; i < kHalvings; ++i) {
-      const double middle = (amount_of(near.value) + amount_of(far.value)) / 2;
+      const double middle = (*amount_of(near.value) + *amount_of(far.value)) / 2;
       const auto one = attempt_at(middle);
       if (!one) return std::nullopt;
       const bool beyond = one->met || one->off * near.off < 0;
       (beyond ? far : near) = *one;
     }
     if (!far.met) return std::nullopt;  // it is jumped over
-    const double edge = amount_of(far.value);
+    const double edge = *amount_of(far.value);
     for (int digits = 1; digits <= 8; ++digits) {
       const double amount = beyond_edge(edge, digits);
       const double extra = std::abs(amount - edge);
       constexpr double kMuch = 0.1;  // of the way, for the sake of a shorter number
-      if (extra > kMuch * std::abs(edge - amount_of(from_))) continue;
+      if (extra > kMuch * std::abs(edge - *amount_of(from_))) continue;
       auto one = attempt_at(amount);
       if (one && one->met) return one;
     }
@@ -209,7 +199,7 @@ class Search {
   [[nodiscard]] double beyond_edge(double edge, int digits) const {
     const Dimension dimension = place_.knob->dimension;
     const double rounded = round_(dimension, edge, digits);
-    const bool up = edge > amount_of(from_);
+    const bool up = edge > *amount_of(from_);
     if (up ? rounded >= edge : rounded <= edge) return rounded;
     // The next one of that length.
     const double unit = std::pow(10, 1 - digits) * std::abs(edge);
@@ -225,7 +215,7 @@ class Search {
     const bool ticks = duration != nullptr && duration->unit == Duration::Unit::ticks;
     const double more = counts || ticks ? 1 : 0;
     return std::abs(
-        std::log((std::abs(amount_of(to)) + more) / (std::abs(amount_of(from_)) + more)));
+        std::log((std::abs(*amount_of(to)) + more) / (std::abs(*amount_of(from_)) + more)));
   }
 
   const Tuning& tuning_;

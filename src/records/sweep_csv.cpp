@@ -6,6 +6,7 @@
 
 #include <fmt/format.h>
 
+#include "bushbaby/core/tuning/amounts.h"
 #include "bushbaby/data/growing_file.h"
 #include "bushbaby/data/line_reader.h"
 #include "bushbaby/data/quantities.h"
@@ -77,37 +78,24 @@ std::optional<Division> division_of(const std::string& text) {
   return division;
 }
 
-std::optional<double> amount_of(const KnobValue& value) {
-  if (const auto* number = std::get_if<double>(&value)) return *number;
-  if (const auto* duration = std::get_if<Duration>(&value)) return duration->amount;
-  return std::nullopt;
-}
-
-bool counts_in_ticks(const KnobValue& value) {
-  const auto* duration = std::get_if<Duration>(&value);
-  return duration != nullptr && duration->unit == Duration::Unit::ticks;
-}
-
 Result<std::vector<KnobValue>> values_between(const KnobPlace& place, const KnobValue& from,
                                               const KnobValue& to, const Division& division,
                                               const std::string& text) {
   const auto lo = amount_of(from);
   const auto hi = amount_of(to);
-  if (!lo || !hi || from.index() != to.index() || counts_in_ticks(from) != counts_in_ticks(to)) {
+  if (!lo || !hi || from.index() != to.index() || is_in_ticks(from) != is_in_ticks(to)) {
     return wrong(text, "two numbers, or two times that are both in ticks or both not");
   }
   if (division.log && !(*lo > 0 && *hi > 0)) return wrong(text, "two numbers above 0 for log");
   const bool whole =
-      counts_in_ticks(from) || std::holds_alternative<KnobAccess<int>>(place.knob->binding);
+      is_in_ticks(from) || std::holds_alternative<KnobAccess<int>>(place.knob->binding);
   std::vector<KnobValue> values;
   for (std::size_t i = 0; i < division.count; ++i) {
     const double share = static_cast<double>(i) / static_cast<double>(division.count - 1);
     double amount = division.log ? *lo * std::pow(*hi / *lo, share) : *lo + (*hi - *lo) * share;
     if (i + 1 == division.count) amount = *hi;
     if (whole) amount = std::round(amount);
-    KnobValue value = amount;
-    if (const auto* duration = std::get_if<Duration>(&from))
-      value = Duration{amount, duration->unit};
+    const KnobValue value = with_amount(from, amount);
     if (values.empty() || values.back() != value) values.push_back(value);
   }
   return values;
@@ -138,7 +126,7 @@ Told told_axis(const KnobSweep& sweep, const SweepAxis& axis, const Units& units
   Told told;
   const KnobValue& first = axis.values.front();
   told.column.name = axis.knob.key();
-  if (counts_in_ticks(first)) {
+  if (is_in_ticks(first)) {
     told.column.unit = "ticks";
   } else if (std::holds_alternative<Duration>(first)) {
     told.column.unit = units.name(Dimension::time);
@@ -156,7 +144,7 @@ Told told_axis(const KnobSweep& sweep, const SweepAxis& axis, const Units& units
                                            : describe(value));
   }
   const KnobValue now = get_knob(sweep.base, *axis.knob.knob, axis.knob.row);
-  if (now.index() == first.index() && counts_in_ticks(now) == counts_in_ticks(first)) {
+  if (now.index() == first.index() && is_in_ticks(now) == is_in_ticks(first)) {
     told.present = told_of(axis.knob, now, units);
   }
   return told;

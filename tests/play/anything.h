@@ -45,7 +45,7 @@ void do_anything(Session& session, const Next& next) {
       (void)session.desk().type(place, kTexts[next() % std::size(kTexts)]);
       break;
     }
-    case 12: session.desk().settle(); break;
+    case 12: next() % 2 == 0 ? session.desk().settle() : session.mark(); break;
     default:
       for (int i = 0; i < 5; ++i) session.frame(1 / 60.0);
   }
@@ -58,8 +58,10 @@ inline bool is_sound(const Session& session) {
                          std::isfinite(pose.velocity.x) && std::isfinite(pose.velocity.y);
   (void)session.why();
   (void)session.presses();
+  const std::int64_t from = session.marked().value_or(session.reel().first());
   return is_finite && session.shown() >= session.reel().first() &&
          session.shown() <= session.reel().last() &&
+         session.stretch().samples.size() == static_cast<std::size_t>(session.shown() - from + 1) &&
          session.inputs_so_far().size() == static_cast<std::size_t>(session.shown());
 }
 

@@ -6,6 +6,8 @@
 
 #include <gmock/gmock.h>
 
+#include "bushbaby/core/tuning/amounts.h"
+
 #include "play_support.h"
 #include "session/camera.h"
 #include "session/dial.h"
@@ -146,8 +148,8 @@ TEST(Dials, ReachValuesThatKnobsMayHave) {
         EXPECT_NEAR(back, i / 100.0, step);
         Tuning changed = file.tuning;
         if (!dial.is_set) continue;
-        const auto fault =
-            set_knob(changed, *place.knob, with_amount(changed, place, amount), place.row);
+        const KnobValue now = get_knob(changed, *place.knob, place.row);
+        const auto fault = set_knob(changed, *place.knob, with_amount(now, amount), place.row);
         // An end may be left out of the range.
         EXPECT_TRUE(!fault || place.knob->range.above_lo) << amount;
       }
@@ -192,6 +194,7 @@ TEST(Settings, ReadBackAsTheyWereWritten) {
   Settings settings = Settings::defaults();
   settings.bind_key("jump", "Left Alt");
   settings.bind_key("pause", ",");  // taken from step_back
+  settings.bind_button("dash", "start");
   const auto again = parse_settings_file(write_settings(settings), "settings.toml");
   ASSERT_TRUE(again);
   EXPECT_EQ(again->keys, settings.keys);
@@ -200,6 +203,8 @@ TEST(Settings, ReadBackAsTheyWereWritten) {
   EXPECT_EQ(again->action_of_key(","), "pause");
   EXPECT_EQ(again->action_of_key("Space"), "");
   EXPECT_EQ(again->action_of_button("a"), "jump");
+  EXPECT_EQ(again->action_of_button("start"), "dash");
+  EXPECT_EQ(again->action_of_button("x"), "");
 }
 
 TEST(Settings, NoKeyOrButtonDoesTwoThings) {

@@ -56,7 +56,7 @@ TEST(Sessions, WhatIsPlayedIsWhatARunGives) {
     Session session = session_on(level);
     const auto controls = random_play(random, 1500);
     for (const Controls& held : controls) session.play(held);
-    EXPECT_EQ(hash_of(session.trace_so_far()),
+    EXPECT_EQ(hash_of(session.stretch()),
               hash_of(run_of(session.desk().good(), session.level(), controls)));
     // Recorded inputs are the same when they are written and read.
     EXPECT_TRUE(session.is_repeatable());
@@ -98,7 +98,7 @@ TEST(Sessions, GoingBackLosesNothingUntilItIsPlayedFromThere) {
     (void)session.desk().set(knob("fall.factor"), 2.1);
     const auto controls = random_play(random, 900);
     for (const Controls& held : controls) session.play(held);
-    const std::uint64_t straight = hash_of(session.trace_so_far());
+    const std::uint64_t straight = hash_of(session.stretch());
     const std::uint64_t beside = hash_of(session.companion().trail());
     const std::size_t presses = session.presses().size();
     session.scrub(500);
@@ -111,10 +111,10 @@ TEST(Sessions, GoingBackLosesNothingUntilItIsPlayedFromThere) {
     EXPECT_EQ(session.shown(), 0);
     session.scrub(1 << 20);
     EXPECT_EQ(session.shown(), 900);
-    EXPECT_EQ(hash_of(session.trace_so_far()), straight);
+    EXPECT_EQ(hash_of(session.stretch()), straight);
     session.scrub(500);
     for (std::size_t i = 500; i < controls.size(); ++i) session.play(controls[i]);
-    EXPECT_EQ(hash_of(session.trace_so_far()), straight);
+    EXPECT_EQ(hash_of(session.stretch()), straight);
     EXPECT_EQ(hash_of(session.companion().trail()), beside);
     EXPECT_EQ(session.inputs_so_far(), controls);
     EXPECT_EQ(session.presses().size(), presses);
@@ -236,7 +236,7 @@ TEST(Sessions, ARecordedRunIsSeenBesideAndPartsToo) {
   Session first = session_on();
   play(first, kRight, 40);
   play(first, kRightJump, 30);
-  const Trace recorded = first.trace_so_far();
+  const Trace recorded = first.stretch();
   Session session = session_on();
   session.set_companion(Companion::of_trace("before", recorded));
   play(session, kRight, 40);
@@ -363,6 +363,28 @@ TEST(Sessions, TheReelForgetsWhatIsLongAgo) {
   session.play(kRight);
   EXPECT_EQ(session.reel().last(), 501);
   EXPECT_EQ(session.inputs_so_far().size(), 501U);
+}
+
+// A kept trace begins where it was marked, as long as that is there.
+TEST(Sessions, AStretchBeginsAtItsMark) {
+  Session session = session_on();
+  play(session, kRight, 40);
+  session.scrub(25);
+  session.mark();
+  EXPECT_EQ(session.marked(), 25);
+  session.scrub(40);
+  EXPECT_EQ(session.stretch().samples.front().tick, 25);
+  EXPECT_EQ(session.stretch().samples.size(), 16U);
+  session.scrub(10);  // before it
+  EXPECT_EQ(session.marked(), std::nullopt);
+  EXPECT_EQ(session.stretch().samples.size(), 11U);
+  session.scrub(25);
+  session.mark();  // once more: taken away
+  session.scrub(40);
+  EXPECT_EQ(session.marked(), std::nullopt);
+  session.mark();
+  session.restart();
+  EXPECT_EQ(session.marked(), std::nullopt);
 }
 
 // Ten minutes of whatever: nothing breaks, and what is shown is finite.

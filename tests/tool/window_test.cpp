@@ -19,19 +19,25 @@ class Window : public test::CommandTest {
  protected:
   // Opens the window, does the steps with the keyboard and mouse of the display, and closes it.
   [[nodiscard]] int drive(const std::string& arguments, const std::string& steps) const {
-    put("drive.sh", fmt::format("'{}' {} 2> said.txt &\n"
-                                "player=$!\n"
-                                "window=$(timeout 60 xdotool search --sync --onlyvisible --name "
-                                "Bushbaby | head -n 1)\n"
-                                "sleep 1\n"
-                                "xdotool windowfocus \"$window\"\n"
-                                "sleep 0.5\n"
-                                "{}\n"
-                                "sleep 0.5\n"
-                                "xdotool key F10; sleep 0.5\n"
-                                "xdotool key 2 || true\n"  // what is not saved is dropped
-                                "wait $player\n",
-                                BUSHBABY_COMMAND, arguments, steps));
+    return open(
+        fmt::format("'{}' {} 2> said.txt &\n"
+                    "player=$!\n"
+                    "window=$(timeout 60 xdotool search --sync --onlyvisible --name "
+                    "Bushbaby | head -n 1)\n"
+                    "sleep 1\n"
+                    "xdotool windowfocus \"$window\"\n"
+                    "sleep 0.5\n"
+                    "{}\n"
+                    "sleep 0.5\n"
+                    "xdotool key F10; sleep 0.5\n"
+                    "xdotool key 2 || true\n"  // what is not saved is dropped
+                    "wait $player\n",
+                    BUSHBABY_COMMAND, arguments, steps));
+  }
+
+  // Does lines of the shell on a display of their own.
+  [[nodiscard]] int open(const std::string& steps) const {
+    put("drive.sh", steps);
     // Drivers of displays keep what they allocate; a settings file of this machine is not read.
     const std::string line = fmt::format(
         "cd '{}' && ASAN_OPTIONS=detect_leaks=0 XDG_CONFIG_HOME='{}' timeout 120 xvfb-run -a -s "
@@ -70,6 +76,33 @@ TEST_F(Window, WhatIsPlayedByKeysRunsTheSame) {
   EXPECT_EQ(presses, 2);
   EXPECT_TRUE(dashed);
   EXPECT_TRUE(left);
+  ASSERT_EQ(run("run pip.tuning.toml --level first-limbs.level.toml --inputs pip-take-1.inputs "
+                "--trace again.csv")
+                .code,
+            0);
+  EXPECT_EQ(text_of("again.csv"), text_of("pip-take-1.csv"));
+}
+
+TEST_F(Window, APadPlaysAndItsButtonsAreGivenOut) {
+  if (BUSHBABY_SLOW) GTEST_SKIP() << "under sanitizers";
+  ASSERT_EQ(
+      open(fmt::format("'{}' pip.tuning.toml first-limbs.level.toml 2> said.txt", PAD_PLAYER)), 0)
+      << text_of("said.txt");
+  const auto inputs = parse_inputs(text_of("pip-take-1.inputs"), "pip-take-1.inputs");
+  ASSERT_TRUE(inputs) << text_of("pip-take-1.inputs");
+  std::vector<std::string> held;  // one after another
+  for (const Controls& tick : controls_of(*inputs, 60)) {
+    const std::string now = fmt::format("{}{}{}",
+                                        tick.x < 0   ? "left "
+                                        : tick.x > 0 ? "right "
+                                                     : "",
+                                        tick.jump ? "jump " : "", tick.dash ? "dash " : "");
+    if (held.empty() || held.back() != now) held.push_back(now);
+  }
+  EXPECT_THAT(held, testing::ElementsAre("", "right ", "right jump ", "right ", "", "left ", "",
+                                         "dash ", ""));
+  const std::string settings = text_of("config/bushbaby/settings.toml");
+  EXPECT_THAT(settings, testing::HasSubstr("\ndash = [\"b\"]\n"));
   ASSERT_EQ(run("run pip.tuning.toml --level first-limbs.level.toml --inputs pip-take-1.inputs "
                 "--trace again.csv")
                 .code,
