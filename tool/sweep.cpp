@@ -3,7 +3,6 @@
 #include <cmath>
 
 #include <fmt/format.h>
-#include <unistd.h>
 
 #include "bushbaby/data/files.h"
 #include "bushbaby/data/growing_file.h"
@@ -14,6 +13,7 @@
 #include "bushbaby/views/sweep_picture.h"
 
 #include "output.h"
+#include "progress.h"
 #include "verb.h"
 
 namespace bushbaby::tool {
@@ -42,33 +42,22 @@ std::optional<Part> parse_part(const std::string& text) {
 }
 
 // Says how far it is, where somebody watches.
-class Progress {
+class RunProgress {
  public:
-  explicit Progress(std::size_t runs) : runs_(runs), watched_(::isatty(STDERR_FILENO) == 1) {}
-  ~Progress() { clear(); }
-  Progress(const Progress&) = delete;
-  Progress& operator=(const Progress&) = delete;
+  explicit RunProgress(std::size_t runs) : runs_(runs) {}
 
   void tell(std::size_t done) {
-    if (!watched_ || runs_ == 0) return;
+    if (!line_.is_watched() || runs_ == 0) return;
     const double share = static_cast<double>(done) / static_cast<double>(runs_);
     const double passed =
         std::chrono::duration<double>(std::chrono::steady_clock::now() - start_).count();
-    const std::string text = fmt::format("\r{:3.0f} % of {} runs, {:.0f} s left ", 100 * share,
-                                         runs_, share > 0 ? passed / share - passed : 0.0);
-    wide_ = std::max(wide_, text.size());
-    (void)std::fputs(text.c_str(), stderr);
-    (void)std::fflush(stderr);
+    line_.tell(fmt::format("{:3.0f} % of {} runs, {:.0f} s left ", 100 * share, runs_,
+                           share > 0 ? passed / share - passed : 0.0));
   }
 
  private:
-  void clear() const {
-    if (wide_ > 0) (void)std::fputs(("\r" + std::string(wide_, ' ') + "\r").c_str(), stderr);
-  }
-
   std::size_t runs_;
-  bool watched_;
-  std::size_t wide_ = 0;
+  Progress line_;
   std::chrono::steady_clock::time_point start_ = std::chrono::steady_clock::now();
 };
 
@@ -128,7 +117,7 @@ std::optional<Problem> write_runs(const KnobSweep& sweep, const Units& units, st
   const std::size_t before = std::min(file->lines_before(), last - first);
   if (before > 0)
     say(fmt::format("bushbaby: goes on behind {} runs of {}", before, unfinished_path(path)));
-  Progress progress(last - first);
+  RunProgress progress(last - first);
   std::optional<Problem> problem;
   run_sweep(sweep, first + before, last, [&](std::size_t at, const std::vector<SweepRun>& runs) {
     problem = file->append(sweep_lines(sweep, units, at, runs));

@@ -69,6 +69,7 @@ struct Verb {
 [[nodiscard]] Verb derive_verb();
 [[nodiscard]] Verb drill_verb();
 [[nodiscard]] Verb judge_verb();
+[[nodiscard]] Verb fit_verb();
 [[nodiscard]] Verb run_verb();
 [[nodiscard]] Verb windows_verb();
 [[nodiscard]] Verb sweep_verb();

@@ -4,7 +4,7 @@
 namespace bushbaby::tool {
 
 const std::vector<Verb>& verbs() {
-  static const std::vector<Verb> table{derive_verb(),  drill_verb(),   judge_verb(),  run_verb(),
+  static const std::vector<Verb> table{derive_verb(),  drill_verb(),   judge_verb(),  fit_verb(), run_verb(),
                                        overlay_verb(), windows_verb(), sweep_verb(),  merge_verb(),
                                        rates_verb(),   report_verb(),  export_verb(), import_verb(),
                                        why_verb(),     play_verb(),    demo_verb()};

@@ -296,6 +296,16 @@ std::vector<Setting> parse_settings(std::string_view text, const std::string& op
   return settings;
 }
 
+Result<KnobValue> value_for(const TuningFile& file, const std::string& key,
+                            const std::string& text, const std::string& option) {
+  TuningFile trial = file;
+  if (auto problem = apply_setting(trial, Setting(key + "=" + text, option))) {
+    return tl::unexpected(std::vector<Problem>{std::move(*problem)});
+  }
+  const KnobPlace place = *find_place(key);
+  return get_knob(trial.tuning, *place.knob, place.row);
+}
+
 std::optional<Problem> apply_setting(TuningFile& file, const Setting& setting) {
   const bool as_option = !setting.option.empty();
   const auto problem = [&](ProblemCode code, std::string key, std::string found,

@@ -30,17 +30,6 @@ double distance_to_path(const CurvePoint& point, const std::vector<CurvePoint>& 
   return nearest;
 }
 
-// The line's height at a time, its ends carried on.
-double height_at(double time, const std::vector<CurvePoint>& line) {
-  const auto after = std::upper_bound(line.begin(), line.end(), time,
-                                      [](double t, const CurvePoint& p) { return t < p.across; });
-  if (after == line.begin()) return line.front().height;
-  if (after == line.end()) return line.back().height;
-  const CurvePoint& a = *(after - 1);
-  const double share = (time - a.across) / (after->across - a.across);
-  return a.height + share * (after->height - a.height);
-}
-
 Verdict verdict_on(const Target& target, std::optional<double> measured, std::string why_not,
                    bool or_more = false) {
   Verdict verdict;
@@ -128,8 +117,18 @@ std::vector<CurvePoint> arc_points(const Curve& curve, const RecordedJump& jump)
   return line;
 }
 
+double height_on(const std::vector<CurvePoint>& line, double across) {
+  const auto after = std::upper_bound(line.begin(), line.end(), across,
+                                      [](double at, const CurvePoint& p) { return at < p.across; });
+  if (after == line.begin()) return line.front().height;
+  if (after == line.end()) return line.back().height;
+  const CurvePoint& a = *(after - 1);
+  const double share = (across - a.across) / (after->across - a.across);
+  return a.height + share * (after->height - a.height);
+}
+
 double distance_from(const Curve& curve, const CurvePoint& point) {
-  return curve.over_time ? std::abs(point.height - height_at(point.across, curve.points))
+  return curve.over_time ? std::abs(point.height - height_on(curve.points, point.across))
                          : distance_to_path(point, curve.points);
 }
 
@@ -159,7 +158,7 @@ CurveMiss measure_miss(const Curve& curve, const RecordedJump& jump) {
   CurveMiss miss;
   const auto look_at = [&](const CurvePoint& place, const std::vector<CurvePoint>& other) {
     const double distance = curve.over_time
-                                ? std::abs(place.height - height_at(place.across, other))
+                                ? std::abs(place.height - height_on(other, place.across))
                                 : distance_to_path(place, other);
     if (distance > miss.distance) miss = {distance, place};
   };

@@ -77,21 +77,6 @@ std::optional<std::string> common_reason(const DrillReport& report) {
   return common ? std::optional(reason) : std::nullopt;
 }
 
-// A knob's value with its unit.
-std::string knob_text(const KnobPlace& place, const KnobValue& value, const Units& units) {
-  const Knob& knob = *place.knob;
-  if (const auto* duration = std::get_if<Duration>(&value)) {
-    if (duration->unit == Duration::Unit::ticks) return duration_text(*duration);
-    return units.text(Dimension::time, duration->amount);
-  }
-  if (const auto* number = std::get_if<double>(&value)) {
-    if (knob.dimension == Dimension::ratio) return fmt::format("{:.6g}", *number);
-    return units.text(knob.dimension, *number);
-  }
-  if (const auto* name = std::get_if<std::string>(&value)) return *name;
-  return describe(value);
-}
-
 // What single knobs could do about a miss, as a table.
 std::string advice_text(const MissAdvice& miss, const Units& units) {
   const Target& target = *miss.verdict->target;
@@ -172,6 +157,20 @@ Json remedies_json(const MissAdvice& miss, const Units& units) {
 std::string describe_loop(const Tuning& tuning) {
   return fmt::format("{} Hz, {} loop{}", tuning.loop.tick_rate, name_of_integrator(tuning),
                      tuning.loop.gravity_on_launch_tick ? "" : ", no gravity on the launch tick");
+}
+
+std::string knob_text(const KnobPlace& place, const KnobValue& value, const Units& units) {
+  const Knob& knob = *place.knob;
+  if (const auto* duration = std::get_if<Duration>(&value)) {
+    if (duration->unit == Duration::Unit::ticks) return duration_text(*duration);
+    return units.text(Dimension::time, duration->amount);
+  }
+  if (const auto* number = std::get_if<double>(&value)) {
+    if (knob.dimension == Dimension::ratio) return fmt::format("{:.6g}", *number);
+    return units.text(knob.dimension, *number);
+  }
+  if (const auto* name = std::get_if<std::string>(&value)) return *name;
+  return describe(value);
 }
 
 std::string derivation_table(const Derivation& derivation, const Units& units) {

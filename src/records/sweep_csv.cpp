@@ -37,16 +37,6 @@ constexpr const char* kRangeWords =
     "a knob and its values: \"fall.factor=1..3 in 21\", \"jump.height=1..8 in 20 log\" or "
     "\"jump.coyote=0ticks, 4ticks\"";
 
-// The value that a text means for a knob.
-Result<KnobValue> value_of(const TuningFile& file, const std::string& key, const KnobPlace& place,
-                           const std::string& text) {
-  TuningFile trial = file;
-  if (auto problem = apply_setting(trial, Setting(key + "=" + text, "--over"))) {
-    return tl::unexpected(std::vector<Problem>{std::move(*problem)});
-  }
-  return get_knob(trial.tuning, *place.knob, place.row);
-}
-
 // How a range is divided.
 struct Division {
   std::string from;
@@ -198,9 +188,9 @@ Result<SweepAxis> parse_axis(const TuningFile& file, const std::string& text) {
   if (range.find("..") != std::string::npos) {
     const auto division = division_of(range);
     if (!division) return wrong(text, "LOW..HIGH in N, N from 2 on, and log or nothing behind it");
-    const auto from = value_of(file, key, *place, division->from);
+    const auto from = value_for(file, key, division->from, "--over");
     if (!from) return tl::unexpected(from.error());
-    const auto to = value_of(file, key, *place, division->to);
+    const auto to = value_for(file, key, division->to, "--over");
     if (!to) return tl::unexpected(to.error());
     auto values = values_between(*place, *from, *to, *division, text);
     if (!values) return tl::unexpected(values.error());
@@ -210,7 +200,7 @@ Result<SweepAxis> parse_axis(const TuningFile& file, const std::string& text) {
   std::size_t at = 0;
   while (at <= range.size()) {
     const std::size_t end = std::min(range.find(',', at), range.size());
-    const auto value = value_of(file, key, *place, trimmed(range.substr(at, end - at)));
+    const auto value = value_for(file, key, trimmed(range.substr(at, end - at)), "--over");
     if (!value) return tl::unexpected(value.error());
     axis.values.push_back(*value);
     at = end + 1;

@@ -7,11 +7,13 @@
 
 #include <fmt/format.h>
 
+#include "bushbaby/core/tuning/amounts.h"
 #include "bushbaby/data/files.h"
 #include "bushbaby/data/inputs_file.h"
 #include "bushbaby/data/level_file.h"
 #include "bushbaby/data/quantities.h"
 
+#include "data/knob_reading.h"
 #include "data/toml_text.h"
 
 namespace bushbaby {
@@ -345,16 +347,72 @@ class Reader {
   std::map<std::string, std::shared_ptr<const RunStage>> stages_;  // by level and inputs
 };
 
+// A value of a knob that bounds it.
+std::optional<KnobValue> read_end(const toml::node& node, const Knob& knob, const Units& units) {
+  KnobValue value;
+  Tuning trial;
+  if (!detail::read_value(node, knob, units, value) || !amount_of(value)) return std::nullopt;
+  // Rows of lists that a fresh tuning lacks are added to it.
+  if (set_knob(trial, knob, value, 0)) return std::nullopt;
+  return value;
+}
+
+// A row that frees a knob.
+void read_free(const toml::node& node, const std::string& path, const Units& units,
+               ProblemList& problems, std::vector<FreeRow>& rows) {
+  const toml::table* table = node.as_table();
+  if (table == nullptr) {
+    problems.add(ProblemCode::wrong_type, node.source(), "free", shown(node), "a table");
+    return;
+  }
+  for (const auto& [key, value] : *table) {
+    if (key.str() != "knob" && key.str() != "between") {
+      problems.unknown(key, std::string(key.str()), {"knob", "between"});
+    }
+  }
+  const toml::node* named = table->get("knob");
+  const auto name = named == nullptr ? std::nullopt : named->value_exact<std::string>();
+  const auto place = name ? find_place(*name) : std::nullopt;
+  if (!place || !has_amount(*place->knob)) {
+    std::vector<std::string_view> keys;
+    for (const Knob& knob : knobs()) {
+      if (has_amount(knob)) keys.push_back(knob.key);
+    }
+    problems.add(ProblemCode::unknown_name, named == nullptr ? table->source() : named->source(),
+                 "knob", named == nullptr ? "nothing" : shown(*named),
+                 "the key of a knob that is a number or a time",
+                 name && !place ? std::string(nearest_name(*name, keys)) : std::string());
+    return;
+  }
+  FreeRow row{*place, {}, {}, path, static_cast<int>(table->source().begin.line),
+              static_cast<int>(table->source().begin.column)};
+  if (const toml::node* between = table->get("between")) {
+    const toml::array* ends = between->as_array();
+    const bool is_pair = ends != nullptr && ends->size() == 2;
+    const auto lo = is_pair ? read_end(*ends->get(0), *place->knob, units) : std::nullopt;
+    const auto hi = is_pair ? read_end(*ends->get(1), *place->knob, units) : std::nullopt;
+    if (!lo || !hi || lo->index() != hi->index() || is_in_ticks(*lo) != is_in_ticks(*hi) ||
+        !(*amount_of(*lo) < *amount_of(*hi))) {
+      problems.add(ProblemCode::wrong_type, between->source(), "between", shown(*between),
+                   "[lowest, highest], two values of the knob in that order");
+      return;
+    }
+    row.lo = *lo;
+    row.hi = *hi;
+  }
+  rows.push_back(std::move(row));
+}
+
 }  // namespace
 
-Result<std::vector<Target>> parse_targets(std::string_view text, const std::string& path,
-                                          const Units& tuning_units) {
+Result<TargetsFile> parse_targets_file(std::string_view text, const std::string& path,
+                                       const Units& tuning_units) {
   const auto table = detail::parse_toml(detail::without_mark(text), path, kTargetsFormat);
   if (!table) return tl::unexpected(table.error());
   ProblemList problems(path);
   detail::check_format(*table, kTargetsFormat, problems);
   if (!problems.empty()) return tl::unexpected(problems.take());
-  std::vector<Target> targets;
+  TargetsFile file;
   Units units = tuning_units;
   if (table->contains("convention")) {
     units.convention = {};
@@ -364,29 +422,45 @@ Result<std::vector<Target>> parse_targets(std::string_view text, const std::stri
   for (const auto& [key, node] : *table) {
     if (key.str() == "format" || key.str() == "convention") continue;
     const toml::array* list = node.as_array();
-    if (key.str() != "target") {
-      problems.unknown(key, std::string(key.str()), {"format", "convention", "target"});
+    const std::string name(key.str());
+    if (name != "target" && name != "free") {
+      problems.unknown(key, name, {"format", "convention", "target", "free"});
     } else if (list == nullptr) {
-      problems.add(ProblemCode::wrong_type, node.source(), "target", shown(node),
-                   "sections headed [[target]]");
+      problems.add(ProblemCode::wrong_type, node.source(), name, shown(node),
+                   fmt::format("sections headed [[{}]]", name));
+    } else if (name == "target") {
+      for (const toml::node& item : *list) reader.read(item, file.targets);
     } else {
-      for (const toml::node& item : *list) reader.read(item, targets);
+      for (const toml::node& item : *list) read_free(item, path, units, problems, file.free);
     }
   }
   std::vector<Problem> all = problems.take();
   all.insert(all.end(), reader.curve_problems.begin(), reader.curve_problems.end());
-  if (all.empty() && targets.empty()) {
+  if (all.empty() && file.targets.empty()) {
     all.push_back({ProblemCode::contradiction, path, 0, 0, "", "no targets",
                    "sections headed [[target]]", ""});
   }
   if (!all.empty()) return tl::unexpected(std::move(all));
-  return targets;
+  return file;
+}
+
+Result<std::vector<Target>> parse_targets(std::string_view text, const std::string& path,
+                                          const Units& units) {
+  auto file = parse_targets_file(text, path, units);
+  if (!file) return tl::unexpected(file.error());
+  return std::move(file->targets);
+}
+
+Result<TargetsFile> load_targets_file(const std::string& path, const Units& units) {
+  const auto text = read_file(path);
+  if (!text) return tl::unexpected(text.error());
+  return parse_targets_file(*text, path, units);
 }
 
 Result<std::vector<Target>> load_targets(const std::string& path, const Units& units) {
-  const auto text = read_file(path);
-  if (!text) return tl::unexpected(text.error());
-  return parse_targets(*text, path, units);
+  auto file = load_targets_file(path, units);
+  if (!file) return tl::unexpected(file.error());
+  return std::move(file->targets);
 }
 
 }  // namespace bushbaby

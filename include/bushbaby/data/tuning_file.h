@@ -83,6 +83,11 @@ struct Setting {
 /// changes.
 [[nodiscard]] std::optional<Problem> apply_setting(TuningFile& file, const Setting& setting);
 
+/// The value that a text means for a knob of a file, as in a setting; what is wrong with it is told
+/// of `option`.
+[[nodiscard]] Result<KnobValue> value_for(const TuningFile& file, const std::string& key,
+                                          const std::string& text, const std::string& option);
+
 /// Compiles the tuning; what does not fit together is reported where it stands in the file.
 [[nodiscard]] Result<Compiled> check_tuning(const TuningFile& file);
 

@@ -67,6 +67,9 @@ struct CurveMiss {
 /// How far one point of an arc is from a curve, in u; over time, in height alone.
 [[nodiscard]] double distance_from(const Curve& curve, const CurvePoint& point);
 
+/// The height of a line that goes forward, its ends carried on.
+[[nodiscard]] double height_on(const std::vector<CurvePoint>& line, double across);
+
 /// An arc's points in the plane of a curve, from take-off to landing.
 [[nodiscard]] std::vector<CurvePoint> arc_points(const Curve& curve, const RecordedJump& jump);
 

@@ -31,6 +31,10 @@ namespace bushbaby {
                                      const std::vector<Rounding>& roundings,
                                      const std::vector<DrillReport>& reports);
 
+/// A knob's value with its unit: "2.2", "7 ticks", "60 px".
+[[nodiscard]] std::string knob_text(const KnobPlace& place, const KnobValue& value,
+                                    const Units& units);
+
 /// What may be done about a target that is missed.
 struct MissAdvice {
   const Verdict* verdict = nullptr;

@@ -1,0 +1,426 @@
+#include "bushbaby/lab/fit.h"
+
+#include <Eigen/Dense>
+#include <algorithm>
+#include <cmath>
+#include <memory>
+#include <numeric>
+#include <utility>
+
+#include "bushbaby/core/tuning/compile.h"
+
+#include "conflicts.h"
+#include "trials.h"
+
+namespace bushbaby {
+namespace {
+
+using detail::Amounts;
+using detail::Trial;
+using detail::Trials;
+using detail::Variable;
+using detail::Weighed;
+
+// ---- which knobs --------------------------------------------------------------------------------
+
+// Whether turning a knob by much changes what some targets are measured at: a little may change
+// nothing of what is counted in ticks.
+class Movers {
+ public:
+  Movers(const Tuning& tuning, std::vector<Target> targets)
+      : tuning_(tuning), targets_(std::move(targets)), now_(judge(targets_, tuning)) {}
+
+  [[nodiscard]] int evaluations() const noexcept { return evaluations_; }
+
+  bool moves_any(const FreeKnob& knob) {
+    if (targets_.empty()) return false;
+    const Variable variable(tuning_, knob);
+    const double from = *amount_of(get_knob(tuning_, *knob.place.knob, knob.place.row));
+    constexpr double kFar = 0.3;
+    for (const double direction : {1.0, -1.0}) {
+      const double far = variable.whole() ? from + direction * std::max(1.0, std::round(from / 4))
+                                          : variable.amount(variable.at(from) + direction * kFar);
+      const double amount = variable.clamped(far);
+      const auto changed = detail::turned(tuning_, {variable}, {amount});
+      if (amount == from || !changed || !compile(*changed).ok()) continue;
+      ++evaluations_;
+      const Judgement then = judge(targets_, *changed);
+      for (std::size_t i = 0; i < targets_.size(); ++i) {
+        if (is_other(now_.verdicts[i].measured, then.verdicts[i].measured)) return true;
+      }
+    }
+    return false;
+  }
+
+ private:
+  static bool is_other(const std::optional<double>& a, const std::optional<double>& b) {
+    constexpr double kNoise = 1e-9;
+    if (!a || !b) return a.has_value() != b.has_value();
+    return std::abs(*a - *b) > kNoise * std::max(1.0, std::abs(*a));
+  }
+
+  const Tuning& tuning_;
+  std::vector<Target> targets_;
+  Judgement now_;
+  int evaluations_ = 0;
+};
+
+// The targets that are met, or those that are not.
+std::vector<Target> targets_that_are(bool met, const Judgement& judgement) {
+  std::vector<Target> targets;
+  for (const Verdict& verdict : judgement.verdicts) {
+    if (verdict.met == met) targets.push_back(*verdict.target);
+  }
+  return targets;
+}
+
+// ---- few, and short -----------------------------------------------------------------------------
+
+bool meets_as_much(const Weighed& weighed, const Weighed& than) {
+  return weighed.missed <= than.missed && weighed.missed_musts <= than.missed_musts;
+}
+
+double way_of(const Trials& trials, const Trial& trial, std::size_t i) {
+  const Variable& variable = trials.variables()[i];
+  return std::abs(variable.at(trial.amounts[i]) - variable.at(trials.home()[i]));
+}
+
+Eigen::MatrixXd matrix_of(const std::vector<std::vector<double>>& slopes) {
+  const auto rows = slopes.empty() ? 0 : slopes.front().size();
+  Eigen::MatrixXd matrix(static_cast<Eigen::Index>(rows), static_cast<Eigen::Index>(slopes.size()));
+  for (std::size_t i = 0; i < slopes.size(); ++i) {
+    matrix.col(static_cast<Eigen::Index>(i)) =
+        Eigen::Map<const Eigen::VectorXd>(slopes[i].data(), static_cast<Eigen::Index>(rows));
+  }
+  return matrix;
+}
+
+// How large residuals would become, to first order, if a variable went by so much and all others
+// made up for it as well as they can.
+double cost_without(const Eigen::MatrixXd& slopes, const std::vector<double>& residuals,
+                    std::size_t variable, double by) {
+  const auto i = static_cast<Eigen::Index>(variable);
+  const Eigen::VectorXd now = Eigen::Map<const Eigen::VectorXd>(
+      residuals.data(), static_cast<Eigen::Index>(residuals.size()));
+  const Eigen::VectorXd then = now + slopes.col(i) * by;
+  Eigen::MatrixXd others(slopes.rows(), slopes.cols() - 1);
+  others << slopes.leftCols(i), slopes.rightCols(slopes.cols() - i - 1);
+  if (others.cols() == 0) return then.squaredNorm();
+  return (then - others * others.colPivHouseholderQr().solve(then)).squaredNorm();
+}
+
+// Puts knobs back that need not have moved, those first that moved least.
+void put_back_few(Trials& trials, Trial& trial, int most_evaluations) {
+  std::vector<std::size_t> moved;
+  for (std::size_t i = 0; i < trial.amounts.size(); ++i) {
+    if (trial.amounts[i] != trials.home()[i]) moved.push_back(i);
+  }
+  std::stable_sort(moved.begin(), moved.end(), [&](std::size_t a, std::size_t b) {
+    return way_of(trials, trial, a) < way_of(trials, trial, b);
+  });
+  std::vector<bool> held(trial.amounts.size(), false);
+  const Eigen::MatrixXd slopes = matrix_of(detail::slopes_of(trials, trial));
+  for (const std::size_t i : moved) {
+    // What to first order is far from its targets is not tried.
+    constexpr double kHopeless = 9;
+    const Variable& variable = trials.variables()[i];
+    if (!variable.contains(trials.home()[i])) continue;
+    const double back = variable.at(trials.home()[i]) - variable.at(trial.amounts[i]);
+    if (cost_without(slopes, trial.weighed.residuals, i, back) > kHopeless) continue;
+    if (trials.evaluations() >= most_evaluations) return;
+    Amounts amounts = trial.amounts;
+    amounts[i] = trials.home()[i];
+    held[i] = true;
+    constexpr int kRounds = 3;
+    auto other = detail::descend(trials, amounts, held, kRounds);
+    if (other && meets_as_much(other->weighed, trial.weighed)) {
+      trial = std::move(*other);
+    } else {
+      held[i] = false;
+    }
+  }
+}
+
+// The same with smaller changes, in shorter numbers, as long as it is about as good.
+class Polish {
+ public:
+  Polish(Trials& trials, Trial& trial, const Rounder& round)
+      : trials_(trials), trial_(trial), round_(round), cost_(trial.weighed.cost()) {}
+
+  // Each knob as far back towards where it was as goes, the one that moved most first.
+  void ease() {
+    std::vector<std::size_t> order(trial_.amounts.size());
+    std::iota(order.begin(), order.end(), std::size_t{0});
+    std::stable_sort(order.begin(), order.end(), [this](std::size_t a, std::size_t b) {
+      return way_of(trials_, trial_, a) > way_of(trials_, trial_, b);
+    });
+    for (const std::size_t i : order) {
+      const Variable& variable = trials_.variables()[i];
+      if (!variable.contains(trials_.home()[i])) continue;
+      const double home = variable.at(trials_.home()[i]);
+      constexpr int kHalvings = 5;
+      double share = 0.5;  // of the way back
+      for (int k = 0; k < kHalvings; ++k) {
+        const double at = variable.at(trial_.amounts[i]);
+        Amounts amounts = trial_.amounts;
+        amounts[i] = variable.amount(at + share * (home - at));
+        if (amounts[i] == trial_.amounts[i]) break;
+        if (!take(std::move(amounts))) share /= 2;
+      }
+    }
+  }
+
+  // Of all knobs at once, and then of each.
+  void shorten() {
+    constexpr int kMostDigits = 6;
+    int digits = 2;
+    while (digits <= kMostDigits && !take(shorter(digits))) ++digits;
+    for (std::size_t i = 0; i < trial_.amounts.size(); ++i) {
+      for (int fewer = 1; fewer < digits; ++fewer) {
+        Amounts amounts = trial_.amounts;
+        amounts[i] = shorter(i, fewer);
+        if (amounts[i] == trial_.amounts[i] || take(std::move(amounts))) break;
+      }
+    }
+  }
+
+ private:
+  [[nodiscard]] double shorter(std::size_t i, int digits) const {
+    const Variable& variable = trials_.variables()[i];
+    const double amount = trial_.amounts[i];
+    if (amount == trials_.home()[i] || variable.whole()) return amount;
+    return variable.clamped(round_(variable.dimension(), amount, digits));
+  }
+  [[nodiscard]] Amounts shorter(int digits) const {
+    Amounts amounts;
+    for (std::size_t i = 0; i < trial_.amounts.size(); ++i) amounts.push_back(shorter(i, digits));
+    return amounts;
+  }
+
+  bool take(Amounts amounts) {
+    const auto weighed = trials_.weigh(amounts);
+    constexpr double kMore = 1.5;
+    constexpr double kLittle = 0.1;
+    if (!weighed || !meets_as_much(*weighed, trial_.weighed) ||
+        weighed->cost() > kMore * cost_ + kLittle) {
+      return false;
+    }
+    trial_ = {std::move(amounts), *weighed};
+    return true;
+  }
+
+  Trials& trials_;
+  Trial& trial_;
+  const Rounder& round_;
+  double cost_;
+};
+
+// ---- what is told of the answer -----------------------------------------------------------------
+
+double amount_beside(const Variable& variable, double from) {
+  constexpr double kTenth = 0.1;
+  if (variable.whole()) return from + 1;
+  if (variable.by_ratio()) return from * (1 + kTenth);
+  const double up = variable.amount(variable.at(from) + kTenth);
+  return up > from ? up : variable.amount(variable.at(from) - kTenth);
+}
+
+Slope slope_of(const Trials& trials, const Trial& trial, const Judgement& now, std::size_t i) {
+  const Variable& variable = trials.variables()[i];
+  const double from = trial.amounts[i];
+  const double to = amount_beside(variable, from);
+  Slope slope{variable.place(), variable.by_ratio() ? to / from : to - from, variable.by_ratio(),
+              std::vector<std::optional<double>>(now.verdicts.size())};
+  Amounts amounts = trial.amounts;
+  amounts[i] = to;
+  const auto changed = trials.tuning_at(amounts);
+  if (!changed || !compile(*changed).ok()) return slope;
+  const Judgement then = judge(trials.targets(), *changed);
+  for (std::size_t k = 0; k < now.verdicts.size(); ++k) {
+    const auto& a = now.verdicts[k].measured;
+    const auto& b = then.verdicts[k].measured;
+    if (a && b) slope.change[k] = *b - *a;
+  }
+  return slope;
+}
+
+// How far each knob may be off while the others make up for it: the spread of a least squares whose
+// residuals may be 1 each. Nothing for knobs that nothing tells, or only together with others.
+std::vector<std::optional<double>> leeways_of(const std::vector<std::vector<double>>& slopes) {
+  const auto n = static_cast<Eigen::Index>(slopes.size());
+  std::vector<std::optional<double>> leeways(slopes.size());
+  if (n == 0 || slopes.front().empty()) return leeways;
+  const Eigen::MatrixXd jacobian = matrix_of(slopes);
+  const Eigen::JacobiSVD<Eigen::MatrixXd> svd(jacobian, Eigen::ComputeThinV);
+  const Eigen::VectorXd& sizes = svd.singularValues();
+  // A knob turned by a factor of e that moves everything by no more than this is not told.
+  constexpr double kNothing = 0.2;
+  for (Eigen::Index i = 0; i < n; ++i) {
+    double squared = 0;
+    bool is_told = true;
+    for (Eigen::Index s = 0; s < svd.matrixV().cols(); ++s) {
+      const double share = svd.matrixV()(i, s);
+      constexpr double kShare = 1e-3;
+      if (sizes(s) < kNothing) {
+        is_told = is_told && std::abs(share) < kShare;
+      } else {
+        squared += share * share / (sizes(s) * sizes(s));
+      }
+    }
+    if (n > jacobian.rows()) is_told = false;
+    if (is_told) leeways[static_cast<std::size_t>(i)] = std::sqrt(squared);
+  }
+  return leeways;
+}
+
+KnobMove move_of(const Trials& trials, const Trial& trial, std::size_t i,
+                 const std::optional<double>& leeway) {
+  const Variable& variable = trials.variables()[i];
+  KnobMove move;
+  move.place = variable.place();
+  move.from = variable.value(trials.home()[i]);
+  move.to = variable.value(trial.amounts[i]);
+  const double at = variable.at(trial.amounts[i]);
+  move.at_lo = variable.is_at_lo(trial.amounts[i]);
+  move.at_hi = variable.is_at_hi(trial.amounts[i]);
+  if (!leeway) return move;
+  move.leeway = variable.by_ratio() ? std::exp(*leeway)
+                                    : std::abs(variable.amount_at(at + *leeway) - trial.amounts[i]);
+  return move;
+}
+
+double rounded_in_world(Dimension /*dimension*/, double value, int digits) {
+  if (value == 0) return value;
+  const double scale = std::pow(10, digits - 1 - std::floor(std::log10(std::abs(value))));
+  return std::round(value * scale) / scale;
+}
+
+// Searches with one set of knobs after another, and what is told of the best answer.
+class Fitter {
+ public:
+  Fitter(const Tuning& tuning, const std::vector<Target>& targets, const FitOptions& options,
+         Fit& fit)
+      : tuning_(tuning), targets_(targets), options_(options), fit_(fit) {}
+
+  [[nodiscard]] bool is_met() const { return trials_ && best_.weighed.missed == 0; }
+
+  void look(const std::vector<FreeKnob>& knobs) {
+    auto trials = std::make_unique<Trials>(tuning_, targets_, knobs);
+    const detail::SearchLimits limits{options_.starts, budget_left(), options_.seed,
+                                      progress_from(fit_.evaluations)};
+    detail::Searched searched = detail::search(*trials, limits);
+    Trial& trial = searched.best;
+    if (trial.weighed.missed == 0) put_back_few(*trials, trial, limits.most_evaluations);
+    const Rounder round = options_.round ? options_.round : Rounder(rounded_in_world);
+    Polish polish(*trials, trial, round);
+    polish.ease();
+    polish.shorten();
+    fit_.starts += searched.starts;
+    fit_.evaluations += trials->evaluations();
+    if (trials_ && !is_better(trial.weighed, best_.weighed)) return;
+    knobs_ = knobs;
+    trials_ = std::move(trials);
+    best_ = std::move(trial);
+  }
+
+  void tell() {
+    fit_.tuning = *trials_->tuning_at(best_.amounts);
+    fit_.after = judge(targets_, fit_.tuning);
+    if (best_.weighed.missed == 0) {
+      fit_.end = FitEnd::met;
+    } else if (best_.weighed.missed_musts == 0) {
+      fit_.end = FitEnd::musts_met;
+    } else {
+      fit_.end = budget_left() > 0 ? FitEnd::missed : FitEnd::out_of_budget;
+    }
+    tell_knobs();
+    if (!options_.explains || is_met()) return;
+    // What is told of it may take as long again.
+    detail::Conflicts conflicts(tuning_, targets_, knobs_, best_, options_.most_evaluations);
+    fit_.conflicts = conflicts.find();
+    fit_.evaluations += conflicts.evaluations();
+  }
+
+ private:
+  [[nodiscard]] int budget_left() const { return options_.most_evaluations - fit_.evaluations; }
+
+  [[nodiscard]] std::function<void(int, std::size_t)> progress_from(int spent) const {
+    if (!options_.progress) return nullptr;
+    return [this, spent](int evaluations, std::size_t missed) {
+      options_.progress({spent + evaluations, missed});
+    };
+  }
+
+  // Those that moved most come first.
+  void tell_knobs() {
+    std::vector<std::size_t> order(best_.amounts.size());
+    std::iota(order.begin(), order.end(), std::size_t{0});
+    std::stable_sort(order.begin(), order.end(), [this](std::size_t a, std::size_t b) {
+      return way_of(*trials_, best_, a) > way_of(*trials_, best_, b);
+    });
+    std::vector<std::optional<double>> leeways(order.size());
+    if (options_.explains) leeways = leeways_of(detail::slopes_of(*trials_, best_));
+    for (const std::size_t i : order) {
+      fit_.knobs.push_back(move_of(*trials_, best_, i, leeways[i]));
+      if (!options_.explains) continue;
+      fit_.slopes.push_back(slope_of(*trials_, best_, fit_.after, i));
+      ++fit_.evaluations;
+    }
+  }
+
+  const Tuning& tuning_;
+  const std::vector<Target>& targets_;
+  const FitOptions& options_;
+  Fit& fit_;
+  std::vector<FreeKnob> knobs_;  // of the best answer
+  std::unique_ptr<Trials> trials_;
+  Trial best_;
+};
+
+// The knobs to turn where none are named: those that move what is missed; if they are not enough,
+// those too that can make up for what breaks.
+void look_widely(Fitter& fitter, const Tuning& tuning, Fit& fit) {
+  std::vector<FreeKnob> chosen;
+  std::vector<FreeKnob> others;
+  Movers of_missed(tuning, targets_that_are(false, fit.before));
+  for (const FreeKnob& knob : free_knobs(tuning)) {
+    (of_missed.moves_any(knob) ? chosen : others).push_back(knob);
+  }
+  fit.evaluations += of_missed.evaluations();
+  if (!chosen.empty()) fitter.look(chosen);
+  if (fitter.is_met()) return;
+  const std::size_t enough = chosen.size();
+  Movers of_met(tuning, targets_that_are(true, fit.before));
+  for (const FreeKnob& knob : others) {
+    if (of_met.moves_any(knob)) chosen.push_back(knob);
+  }
+  fit.evaluations += of_met.evaluations();
+  if (chosen.size() > enough || chosen.empty()) fitter.look(chosen);
+}
+
+}  // namespace
+
+Fit fit_targets(const Tuning& tuning, const std::vector<Target>& targets,
+                const FitOptions& options) {
+  Fit fit;
+  fit.tuning = tuning;
+  fit.before = judge(targets, tuning);
+  fit.evaluations = 1;
+  const bool all_met = std::all_of(fit.before.verdicts.begin(), fit.before.verdicts.end(),
+                                   [](const Verdict& verdict) { return verdict.met; });
+  if (all_met) {
+    fit.after = fit.before;
+    fit.end = FitEnd::met_before;
+    return fit;
+  }
+  Fitter fitter(tuning, targets, options, fit);
+  if (options.knobs.empty()) {
+    look_widely(fitter, tuning, fit);
+  } else {
+    fitter.look(options.knobs);
+  }
+  fitter.tell();
+  return fit;
+}
+
+}  // namespace bushbaby

@@ -1,0 +1,166 @@
+#include "bushbaby/lab/fit.h"
+
+#include <fmt/format.h>
+
+#include "bushbaby/data/quantities.h"
+#include "bushbaby/data/tuning_file.h"
+#include "bushbaby/records/fit_reports.h"
+#include "bushbaby/records/reports.h"
+#include "bushbaby/views/overlay_picture.h"
+
+#include "output.h"
+#include "progress.h"
+#include "verb.h"
+
+namespace bushbaby::tool {
+namespace {
+
+// A whole number of a call within limits, or what it is without.
+int count_of(const Call& call, const char* option, int without, int least, int most,
+             std::vector<Problem>& problems) {
+  if (!call.has(option)) return without;
+  const auto number = parse_number(call.text(option));
+  if (number && *number == static_cast<int>(*number) && *number >= least && *number <= most) {
+    return static_cast<int>(*number);
+  }
+  problems.push_back(call_problem(option, call.text(option),
+                                  fmt::format("a whole number from {} to {}", least, most)));
+  return without;
+}
+
+// The knobs that the call frees, or else the targets file, without those that the call holds.
+std::vector<FreeKnob> free_knobs_of(const Call& call, const TuningFile& file,
+                                    const TargetsFile& targets, std::vector<Problem>& problems) {
+  std::vector<FreeKnob> free;
+  const auto take = [&](const Result<FreeKnob>& knob) {
+    if (!knob) {
+      append(problems, knob.error());
+    } else {
+      free.push_back(*knob);
+    }
+  };
+  for (const std::string& text : call.texts("--free")) take(parse_free(file, text));
+  if (!call.has("--free")) {
+    for (const FreeRow& row : targets.free) take(free_of(row, file.tuning));
+  }
+  if (!call.has("--hold")) return free;
+  if (free.empty()) free = free_knobs(file.tuning);
+  for (const std::string& text : call.texts("--hold")) {
+    const auto place = find_place(text);
+    if (!place) {
+      take(parse_free(file, text));  // it says what is wrong with it
+      continue;
+    }
+    const auto is_it = [&place](const FreeKnob& knob) {
+      return knob.place.knob == place->knob && knob.place.row == place->row;
+    };
+    free.erase(std::remove_if(free.begin(), free.end(), is_it), free.end());
+  }
+  return free;
+}
+
+// The running jump before and after, with the first curve that it is to follow.
+int draw_jumps(const Call& call, const TuningFile& file, const Fit& fit,
+               const std::vector<Target>& targets, const Units& units) {
+  std::string name = "running_jump";
+  const Curve* reference = nullptr;
+  for (const Target& target : targets) {
+    if (!target.follow) continue;
+    name = target.fact;
+    reference = &*target.follow;
+    break;
+  }
+  std::vector<Variant> variants;
+  for (const auto& [title, tuning] :
+       {std::pair<const char*, const Tuning*>{"before", &file.tuning}, {"after", &fit.tuning}}) {
+    auto variant =
+        record_drill(CharacterSubject(compile(*tuning).rules, title), title, *find_drill(name));
+    if (!variant) return fail(fmt::format("--plot: {} makes no {}", title, name));
+    variants.push_back(std::move(*variant));
+  }
+  const OverlayPicture picture{"the drill " + name, variants, nullptr, reference, units};
+  return draw_to(draw(picture), call.text("--plot"));
+}
+
+int fit(const Call& call) {
+  const auto clashes = find_clashes(call, {call.text("TUNING"), call.text("TARGETS")});
+  if (!clashes.empty()) return fail(clashes);
+  const auto file = load_tuning(call.text("TUNING"), settings_of(call));
+  const auto units = units_of(call, file ? *file : TuningFile{});
+  const auto targets = load_targets_file(call.text("TARGETS"), file ? file->units() : Units{});
+  std::vector<Problem> problems;
+  if (!file) append(problems, file.error());
+  if (!units) append(problems, units.error());
+  if (!targets) append(problems, targets.error());
+  if (!problems.empty()) return fail(problems);
+  const auto compiled = check_tuning(*file);
+  if (!compiled) return fail(compiled.error());
+  FitOptions options;
+  options.knobs = free_knobs_of(call, *file, *targets, problems);
+  constexpr int kMostEvaluations = 1000000;
+  constexpr int kMostStarts = 1000;
+  options.most_evaluations = count_of(call, "--evaluations", options.most_evaluations, 1,
+                                      kMostEvaluations, problems);
+  options.starts = count_of(call, "--starts", options.starts, 1, kMostStarts, problems);
+  options.seed = static_cast<std::uint64_t>(count_of(call, "--seed", 1, 0, kMostEvaluations, problems));
+  if (!problems.empty()) return fail(problems);
+  remark_on(*file);
+  CharacterSubject subject(compiled->rules, file->tuning.name);
+  for (const std::string& remark : curve_remarks(targets->targets, subject)) {
+    say("bushbaby: remark: " + remark);
+  }
+
+  options.round = rounder_in(file->units());
+  Fit answer;
+  {
+    Progress progress;
+    options.progress = [&progress](const FitProgress& now) {
+      progress.tell(fmt::format("{} tunings tried, {} targets missed ", now.evaluations, now.missed));
+    };
+    answer = fit_targets(file->tuning, targets->targets, options);
+  }
+  print(call.has("--json") ? fit_json(file->tuning, *units, answer)
+                           : fit_table(file->tuning, *units, answer));
+  if (call.has("--plot")) {
+    const int code = draw_jumps(call, *file, answer, targets->targets, *units);
+    if (code != kDone) return code;
+  }
+  if (call.has("--save")) {
+    const int code = save(*file, answer.tuning, call.text("--save"));
+    if (code != kDone) return code;
+  }
+  return answer.after.met() ? kDone : kFindings;
+}
+
+}  // namespace
+
+Verb fit_verb() {
+  return {"fit",
+          "turn knobs until targets are met; the exit code is 1 if one is missed",
+          {tuning_parameter(),
+           {"TARGETS", "", "the targets file", Role::needs},
+           {"--free", "KNOB",
+            "a knob that may be turned, over its usual range or another: fall.factor, "
+            "\"fall.factor=1.2..2\"; can be repeated. If none is named: those of the targets file, "
+            "or else those in use that move what is missed",
+            Role::takes, true},
+           {"--hold", "KNOB", "a knob that stays as it is; can be repeated", Role::takes, true},
+           {"--evaluations", "N", "how many tunings are tried at most; 6000 if not given"},
+           {"--starts", "N", "from how many places the search begins at most; 6 if not given"},
+           {"--seed", "N", "of the starts that are chosen by chance; 1 if not given"},
+           set_parameter(),
+           units_parameter(),
+           {"--save", "FILE",
+            "keep the answer: as a new file or in the place of TUNING; text and comments stay",
+            Role::gives},
+           knobs_parameter(),
+           plot_parameter("the jump before and after, and the curve that it is to follow"),
+           json_parameter()},
+          "",
+          "back to what is wanted after somebody made him heavy",
+          "bushbaby fit demo/pip.tuning.toml demo/pip.targets.toml \\\n"
+          "             --set fall.factor=2.2 --set jump.height=4 --plot fit.png",
+          fit};
+}
+
+}  // namespace bushbaby::tool
