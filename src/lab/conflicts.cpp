@@ -87,11 +87,13 @@ std::optional<Trial> Conflicts::look_for(std::vector<Target> targets, const Amou
       static_cast<double>(targets.size()) / static_cast<double>(targets_.size());
   Trials trials(tuning_, std::move(targets), knobs_);
   constexpr int kRounds = 8;
-  constexpr int kStarts = 2;
+  // What a few of them are said not to be able to do must be looked for with care.
+  constexpr std::size_t kFew = 3;
+  const int starts = trials.targets().size() <= kFew ? 6 : 2;
   const std::vector<bool> none_held(knobs_.size(), false);
   auto found = descend(trials, from, none_held, kRounds);
   if (!found || found->weighed.missed > 0) {
-    auto other = search(trials, {kStarts, budget_, 1, nullptr}).best;
+    auto other = search(trials, {starts, budget_, 1, false, nullptr}).best;
     if (!found || is_better(other.weighed, found->weighed)) found = std::move(other);
   }
   evaluations_ += static_cast<int>(std::ceil(share * trials.evaluations()));

@@ -10,6 +10,7 @@
 #include "bushbaby/core/tuning/compile.h"
 
 #include "conflicts.h"
+#include "polish.h"
 #include "trials.h"
 
 namespace bushbaby {
@@ -74,147 +75,6 @@ std::vector<Target> targets_that_are(bool met, const Judgement& judgement) {
   return targets;
 }
 
-// ---- few, and short -----------------------------------------------------------------------------
-
-bool meets_as_much(const Weighed& weighed, const Weighed& than) {
-  return weighed.missed <= than.missed && weighed.missed_musts <= than.missed_musts;
-}
-
-double way_of(const Trials& trials, const Trial& trial, std::size_t i) {
-  const Variable& variable = trials.variables()[i];
-  return std::abs(variable.at(trial.amounts[i]) - variable.at(trials.home()[i]));
-}
-
-Eigen::MatrixXd matrix_of(const std::vector<std::vector<double>>& slopes) {
-  const auto rows = slopes.empty() ? 0 : slopes.front().size();
-  Eigen::MatrixXd matrix(static_cast<Eigen::Index>(rows), static_cast<Eigen::Index>(slopes.size()));
-  for (std::size_t i = 0; i < slopes.size(); ++i) {
-    matrix.col(static_cast<Eigen::Index>(i)) =
-        Eigen::Map<const Eigen::VectorXd>(slopes[i].data(), static_cast<Eigen::Index>(rows));
-  }
-  return matrix;
-}
-
-// How large residuals would become, to first order, if a variable went by so much and all others
-// made up for it as well as they can.
-double cost_without(const Eigen::MatrixXd& slopes, const std::vector<double>& residuals,
-                    std::size_t variable, double by) {
-  const auto i = static_cast<Eigen::Index>(variable);
-  const Eigen::VectorXd now = Eigen::Map<const Eigen::VectorXd>(
-      residuals.data(), static_cast<Eigen::Index>(residuals.size()));
-  const Eigen::VectorXd then = now + slopes.col(i) * by;
-  Eigen::MatrixXd others(slopes.rows(), slopes.cols() - 1);
-  others << slopes.leftCols(i), slopes.rightCols(slopes.cols() - i - 1);
-  if (others.cols() == 0) return then.squaredNorm();
-  return (then - others * others.colPivHouseholderQr().solve(then)).squaredNorm();
-}
-
-// Puts knobs back that need not have moved, those first that moved least.
-void put_back_few(Trials& trials, Trial& trial, int most_evaluations) {
-  std::vector<std::size_t> moved;
-  for (std::size_t i = 0; i < trial.amounts.size(); ++i) {
-    if (trial.amounts[i] != trials.home()[i]) moved.push_back(i);
-  }
-  std::stable_sort(moved.begin(), moved.end(), [&](std::size_t a, std::size_t b) {
-    return way_of(trials, trial, a) < way_of(trials, trial, b);
-  });
-  std::vector<bool> held(trial.amounts.size(), false);
-  const Eigen::MatrixXd slopes = matrix_of(detail::slopes_of(trials, trial));
-  for (const std::size_t i : moved) {
-    // What to first order is far from its targets is not tried.
-    constexpr double kHopeless = 9;
-    const Variable& variable = trials.variables()[i];
-    if (!variable.contains(trials.home()[i])) continue;
-    const double back = variable.at(trials.home()[i]) - variable.at(trial.amounts[i]);
-    if (cost_without(slopes, trial.weighed.residuals, i, back) > kHopeless) continue;
-    if (trials.evaluations() >= most_evaluations) return;
-    Amounts amounts = trial.amounts;
-    amounts[i] = trials.home()[i];
-    held[i] = true;
-    constexpr int kRounds = 3;
-    auto other = detail::descend(trials, amounts, held, kRounds);
-    if (other && meets_as_much(other->weighed, trial.weighed)) {
-      trial = std::move(*other);
-    } else {
-      held[i] = false;
-    }
-  }
-}
-
-// The same with smaller changes, in shorter numbers, as long as it is about as good.
-class Polish {
- public:
-  Polish(Trials& trials, Trial& trial, const Rounder& round)
-      : trials_(trials), trial_(trial), round_(round), cost_(trial.weighed.cost()) {}
-
-  // Each knob as far back towards where it was as goes, the one that moved most first.
-  void ease() {
-    std::vector<std::size_t> order(trial_.amounts.size());
-    std::iota(order.begin(), order.end(), std::size_t{0});
-    std::stable_sort(order.begin(), order.end(), [this](std::size_t a, std::size_t b) {
-      return way_of(trials_, trial_, a) > way_of(trials_, trial_, b);
-    });
-    for (const std::size_t i : order) {
-      const Variable& variable = trials_.variables()[i];
-      if (!variable.contains(trials_.home()[i])) continue;
-      const double home = variable.at(trials_.home()[i]);
-      constexpr int kHalvings = 5;
-      double share = 0.5;  // of the way back
-      for (int k = 0; k < kHalvings; ++k) {
-        const double at = variable.at(trial_.amounts[i]);
-        Amounts amounts = trial_.amounts;
-        amounts[i] = variable.amount(at + share * (home - at));
-        if (amounts[i] == trial_.amounts[i]) break;
-        if (!take(std::move(amounts))) share /= 2;
-      }
-    }
-  }
-
-  // Of all knobs at once, and then of each.
-  void shorten() {
-    constexpr int kMostDigits = 6;
-    int digits = 2;
-    while (digits <= kMostDigits && !take(shorter(digits))) ++digits;
-    for (std::size_t i = 0; i < trial_.amounts.size(); ++i) {
-      for (int fewer = 1; fewer < digits; ++fewer) {
-        Amounts amounts = trial_.amounts;
-        amounts[i] = shorter(i, fewer);
-        if (amounts[i] == trial_.amounts[i] || take(std::move(amounts))) break;
-      }
-    }
-  }
-
- private:
-  [[nodiscard]] double shorter(std::size_t i, int digits) const {
-    const Variable& variable = trials_.variables()[i];
-    const double amount = trial_.amounts[i];
-    if (amount == trials_.home()[i] || variable.whole()) return amount;
-    return variable.clamped(round_(variable.dimension(), amount, digits));
-  }
-  [[nodiscard]] Amounts shorter(int digits) const {
-    Amounts amounts;
-    for (std::size_t i = 0; i < trial_.amounts.size(); ++i) amounts.push_back(shorter(i, digits));
-    return amounts;
-  }
-
-  bool take(Amounts amounts) {
-    const auto weighed = trials_.weigh(amounts);
-    constexpr double kMore = 1.5;
-    constexpr double kLittle = 0.1;
-    if (!weighed || !meets_as_much(*weighed, trial_.weighed) ||
-        weighed->cost() > kMore * cost_ + kLittle) {
-      return false;
-    }
-    trial_ = {std::move(amounts), *weighed};
-    return true;
-  }
-
-  Trials& trials_;
-  Trial& trial_;
-  const Rounder& round_;
-  double cost_;
-};
-
 // ---- what is told of the answer -----------------------------------------------------------------
 
 double amount_beside(const Variable& variable, double from) {
@@ -250,24 +110,23 @@ std::vector<std::optional<double>> leeways_of(const std::vector<std::vector<doub
   const auto n = static_cast<Eigen::Index>(slopes.size());
   std::vector<std::optional<double>> leeways(slopes.size());
   if (n == 0 || slopes.front().empty()) return leeways;
-  const Eigen::MatrixXd jacobian = matrix_of(slopes);
-  const Eigen::JacobiSVD<Eigen::MatrixXd> svd(jacobian, Eigen::ComputeThinV);
+  const Eigen::MatrixXd jacobian = detail::matrix_of(slopes);
+  const Eigen::JacobiSVD<Eigen::MatrixXd> svd(jacobian, Eigen::ComputeFullV);
   const Eigen::VectorXd& sizes = svd.singularValues();
   // A knob turned by a factor of e that moves everything by no more than this is not told.
   constexpr double kNothing = 0.2;
   for (Eigen::Index i = 0; i < n; ++i) {
     double squared = 0;
     bool is_told = true;
-    for (Eigen::Index s = 0; s < svd.matrixV().cols(); ++s) {
+    for (Eigen::Index s = 0; s < n; ++s) {
       const double share = svd.matrixV()(i, s);
       constexpr double kShare = 1e-3;
-      if (sizes(s) < kNothing) {
+      if (s >= sizes.size() || sizes(s) < kNothing) {
         is_told = is_told && std::abs(share) < kShare;
       } else {
         squared += share * share / (sizes(s) * sizes(s));
       }
     }
-    if (n > jacobian.rows()) is_told = false;
     if (is_told) leeways[static_cast<std::size_t>(i)] = std::sqrt(squared);
   }
   return leeways;
@@ -289,12 +148,6 @@ KnobMove move_of(const Trials& trials, const Trial& trial, std::size_t i,
   return move;
 }
 
-double rounded_in_world(Dimension /*dimension*/, double value, int digits) {
-  if (value == 0) return value;
-  const double scale = std::pow(10, digits - 1 - std::floor(std::log10(std::abs(value))));
-  return std::round(value * scale) / scale;
-}
-
 // Searches with one set of knobs after another, and what is told of the best answer.
 class Fitter {
  public:
@@ -306,15 +159,13 @@ class Fitter {
 
   void look(const std::vector<FreeKnob>& knobs) {
     auto trials = std::make_unique<Trials>(tuning_, targets_, knobs);
-    const detail::SearchLimits limits{options_.starts, budget_left(), options_.seed,
+    const detail::SearchLimits limits{options_.starts, budget_left(), options_.seed, true,
                                       progress_from(fit_.evaluations)};
     detail::Searched searched = detail::search(*trials, limits);
     Trial& trial = searched.best;
-    if (trial.weighed.missed == 0) put_back_few(*trials, trial, limits.most_evaluations);
-    const Rounder round = options_.round ? options_.round : Rounder(rounded_in_world);
-    Polish polish(*trials, trial, round);
-    polish.ease();
-    polish.shorten();
+    if (trial.weighed.missed == 0) detail::put_back_few(*trials, trial, limits.most_evaluations);
+    detail::ease(*trials, trial);
+    detail::shorten(*trials, trial, options_.round);
     fit_.starts += searched.starts;
     fit_.evaluations += trials->evaluations();
     if (trials_ && !is_better(trial.weighed, best_.weighed)) return;
@@ -356,7 +207,7 @@ class Fitter {
     std::vector<std::size_t> order(best_.amounts.size());
     std::iota(order.begin(), order.end(), std::size_t{0});
     std::stable_sort(order.begin(), order.end(), [this](std::size_t a, std::size_t b) {
-      return way_of(*trials_, best_, a) > way_of(*trials_, best_, b);
+      return detail::way_of(*trials_, best_, a) > detail::way_of(*trials_, best_, b);
     });
     std::vector<std::optional<double>> leeways(order.size());
     if (options_.explains) leeways = leeways_of(detail::slopes_of(*trials_, best_));

@@ -3,7 +3,10 @@
 #include <algorithm>
 #include <cmath>
 #include <random>
+#include <stdexcept>
 #include <utility>
+
+#include <nlopt.hpp>
 
 #include "bushbaby/core/tuning/compile.h"
 
@@ -126,6 +129,52 @@ Amounts amounts_by_chance(const Trials& trials, std::mt19937_64& random) {
   return amounts;
 }
 
+// Far and wide by controlled random search (Price, as NLopt has it): where what is wanted has steps
+// and plains, as runs have, no slope leads anywhere.
+std::optional<Trial> wander(Trials& trials, const Amounts& from, std::uint64_t seed,
+                            int most_evaluations) {
+  const std::vector<Variable>& variables = trials.variables();
+  std::optional<Trial> best;
+  const auto amounts_at = [&variables](const std::vector<double>& x) {
+    Amounts amounts;
+    for (std::size_t i = 0; i < x.size(); ++i) amounts.push_back(variables[i].amount(x[i]));
+    return amounts;
+  };
+  constexpr double kCannotBe = 1e9;
+  nlopt::opt search(nlopt::GN_CRS2_LM, static_cast<unsigned>(variables.size()));
+  const std::function<double(const std::vector<double>&)> cost = [&](const std::vector<double>& x) {
+    const auto weighed = trials.weigh(amounts_at(x));
+    if (!weighed) return kCannotBe;
+    if (!best || is_better(*weighed, best->weighed)) best = Trial{amounts_at(x), *weighed};
+    if (weighed->missed == 0) search.force_stop();
+    return weighed->cost();
+  };
+  std::vector<double> x;
+  std::vector<double> lo;
+  std::vector<double> hi;
+  for (std::size_t i = 0; i < variables.size(); ++i) {
+    lo.push_back(variables[i].lo());
+    hi.push_back(variables[i].hi());
+    x.push_back(std::clamp(variables[i].at(from[i]), lo[i], hi[i]));
+  }
+  search.set_lower_bounds(lo);
+  search.set_upper_bounds(hi);
+  search.set_min_objective(
+      [](const std::vector<double>& at, std::vector<double>& /*slopes*/, void* what) {
+        return (*static_cast<const decltype(cost)*>(what))(at);
+      },
+      const_cast<void*>(static_cast<const void*>(&cost)));  // NOLINT: a C interface
+  search.set_maxeval(most_evaluations);
+  nlopt::srand(seed);
+  try {
+    double least = 0;
+    (void)search.optimize(x, least);
+  } catch (const nlopt::forced_stop&) {  // all is met
+  } catch (const std::runtime_error&) {  // it cannot go on; the best stands
+  }
+  return best;
+}
+
 }  // namespace
 
 Trials::Trials(const Tuning& tuning, std::vector<Target> targets,
@@ -169,6 +218,7 @@ bool descend_once(Trials& trials, Amounts& amounts, const std::vector<bool>& hel
     return weighed && is_well_within(trials, *weighed);
   };
   if (take(problem.start)) return true;
+  if (!trials.weigh(amounts)) return false;  // it cannot be there
   problem.at_round = take;
   return take(minimise(problem));
 }
@@ -243,16 +293,28 @@ Searched search(Trials& trials, const SearchLimits& limits) {
   const auto is_done = [&] {
     return searched.best.weighed.missed == 0 || trials.evaluations() >= limits.most_evaluations;
   };
+  const auto take = [&searched](const std::optional<Trial>& found) {
+    if (found && is_better(found->weighed, searched.best.weighed)) searched.best = *found;
+  };
+  const auto tell = [&] {
+    if (limits.progress) limits.progress(trials.evaluations(), searched.best.weighed.missed);
+  };
+  constexpr int kRounds = 12;
+  constexpr std::size_t kWide = 80;  // trials by chance, for each knob
   while (searched.starts < limits.starts && !is_done()) {
     const Amounts start = searched.starts == 0   ? amounts_of_formulas(trials)
                           : searched.starts == 1 ? trials.home()
                                                  : amounts_by_chance(trials, random);
-    constexpr int kRounds = 12;
-    const auto found = descend(trials, start, none_held, kRounds);
-    if (found && is_better(found->weighed, searched.best.weighed)) searched.best = *found;
+    take(descend(trials, start, none_held, kRounds));
     ++searched.starts;
-    if (limits.progress) limits.progress(trials.evaluations(), searched.best.weighed.missed);
+    tell();
   }
+  const auto left = limits.most_evaluations - trials.evaluations();
+  const auto wide = static_cast<int>(kWide * (trials.home().size() + 1));
+  if (is_done() || !limits.wanders || left <= 0 || trials.home().empty()) return searched;
+  take(wander(trials, searched.best.amounts, limits.seed, std::min(left, wide)));
+  if (!is_done()) take(descend(trials, searched.best.amounts, none_held, kRounds));
+  tell();
   return searched;
 }
 

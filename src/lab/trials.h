@@ -63,6 +63,7 @@ struct SearchLimits {
   int starts = 6;
   int most_evaluations = 6000;  ///< of the trials, those made before included
   std::uint64_t seed = 1;
+  bool wanders = true;  ///< whether chance has its turn where no start leads to an answer
   std::function<void(int evaluations, std::size_t missed)> progress{};
 };
 
@@ -71,8 +72,8 @@ struct Searched {
   int starts = 0;
 };
 
-/// From the formulas' answer, then from the tuning, then from places by chance, until all targets
-/// are met or a limit is reached. The tuning itself must be one that can be.
+/// From the formulas' answer, then from the tuning, then from places by chance, and at last by chance
+/// alone, until all targets are met or a limit is reached. The tuning itself must be one that can be.
 [[nodiscard]] Searched search(Trials& trials, const SearchLimits& limits);
 
 }  // namespace bushbaby::detail
