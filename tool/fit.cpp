@@ -99,10 +99,11 @@ int fit(const Call& call) {
   options.knobs = free_knobs_of(call, *file, *targets, problems);
   constexpr int kMostEvaluations = 1000000;
   constexpr int kMostStarts = 1000;
-  options.most_evaluations = count_of(call, "--evaluations", options.most_evaluations, 1,
-                                      kMostEvaluations, problems);
+  options.most_evaluations =
+      count_of(call, "--evaluations", options.most_evaluations, 1, kMostEvaluations, problems);
   options.starts = count_of(call, "--starts", options.starts, 1, kMostStarts, problems);
-  options.seed = static_cast<std::uint64_t>(count_of(call, "--seed", 1, 0, kMostEvaluations, problems));
+  options.seed =
+      static_cast<std::uint64_t>(count_of(call, "--seed", 1, 0, kMostEvaluations, problems));
   if (!problems.empty()) return fail(problems);
   remark_on(*file);
   CharacterSubject subject(compiled->rules, file->tuning.name);
@@ -115,7 +116,8 @@ int fit(const Call& call) {
   {
     Progress progress;
     options.progress = [&progress](const FitProgress& now) {
-      progress.tell(fmt::format("{} tunings tried, {} targets missed ", now.evaluations, now.missed));
+      progress.tell(
+          fmt::format("{} tunings tried, {} targets missed ", now.evaluations, now.missed));
     };
     answer = fit_targets(file->tuning, targets->targets, options);
   }

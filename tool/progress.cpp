@@ -15,7 +15,8 @@ Progress::~Progress() {
 
 void Progress::tell(const std::string& text) {
   if (!watched_) return;
-  const std::string line = "\r" + text + std::string(wide_ > text.size() ? wide_ - text.size() : 0, ' ');
+  const std::string line =
+      "\r" + text + std::string(wide_ > text.size() ? wide_ - text.size() : 0, ' ');
   wide_ = std::max(wide_, text.size());
   (void)std::fputs(line.c_str(), stderr);
   (void)std::fflush(stderr);

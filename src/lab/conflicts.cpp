@@ -30,7 +30,7 @@ Bound widened(const Bound& bound, double by) {
 }  // namespace
 
 Conflicts::Conflicts(const Tuning& tuning, const std::vector<Target>& targets,
-                     const std::vector<FreeKnob>& knobs, const Trial& nearest, int most_evaluations)
+                     const std::vector<FreeKnob>& knobs, const Attempt& nearest, int most_evaluations)
     : tuning_(tuning),
       targets_(targets),
       knobs_(knobs),
@@ -81,10 +81,9 @@ std::vector<Target> Conflicts::targets_of(const Set& set) const {
 }
 
 // The nearest to some targets: from a place near by, and as the search for all of them began.
-std::optional<Trial> Conflicts::look_for(std::vector<Target> targets, const Amounts& from) {
+std::optional<Attempt> Conflicts::look_for(std::vector<Target> targets, const Amounts& from) {
   // Few targets are weighed sooner than all.
-  const double share =
-      static_cast<double>(targets.size()) / static_cast<double>(targets_.size());
+  const double share = static_cast<double>(targets.size()) / static_cast<double>(targets_.size());
   Trials trials(tuning_, std::move(targets), knobs_);
   constexpr int kRounds = 8;
   // What a few of them are said not to be able to do must be looked for with care.
@@ -119,7 +118,7 @@ Conflicts::Set Conflicts::smallest_in(Set set) {
   return set;
 }
 
-std::optional<double> Conflicts::measured_at(const Trial& trial, std::size_t target) const {
+std::optional<double> Conflicts::measured_at(const Attempt& trial, std::size_t target) const {
   const auto tuning = Trials(tuning_, {}, knobs_).tuning_at(trial.amounts);
   return tuning ? judge(targets_[target], *tuning).measured : std::nullopt;
 }

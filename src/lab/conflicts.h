@@ -14,7 +14,7 @@ class Conflicts {
  public:
   /// After a search that ended with targets missed. All must outlive this.
   Conflicts(const Tuning& tuning, const std::vector<Target>& targets,
-            const std::vector<FreeKnob>& knobs, const Trial& nearest, int most_evaluations);
+            const std::vector<FreeKnob>& knobs, const Attempt& nearest, int most_evaluations);
 
   /// How many weighings of all targets it was worth.
   [[nodiscard]] int evaluations() const noexcept { return evaluations_; }
@@ -27,16 +27,16 @@ class Conflicts {
   using Set = std::vector<std::size_t>;  // of targets
 
   [[nodiscard]] std::vector<Target> targets_of(const Set& set) const;
-  std::optional<Trial> look_for(std::vector<Target> targets, const Amounts& from);
+  std::optional<Attempt> look_for(std::vector<Target> targets, const Amounts& from);
   bool can_be(const Set& set);
   Set smallest_in(Set set);
-  [[nodiscard]] std::optional<double> measured_at(const Trial& trial, std::size_t target) const;
+  [[nodiscard]] std::optional<double> measured_at(const Attempt& trial, std::size_t target) const;
   std::optional<double> nearest_beside(const Set& others, std::size_t one);
 
   const Tuning& tuning_;
   const std::vector<Target>& targets_;
   const std::vector<FreeKnob>& knobs_;
-  const Trial& nearest_;
+  const Attempt& nearest_;
   int budget_;
   int evaluations_ = 0;
   std::map<Set, bool> known_;

@@ -17,7 +17,7 @@ namespace bushbaby {
 namespace {
 
 using detail::Amounts;
-using detail::Trial;
+using detail::Attempt;
 using detail::Trials;
 using detail::Variable;
 using detail::Weighed;
@@ -85,7 +85,7 @@ double amount_beside(const Variable& variable, double from) {
   return up > from ? up : variable.amount(variable.at(from) - kTenth);
 }
 
-Slope slope_of(const Trials& trials, const Trial& trial, const Judgement& now, std::size_t i) {
+Slope slope_of(const Trials& trials, const Attempt& trial, const Judgement& now, std::size_t i) {
   const Variable& variable = trials.variables()[i];
   const double from = trial.amounts[i];
   const double to = amount_beside(variable, from);
@@ -132,22 +132,6 @@ std::vector<std::optional<double>> leeways_of(const std::vector<std::vector<doub
   return leeways;
 }
 
-KnobMove move_of(const Trials& trials, const Trial& trial, std::size_t i,
-                 const std::optional<double>& leeway) {
-  const Variable& variable = trials.variables()[i];
-  KnobMove move;
-  move.place = variable.place();
-  move.from = variable.value(trials.home()[i]);
-  move.to = variable.value(trial.amounts[i]);
-  const double at = variable.at(trial.amounts[i]);
-  move.at_lo = variable.is_at_lo(trial.amounts[i]);
-  move.at_hi = variable.is_at_hi(trial.amounts[i]);
-  if (!leeway) return move;
-  move.leeway = variable.by_ratio() ? std::exp(*leeway)
-                                    : std::abs(variable.amount_at(at + *leeway) - trial.amounts[i]);
-  return move;
-}
-
 // Searches with one set of knobs after another, and what is told of the best answer.
 class Fitter {
  public:
@@ -162,7 +146,7 @@ class Fitter {
     const detail::SearchLimits limits{options_.starts, budget_left(), options_.seed, true,
                                       progress_from(fit_.evaluations)};
     detail::Searched searched = detail::search(*trials, limits);
-    Trial& trial = searched.best;
+    Attempt& trial = searched.best;
     if (trial.weighed.missed == 0) detail::put_back_few(*trials, trial, limits.most_evaluations);
     detail::ease(*trials, trial);
     detail::shorten(*trials, trial, options_.round);
@@ -212,7 +196,7 @@ class Fitter {
     std::vector<std::optional<double>> leeways(order.size());
     if (options_.explains) leeways = leeways_of(detail::slopes_of(*trials_, best_));
     for (const std::size_t i : order) {
-      fit_.knobs.push_back(move_of(*trials_, best_, i, leeways[i]));
+      fit_.knobs.push_back(detail::move_of(*trials_, best_, i, leeways[i]));
       if (!options_.explains) continue;
       fit_.slopes.push_back(slope_of(*trials_, best_, fit_.after, i));
       ++fit_.evaluations;
@@ -225,7 +209,7 @@ class Fitter {
   Fit& fit_;
   std::vector<FreeKnob> knobs_;  // of the best answer
   std::unique_ptr<Trials> trials_;
-  Trial best_;
+  Attempt best_;
 };
 
 // The knobs to turn where none are named: those that move what is missed; if they are not enough,

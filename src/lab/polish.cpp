@@ -8,12 +8,6 @@
 namespace bushbaby::detail {
 namespace {
 
-double rounded_in_world(Dimension /*dimension*/, double value, int digits) {
-  if (value == 0) return value;
-  const double scale = std::pow(10, digits - 1 - std::floor(std::log10(std::abs(value))));
-  return std::round(value * scale) / scale;
-}
-
 bool meets_as_much(const Weighed& weighed, const Weighed& than) {
   return weighed.missed <= than.missed && weighed.missed_musts <= than.missed_musts;
 }
@@ -35,7 +29,7 @@ double cost_without(const Eigen::MatrixXd& slopes, const std::vector<double>& re
 // The same with smaller changes, in shorter numbers, as long as it is about as good.
 class Polish {
  public:
-  Polish(Trials& trials, Trial& trial, const Rounder& round)
+  Polish(Trials& trials, Attempt& trial, const Rounder& round)
       : trials_(trials), trial_(trial), round_(round), cost_(trial.weighed.cost()) {}
 
   // Each knob as far back towards where it was as goes, the one that moved most first.
@@ -80,7 +74,10 @@ class Polish {
     const Variable& variable = trials_.variables()[i];
     const double amount = trial_.amounts[i];
     if (amount == trials_.home()[i] || variable.whole()) return amount;
-    return variable.clamped(round_(variable.dimension(), amount, digits));
+    // A short number is not worth a change that is felt.
+    constexpr double kFelt = 0.03;
+    const double rounded = variable.clamped(round_(variable.dimension(), amount, digits));
+    return std::abs(variable.at(rounded) - variable.at(amount)) < kFelt ? rounded : amount;
   }
   [[nodiscard]] Amounts shorter(int digits) const {
     Amounts amounts;
@@ -101,12 +98,18 @@ class Polish {
   }
 
   Trials& trials_;
-  Trial& trial_;
+  Attempt& trial_;
   const Rounder& round_;
   double cost_;
 };
 
 }  // namespace
+
+double rounded_in_world(Dimension /*dimension*/, double value, int digits) {
+  if (value == 0) return value;
+  const double scale = std::pow(10, digits - 1 - std::floor(std::log10(std::abs(value))));
+  return std::round(value * scale) / scale;
+}
 
 Eigen::MatrixXd matrix_of(const std::vector<std::vector<double>>& slopes) {
   const auto rows = slopes.empty() ? 0 : slopes.front().size();
@@ -118,12 +121,12 @@ Eigen::MatrixXd matrix_of(const std::vector<std::vector<double>>& slopes) {
   return matrix;
 }
 
-double way_of(const Trials& trials, const Trial& trial, std::size_t i) {
+double way_of(const Trials& trials, const Attempt& trial, std::size_t i) {
   const Variable& variable = trials.variables()[i];
   return std::abs(variable.at(trial.amounts[i]) - variable.at(trials.home()[i]));
 }
 
-void put_back_few(Trials& trials, Trial& trial, int most_evaluations) {
+void put_back_few(Trials& trials, Attempt& trial, int most_evaluations) {
   std::vector<std::size_t> moved;
   for (std::size_t i = 0; i < trial.amounts.size(); ++i) {
     if (trial.amounts[i] != trials.home()[i]) moved.push_back(i);
@@ -154,12 +157,28 @@ void put_back_few(Trials& trials, Trial& trial, int most_evaluations) {
   }
 }
 
-void ease(Trials& trials, Trial& trial) {
+KnobMove move_of(const Trials& trials, const Attempt& trial, std::size_t i,
+                 const std::optional<double>& leeway) {
+  const Variable& variable = trials.variables()[i];
+  KnobMove move;
+  move.place = variable.place();
+  move.from = variable.value(trials.home()[i]);
+  move.to = variable.value(trial.amounts[i]);
+  const double at = variable.at(trial.amounts[i]);
+  move.at_lo = variable.is_at_lo(trial.amounts[i]);
+  move.at_hi = variable.is_at_hi(trial.amounts[i]);
+  if (!leeway) return move;
+  move.leeway = variable.by_ratio() ? std::exp(*leeway)
+                                    : std::abs(variable.amount_at(at + *leeway) - trial.amounts[i]);
+  return move;
+}
+
+void ease(Trials& trials, Attempt& trial) {
   const Rounder none;
   Polish(trials, trial, none).ease();
 }
 
-void shorten(Trials& trials, Trial& trial, const Rounder& round) {
+void shorten(Trials& trials, Attempt& trial, const Rounder& round) {
   const Rounder rounder = round ? round : Rounder(rounded_in_world);
   Polish(trials, trial, rounder).shorten();
 }

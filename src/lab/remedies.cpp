@@ -8,6 +8,8 @@
 #include "bushbaby/core/tuning/amounts.h"
 #include "bushbaby/core/tuning/compile.h"
 
+#include "polish.h"
+
 namespace bushbaby {
 namespace {
 
@@ -18,12 +20,6 @@ struct Try {
   double off = 0;
   bool met = false;
 };
-
-double rounded_in_world(Dimension /*dimension*/, double value, int digits) {
-  if (value == 0) return value;
-  const double scale = std::pow(10, digits - 1 - std::floor(std::log10(std::abs(value))));
-  return std::round(value * scale) / scale;
-}
 
 bool is_off(const KnobValue& value) {
   if (const auto* number = std::get_if<double>(&value)) return *number == 0;
@@ -254,7 +250,7 @@ std::vector<Remedy> find_remedies(const Tuning& tuning, const std::vector<Target
                                   const Verdict& missed, const Rounder& round) {
   std::vector<Remedy> remedies;
   if (missed.met || !missed.measured || missed.ticks > kMostAdvisedTicks) return remedies;
-  const Rounder rounder = round ? round : Rounder(rounded_in_world);
+  const Rounder rounder = round ? round : Rounder(detail::rounded_in_world);
   const std::vector<KnobPlace> places = places_of(tuning);
   std::vector<std::optional<Remedy>> found(places.size());
   tbb::parallel_for(std::size_t{0}, places.size(), [&](std::size_t i) {

@@ -131,10 +131,10 @@ Amounts amounts_by_chance(const Trials& trials, std::mt19937_64& random) {
 
 // Far and wide by controlled random search (Price, as NLopt has it): where what is wanted has steps
 // and plains, as runs have, no slope leads anywhere.
-std::optional<Trial> wander(Trials& trials, const Amounts& from, std::uint64_t seed,
+std::optional<Attempt> wander(Trials& trials, const Amounts& from, std::uint64_t seed,
                             int most_evaluations) {
   const std::vector<Variable>& variables = trials.variables();
-  std::optional<Trial> best;
+  std::optional<Attempt> best;
   const auto amounts_at = [&variables](const std::vector<double>& x) {
     Amounts amounts;
     for (std::size_t i = 0; i < x.size(); ++i) amounts.push_back(variables[i].amount(x[i]));
@@ -145,7 +145,7 @@ std::optional<Trial> wander(Trials& trials, const Amounts& from, std::uint64_t s
   const std::function<double(const std::vector<double>&)> cost = [&](const std::vector<double>& x) {
     const auto weighed = trials.weigh(amounts_at(x));
     if (!weighed) return kCannotBe;
-    if (!best || is_better(*weighed, best->weighed)) best = Trial{amounts_at(x), *weighed};
+    if (!best || is_better(*weighed, best->weighed)) best = Attempt{amounts_at(x), *weighed};
     if (weighed->missed == 0) search.force_stop();
     return weighed->cost();
   };
@@ -207,14 +207,14 @@ namespace {
 
 // Downhill once, to where it ends; keeps the best of all that was tried. Whether it is near enough.
 bool descend_once(Trials& trials, Amounts& amounts, const std::vector<bool>& held, int most_rounds,
-                  std::optional<Trial>& best) {
+                  std::optional<Attempt>& best) {
   const Turned turned(trials, amounts, held);
   LeastSquares problem = turned.problem();
   problem.most_rounds = most_rounds;
   const auto take = [&](const std::vector<double>& x) {
     amounts = turned.amounts(x);
     const auto weighed = trials.weigh(amounts);
-    if (weighed && (!best || is_better(*weighed, best->weighed))) best = Trial{amounts, *weighed};
+    if (weighed && (!best || is_better(*weighed, best->weighed))) best = Attempt{amounts, *weighed};
     return weighed && is_well_within(trials, *weighed);
   };
   if (take(problem.start)) return true;
@@ -225,9 +225,9 @@ bool descend_once(Trials& trials, Amounts& amounts, const std::vector<bool>& hel
 
 }  // namespace
 
-std::optional<Trial> descend(Trials& trials, const Amounts& from, const std::vector<bool>& held,
+std::optional<Attempt> descend(Trials& trials, const Amounts& from, const std::vector<bool>& held,
                              int most_rounds) {
-  std::optional<Trial> best;
+  std::optional<Attempt> best;
   Amounts here = from;
   if (descend_once(trials, here, held, most_rounds, best) || !best) return best;
   // A step that would leave the bounds is cut short, and with it what it would do to all others:
@@ -275,7 +275,7 @@ Amounts amounts_of_formulas(const Trials& trials) {
   return amounts;
 }
 
-std::vector<std::vector<double>> slopes_of(Trials& trials, const Trial& trial) {
+std::vector<std::vector<double>> slopes_of(Trials& trials, const Attempt& trial) {
   const Turned turned(trials, trial.amounts, std::vector<bool>(trial.amounts.size(), false));
   const LeastSquares problem = turned.problem();
   return slopes_at(problem, problem.start, *problem.evaluate(problem.start));
@@ -293,7 +293,7 @@ Searched search(Trials& trials, const SearchLimits& limits) {
   const auto is_done = [&] {
     return searched.best.weighed.missed == 0 || trials.evaluations() >= limits.most_evaluations;
   };
-  const auto take = [&searched](const std::optional<Trial>& found) {
+  const auto take = [&searched](const std::optional<Attempt>& found) {
     if (found && is_better(found->weighed, searched.best.weighed)) searched.best = *found;
   };
   const auto tell = [&] {

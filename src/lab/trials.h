@@ -15,7 +15,7 @@
 namespace bushbaby::detail {
 
 /// Amounts that were tried.
-struct Trial {
+struct Attempt {
   Amounts amounts;
   Weighed weighed;
 };
@@ -49,7 +49,7 @@ class Trials {
 };
 
 /// The nearest place downhill from a trial, variables that are held staying where they are.
-[[nodiscard]] std::optional<Trial> descend(Trials& trials, const Amounts& from,
+[[nodiscard]] std::optional<Attempt> descend(Trials& trials, const Amounts& from,
                                            const std::vector<bool>& held, int most_rounds);
 
 /// What the closed forms say to a height, an apex time and a launch speed that are wanted; else as
@@ -57,7 +57,7 @@ class Trials {
 [[nodiscard]] Amounts amounts_of_formulas(const Trials& trials);
 
 /// The slopes of the residuals at a trial, by variable, along their scales.
-[[nodiscard]] std::vector<std::vector<double>> slopes_of(Trials& trials, const Trial& trial);
+[[nodiscard]] std::vector<std::vector<double>> slopes_of(Trials& trials, const Attempt& trial);
 
 struct SearchLimits {
   int starts = 6;
@@ -68,12 +68,13 @@ struct SearchLimits {
 };
 
 struct Searched {
-  Trial best;
+  Attempt best;
   int starts = 0;
 };
 
-/// From the formulas' answer, then from the tuning, then from places by chance, and at last by chance
-/// alone, until all targets are met or a limit is reached. The tuning itself must be one that can be.
+/// From the formulas' answer, then from the tuning, then from places by chance, and at last by
+/// chance alone, until all targets are met or a limit is reached. The tuning itself must be one
+/// that can be.
 [[nodiscard]] Searched search(Trials& trials, const SearchLimits& limits);
 
 }  // namespace bushbaby::detail

@@ -14,8 +14,8 @@ std::optional<FreeKnob> free_knob(const Tuning& tuning, const KnobPlace& place) 
                   std::max(usual.hi, *amount_of(value))};
 }
 
-std::optional<FreeKnob> free_knob(const Tuning& tuning, const KnobPlace& place,
-                                  const KnobValue& lo, const KnobValue& hi) {
+std::optional<FreeKnob> free_knob(const Tuning& tuning, const KnobPlace& place, const KnobValue& lo,
+                                  const KnobValue& hi) {
   const KnobValue value = get_knob(tuning, *place.knob, place.row);
   if (!amount_of(value) || !amount_of(lo) || !amount_of(hi)) return std::nullopt;
   const double rate = tuning.loop.tick_rate;

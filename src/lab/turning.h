@@ -23,7 +23,9 @@ class Variable {
   [[nodiscard]] double amount(double at) const;
   /// The same without rounding and bounds.
   [[nodiscard]] double amount_at(double at) const;
-  [[nodiscard]] bool is_at_bound(double amount) const { return is_at_lo(amount) || is_at_hi(amount); }
+  [[nodiscard]] bool is_at_bound(double amount) const {
+    return is_at_lo(amount) || is_at_hi(amount);
+  }
   [[nodiscard]] bool is_at_lo(double amount) const { return at(amount) - lo() < kNear; }
   [[nodiscard]] bool is_at_hi(double amount) const { return hi() - at(amount) < kNear; }
   [[nodiscard]] bool contains(double amount) const { return clamped(amount) == amount; }

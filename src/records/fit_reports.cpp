@@ -24,8 +24,8 @@ constexpr const char* kFreeWords =
 
 tl::unexpected<std::vector<Problem>> wrong(const std::string& text, std::string expected,
                                            std::string_view near = {}) {
-  return tl::unexpected(std::vector<Problem>{{ProblemCode::bad_syntax, "--free", 0, 0, "", text,
-                                              std::move(expected), std::string(near)}});
+  return tl::unexpected(std::vector<Problem>{
+      {ProblemCode::bad_syntax, "--free", 0, 0, "", text, std::move(expected), std::string(near)}});
 }
 
 // ---- words --------------------------------------------------------------------------------------
@@ -39,11 +39,12 @@ std::size_t met_in(const Judgement& judgement) {
 std::string end_text(const Fit& fit) {
   const std::size_t all = fit.before.verdicts.size();
   const std::size_t met = met_in(fit.after);
-  const std::string of = fmt::format("{} of {} targets met, {} were before", met, all,
-                                     met_in(fit.before));
+  const std::string of =
+      fmt::format("{} of {} targets met, {} were before", met, all, met_in(fit.before));
   switch (fit.end) {
     case FitEnd::met_before: return "every target is met as it is: nothing is turned";
-    case FitEnd::met: return fmt::format("all {} targets met, {} were before", all, met_in(fit.before));
+    case FitEnd::met:
+      return fmt::format("all {} targets met, {} were before", all, met_in(fit.before));
     case FitEnd::musts_met: return of + "; those that are missed are no musts";
     case FitEnd::out_of_budget:
       return of + fmt::format("; looking ended after {} evaluations", fit.evaluations);
@@ -104,12 +105,12 @@ std::string moves_text(const Fit& fit, const Units& units) {
       still += (still.empty() ? "" : ", ") + key;
       continue;
     }
-    text += fmt::format("{:<28} {:>14} {:>14} {:>14}  {}{}\n", key,
-                        knob_text(move.place, move.from, units),
-                        knob_text(move.place, move.to, units), change_text(move, units),
-                        leeway_text(move, units),
-                        move.at_lo ? "; held by its lower bound"
-                                   : move.at_hi ? "; held by its upper bound" : "");
+    text += fmt::format(
+        "{:<28} {:>14} {:>14} {:>14}  {}{}\n", key, knob_text(move.place, move.from, units),
+        knob_text(move.place, move.to, units), change_text(move, units), leeway_text(move, units),
+        move.at_lo   ? "; held by its lower bound"
+        : move.at_hi ? "; held by its upper bound"
+                     : "");
   }
   if (!still.empty()) text += fmt::format("left as they were: {}\n", still);
   return text;
@@ -124,8 +125,8 @@ std::string targets_text(const Fit& fit, const Units& units) {
   for (const Verdict& verdict : fit.after.verdicts) {
     wide = std::max(wide, subject_of(*verdict.target).size());
   }
-  std::string text = fmt::format("\n{:<{}} {:<8} {:>16} {:>12} {:>12}  {}\n", "target", wide, "unit",
-                                 "aim", "before", "after", "verdict");
+  std::string text = fmt::format("\n{:<{}} {:<8} {:>16} {:>12} {:>12}  {}\n", "target", wide,
+                                 "unit", "aim", "before", "after", "verdict");
   for (std::size_t i = 0; i < fit.after.verdicts.size(); ++i) {
     const Verdict& verdict = fit.after.verdicts[i];
     const Target& target = *verdict.target;
@@ -167,8 +168,9 @@ std::string slopes_text(const Fit& fit, const Units& units) {
       if (!is_seen(slope.change[k])) continue;
       const Target& target = *fit.after.verdicts[k].target;
       const double change = *slope.change[k];
-      text += fmt::format("{} {:<{}} {}{}\n", head, subject_of(target), wide, change > 0 ? "+" : "-",
-                          units.text(dimension_of(target), std::abs(change), 4));
+      text +=
+          fmt::format("{} {:<{}} {}{}\n", head, subject_of(target), wide, change > 0 ? "+" : "-",
+                      units.text(dimension_of(target), std::abs(change), 4));
       head = std::string(kBefore, ' ');
       any = true;
     }
@@ -197,11 +199,11 @@ std::string conflicts_text(const Fit& fit, const Units& units) {
       if (!conflict.nearest[i]) continue;
       const double measured = *conflict.nearest[i];
       const double off = off_by(target.bound, measured);
-      text += fmt::format(
-          "    {}: {} comes nearest, off by {}{}\n",
-          alone ? "of all that was tried" : "for the rest of them " + subject_of(target) + " gives way",
-          units.text(dimension_of(target), measured), off < 0 ? "-" : "+",
-          units.text(dimension_of(target), std::abs(off), 4));
+      text += fmt::format("    {}: {} comes nearest, off by {}{}\n",
+                          alone ? "of all that was tried"
+                                : "for the rest of them " + subject_of(target) + " gives way",
+                          units.text(dimension_of(target), measured), off < 0 ? "-" : "+",
+                          units.text(dimension_of(target), std::abs(off), 4));
     }
   }
   return text;
@@ -227,8 +229,8 @@ Json moves_json(const Fit& fit, const Units& units) {
     if (i < fit.slopes.size()) {
       Json changes = Json::array();
       for (std::size_t k = 0; k < fit.slopes[i].change.size(); ++k) {
-        changes.push_back(told_json(fit.slopes[i].change[k],
-                                    dimension_of(*fit.after.verdicts[k].target), units));
+        changes.push_back(
+            told_json(fit.slopes[i].change[k], dimension_of(*fit.after.verdicts[k].target), units));
       }
       item["step"] = step_text(fit.slopes[i], amount_dimension(move), units);
       item["changes"] = changes;  // by target
@@ -286,9 +288,11 @@ Result<FreeKnob> parse_free(const TuningFile& file, const std::string& text) {
   const std::string range = text.substr(equals + 1);
   const std::size_t dots = range.find("..");
   if (dots == std::string::npos) return wrong(text, kFreeWords);
-  const auto lo = value_for(file, key, std::string(detail::trimmed(range.substr(0, dots))), "--free");
+  const auto lo =
+      value_for(file, key, std::string(detail::trimmed(range.substr(0, dots))), "--free");
   if (!lo) return tl::unexpected(lo.error());
-  const auto hi = value_for(file, key, std::string(detail::trimmed(range.substr(dots + 2))), "--free");
+  const auto hi =
+      value_for(file, key, std::string(detail::trimmed(range.substr(dots + 2))), "--free");
   if (!hi) return tl::unexpected(hi.error());
   const auto free = free_knob(file.tuning, *place, *lo, *hi);
   if (!free || !(free->lo < free->hi)) return wrong(text, "LOW..HIGH, two values in that order");
@@ -298,7 +302,7 @@ Result<FreeKnob> parse_free(const TuningFile& file, const std::string& text) {
 Result<FreeKnob> free_of(const FreeRow& row, const Tuning& tuning) {
   const bool has_row = row.place.knob->has_row(tuning, row.place.row);
   const bool is_usual = std::holds_alternative<std::monostate>(row.lo);
-  const auto free = !has_row  ? std::nullopt
+  const auto free = !has_row   ? std::nullopt
                     : is_usual ? free_knob(tuning, row.place)
                                : free_knob(tuning, row.place, row.lo, row.hi);
   if (free) return *free;
@@ -308,8 +312,9 @@ Result<FreeKnob> free_of(const FreeRow& row, const Tuning& tuning) {
 }
 
 std::string fit_table(const Tuning& before, const Units& units, const Fit& fit) {
-  std::string text = fmt::format("{}, {}: {}\n", before.name.empty() ? "the character" : before.name,
-                                 describe_loop(before), end_text(fit));
+  std::string text =
+      fmt::format("{}, {}: {}\n", before.name.empty() ? "the character" : before.name,
+                  describe_loop(before), end_text(fit));
   if (fit.end != FitEnd::met_before) text += moves_text(fit, units);
   text += targets_text(fit, units);
   text += conflicts_text(fit, units);

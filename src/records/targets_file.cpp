@@ -384,7 +384,11 @@ void read_free(const toml::node& node, const std::string& path, const Units& uni
                  name && !place ? std::string(nearest_name(*name, keys)) : std::string());
     return;
   }
-  FreeRow row{*place, {}, {}, path, static_cast<int>(table->source().begin.line),
+  FreeRow row{*place,
+              {},
+              {},
+              path,
+              static_cast<int>(table->source().begin.line),
               static_cast<int>(table->source().begin.column)};
   if (const toml::node* between = table->get("between")) {
     const toml::array* ends = between->as_array();

@@ -1,5 +1,5 @@
-// Fits: targets that were measured of one tuning are met again from another; what cannot be together
-// is named.
+// Fits: targets that were measured of one tuning are met again from another; what cannot be
+// together is named.
 #include "bushbaby/lab/fit.h"
 
 #include <algorithm>
@@ -151,10 +151,9 @@ TEST(Fits, ScrambledKnobsMeetTheirTargetsAgain) {
     const bool scales = truth.jump.cut.style == CutStyle::scale;
     FitOptions options;
     options.explains = false;
-    for (const char* key :
-         {"jump.height", "jump.apex_time", "fall.factor",
-          scales ? "jump.cut.keep" : "jump.cut.weight", "run.top_speed", "run.ground.brake",
-          "jump.coyote", "jump.buffer"}) {
+    for (const char* key : {"jump.height", "jump.apex_time", "fall.factor",
+                            scales ? "jump.cut.keep" : "jump.cut.weight", "run.top_speed",
+                            "run.ground.brake", "jump.coyote", "jump.buffer"}) {
       chance.scramble(scrambled, key);
       options.knobs.push_back(usual(scrambled, key));
     }
@@ -320,21 +319,28 @@ std::vector<Contradiction> contradictions() {
     return target(fact, {Bound::Form::between, lo, hi});
   };
   return {
-      {"a hop above the jump", {at_most("stand_jump.height", 3), at_least("hop.height", 3.3)}, jump},
+      {"a hop above the jump",
+       {at_most("stand_jump.height", 3), at_least("hop.height", 3.3)},
+       jump},
       {"an apex after the landing",
-       {at_most("stand_jump.air_time", 0.4), at_least("stand_jump.apex_time", 0.5)}, jump},
+       {at_most("stand_jump.air_time", 0.4), at_least("stand_jump.apex_time", 0.5)},
+       jump},
       {"two heights of one jump",
-       {aim("stand_jump.height", 3, 0.05), aim("running_jump.height", 4, 0.05)}, jump},
+       {aim("stand_jump.height", 3, 0.05), aim("running_jump.height", 4, 0.05)},
+       jump},
       {"two air times of one jump",
-       {aim("stand_jump.air_time", 0.5, 0.01), aim("running_jump.air_time", 0.7, 0.01)}, jump},
+       {aim("stand_jump.air_time", 0.5, 0.01), aim("running_jump.air_time", 0.7, 0.01)},
+       jump},
       {"faster on average than at most",
-       {at_most("run_up.top_speed", 6), at_least("running_jump.mean_speed", 7)}, run},
+       {at_most("run_up.top_speed", 6), at_least("running_jump.mean_speed", 7)},
+       run},
       {"far in no time",
        {aim("running_jump.mean_speed", 7, 0.1), at_most("running_jump.air_time", 0.4),
         at_least("running_jump.distance", 4)},
        {"run.top_speed", "jump.height", "jump.apex_time", "fall.factor"}},
       {"a lowest rung above the highest",
-       {at_least("hold_ladder.lowest", 3), at_most("hold_ladder.highest", 2.5)}, jump},
+       {at_least("hold_ladder.lowest", 3), at_most("hold_ladder.highest", 2.5)},
+       jump},
       {"a stop with no way",
        {aim("run_up.top_speed", 8, 0.1), aim("stop.time", 0.2, 0.01),
         at_most("stop.distance", 0.4)},
@@ -362,19 +368,24 @@ std::vector<Contradiction> contradictions() {
         at_most("run_up.top_speed", 9)},
        {"jump.coyote", "run.top_speed"}},
       {"a hop that takes longer",
-       {at_least("hop.air_time", 0.8), at_most("stand_jump.air_time", 0.7)}, jump},
+       {at_least("hop.air_time", 0.8), at_most("stand_jump.air_time", 0.7)},
+       jump},
       {"a hop that turns later",
-       {at_least("hop.apex_time", 0.5), at_most("stand_jump.apex_time", 0.4)}, jump},
+       {at_least("hop.apex_time", 0.5), at_most("stand_jump.apex_time", 0.4)},
+       jump},
       {"one top speed twice",
-       {aim("run_up.top_speed", 6, 0.1), aim("running_jump.mean_speed", 8, 0.1)}, run},
+       {aim("run_up.top_speed", 6, 0.1), aim("running_jump.mean_speed", 8, 0.1)},
+       run},
       {"down before it is up",
-       {aim("stand_jump.apex_time", 0.4, 0.01), at_most("running_jump.air_time", 0.35)}, jump},
+       {aim("stand_jump.apex_time", 0.4, 0.01), at_most("running_jump.air_time", 0.35)},
+       jump},
       {"a turn with no way",
        {aim("run_up.top_speed", 8, 0.1), at_least("turn.reversal_time", 0.2),
         at_most("turn.overshoot", 0.6)},
        {"run.top_speed", "run.ground.turn"}},
       {"two ranges that do not meet",
-       {between("stand_jump.height", 2, 2.5), between("running_jump.height", 3, 3.5)}, jump},
+       {between("stand_jump.height", 2, 2.5), between("running_jump.height", 3, 3.5)},
+       jump},
   };
 }
 
@@ -405,7 +416,6 @@ TEST(Fits, TheSmallestContradictionIsNamed) {
     }
   }
 }
-
 
 }  // namespace
 }  // namespace bushbaby

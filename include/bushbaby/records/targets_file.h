@@ -42,8 +42,7 @@ struct TargetsFile {
 [[nodiscard]] Result<std::vector<Target>> parse_targets(std::string_view text,
                                                         const std::string& path,
                                                         const Units& units = {});
-[[nodiscard]] Result<TargetsFile> parse_targets_file(std::string_view text,
-                                                     const std::string& path,
+[[nodiscard]] Result<TargetsFile> parse_targets_file(std::string_view text, const std::string& path,
                                                      const Units& units = {});
 
 /// Reads a curve: a header with the columns `x` or `time`, and `y`, then at least two rows of

@@ -1,0 +1,31 @@
+// Ways: the smallest changes of few knobs that meet all of some targets.
+//
+//     for (const Way& way : find_ways(pip, targets, {})) print(way);
+#pragma once
+
+#include <cstddef>
+#include <vector>
+
+#include <bushbaby/lab/fit.h>
+
+namespace bushbaby {
+
+struct Way {
+  std::vector<KnobMove> knobs;  ///< that are turned, the one that is turned farthest first
+  Tuning tuning;
+  double size = 0;  ///< of the change: logarithms of ratios, added up
+};
+
+struct WayOptions {
+  std::vector<FreeKnob> knobs{};  ///< among which to choose; none: `free_knobs`
+  std::size_t most = 3;           ///< ways
+  std::size_t most_knobs = 2;     ///< that one turns: 1 or 2
+  Rounder round{};                ///< for numbers that are short in units
+};
+
+/// Ways that turn one knob and, if there are fewer than wanted, such that turn two, none of which
+/// would do alone; the smallest change first, where one knob more counts as a quarter. Nothing if all is met, or no two knobs do.
+[[nodiscard]] std::vector<Way> find_ways(const Tuning& tuning, const std::vector<Target>& targets,
+                                         const WayOptions& options);
+
+}  // namespace bushbaby

@@ -1,0 +1,189 @@
+#include "bushbaby/lab/ways.h"
+
+#include <algorithm>
+#include <cmath>
+#include <utility>
+
+#include <tbb/parallel_for.h>
+
+#include "polish.h"
+#include "trials.h"
+
+namespace bushbaby {
+namespace {
+
+using detail::Attempt;
+using detail::Trials;
+
+constexpr int kRounds = 8;
+
+// Some of the knobs, and what is left of the misfit to first order when they do what they can.
+struct Choice {
+  std::vector<std::size_t> knobs;
+  double left = 0;  // a share of it
+  double size = 0;  // how far they are turned
+};
+
+class Finder {
+ public:
+  Finder(Trials& trials, const WayOptions& options)
+      : trials_(trials),
+        options_(options),
+        home_{trials.home(), *trials.weigh(trials.home())},
+        slopes_(detail::matrix_of(far_slopes())) {}
+
+  std::vector<Way> find() {
+    const std::size_t n = trials_.home().size();
+    std::vector<Choice> ones;
+    for (std::size_t i = 0; i < n; ++i) ones.push_back(choice_of({i}));
+    try_all(std::move(ones));
+    if (ways_.size() < options_.most && options_.most_knobs > 1) {
+      std::vector<Choice> twos;
+      for (std::size_t i = 0; i < n; ++i) {
+        for (std::size_t k = i + 1; k < n; ++k) {
+          if (!is_way(i) && !is_way(k)) twos.push_back(choice_of({i, k}));
+        }
+      }
+      try_all(std::move(twos));
+    }
+    // One knob more is worth a quarter of a turn less.
+    const auto weight = [](const Way& way) {
+      constexpr double kQuarter = 0.22;
+      return way.size + kQuarter * static_cast<double>(way.knobs.size());
+    };
+    std::stable_sort(ways_.begin(), ways_.end(), [&weight](const Way& a, const Way& b) {
+      return weight(a) < weight(b);
+    });
+    if (ways_.size() > options_.most) ways_.resize(options_.most);
+    return std::move(ways_);
+  }
+
+ private:
+  // The places of a knob, the nearest first, to which it is turned to see what it does.
+  [[nodiscard]] std::vector<double> places_of(std::size_t knob) const {
+    static constexpr double kFar[] = {0.08, -0.08, 0.35, -0.35, 0.9, -0.9};  // along the scale
+    const detail::Variable& variable = trials_.variables()[knob];
+    const double home = trials_.home()[knob];
+    std::vector<double> places;
+    for (const double far : kFar) {
+      const double place =
+          variable.whole() ? variable.clamped(home + (far > 0 ? 1 : -1) * std::ceil(std::abs(far) * 3))
+                           : variable.amount(variable.at(home) + far);
+      if (place != home) places.push_back(place);
+    }
+    return places;
+  }
+
+  // From the first place where anything changes: what is counted in ticks does not by a little.
+  std::vector<std::vector<double>> far_slopes() {
+    std::vector<std::vector<double>> slopes(trials_.home().size());
+    tbb::parallel_for(std::size_t{0}, slopes.size(), [&](std::size_t i) {
+      slopes[i].assign(trials_.residuals(), 0);
+      const detail::Variable& variable = trials_.variables()[i];
+      for (const double place : places_of(i)) {
+        detail::Amounts amounts = trials_.home();
+        amounts[i] = place;
+        const auto there = trials_.weigh(amounts);
+        if (!there || there->residuals == home_.weighed.residuals) continue;
+        const double by = variable.at(place) - variable.at(trials_.home()[i]);
+        for (std::size_t k = 0; k < slopes[i].size(); ++k) {
+          slopes[i][k] = (there->residuals[k] - home_.weighed.residuals[k]) / by;
+        }
+        return;
+      }
+    });
+    return slopes;
+  }
+
+  // The nearest that some knobs come to; from farther away, if a little of one moves nothing.
+  std::optional<Attempt> descend(const Choice& choice) {
+    std::vector<bool> held(trials_.home().size(), true);
+    for (const std::size_t i : choice.knobs) held[i] = false;
+    auto found = detail::descend(trials_, trials_.home(), held, kRounds);
+    if (found && found->weighed.missed == 0) return found;
+    for (const std::size_t i : choice.knobs) {
+      for (const double place : places_of(i)) {
+        detail::Amounts from = trials_.home();
+        from[i] = place;
+        auto other = detail::descend(trials_, from, held, kRounds);
+        if (other && other->weighed.missed == 0) return other;
+      }
+    }
+    return std::nullopt;
+  }
+
+  [[nodiscard]] bool is_way(std::size_t knob) const { return alone_[knob]; }
+
+  [[nodiscard]] Choice choice_of(std::vector<std::size_t> knobs) const {
+    const Eigen::VectorXd now = Eigen::Map<const Eigen::VectorXd>(
+        home_.weighed.residuals.data(), static_cast<Eigen::Index>(home_.weighed.residuals.size()));
+    Eigen::MatrixXd some(slopes_.rows(), static_cast<Eigen::Index>(knobs.size()));
+    for (std::size_t i = 0; i < knobs.size(); ++i) {
+      some.col(static_cast<Eigen::Index>(i)) = slopes_.col(static_cast<Eigen::Index>(knobs[i]));
+    }
+    if (some.isZero(0)) return {std::move(knobs), 1, 0};
+    const Eigen::VectorXd turns = some.colPivHouseholderQr().solve(now);
+    const double left = (now - some * turns).squaredNorm() / now.squaredNorm();
+    return {std::move(knobs), left, turns.lpNorm<1>()};
+  }
+
+  // Those first that promise most; what promises nothing is not tried.
+  void try_all(std::vector<Choice> choices) {
+    constexpr std::size_t kMostTried = 16;
+    constexpr double kSome = 0.9;
+    // A turn by a factor of e is as bad as half of the misfit.
+    const auto badness = [](const Choice& choice) { return choice.left + choice.size / 2; };
+    std::stable_sort(choices.begin(), choices.end(), [&](const Choice& a, const Choice& b) {
+      return badness(a) < badness(b);
+    });
+    std::size_t tried = 0;
+    for (const Choice& choice : choices) {
+      if (tried == kMostTried) return;
+      if (choice.left > kSome) continue;
+      ++tried;
+      try_one(choice);
+    }
+  }
+
+  void try_one(const Choice& choice) {
+    auto found = descend(choice);
+    if (!found) return;
+    detail::ease(trials_, *found);
+    detail::shorten(trials_, *found, options_.round);
+    Way way;
+    std::vector<std::pair<double, std::size_t>> turned;
+    for (const std::size_t i : choice.knobs) {
+      if (found->amounts[i] == trials_.home()[i]) return;  // it would do without
+      turned.emplace_back(-detail::way_of(trials_, *found, i), i);
+    }
+    std::sort(turned.begin(), turned.end());
+    for (const auto& [size, i] : turned) {
+      way.size -= size;
+      way.knobs.push_back(detail::move_of(trials_, *found, i, std::nullopt));
+    }
+    way.tuning = *trials_.tuning_at(found->amounts);
+    if (choice.knobs.size() == 1) alone_[choice.knobs.front()] = true;
+    ways_.push_back(std::move(way));
+  }
+
+  Trials& trials_;
+  const WayOptions& options_;
+  Attempt home_;
+  Eigen::MatrixXd slopes_;
+  std::vector<bool> alone_ = std::vector<bool>(trials_.home().size(), false);
+  std::vector<Way> ways_;
+};
+
+}  // namespace
+
+std::vector<Way> find_ways(const Tuning& tuning, const std::vector<Target>& targets,
+                           const WayOptions& options) {
+  const std::vector<FreeKnob> knobs = options.knobs.empty() ? free_knobs(tuning) : options.knobs;
+  if (knobs.empty() || targets.empty()) return {};
+  Trials trials(tuning, targets, knobs);
+  const auto now = trials.weigh(trials.home());
+  if (!now || now->missed == 0) return {};
+  return Finder(trials, options).find();
+}
+
+}  // namespace bushbaby
