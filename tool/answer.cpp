@@ -83,8 +83,8 @@ int draw_ways(const Call& call, const TuningFile& file, const Answer& answer, co
     return variant.has_value();
   };
   bool all = add(file.tuning.name, file.tuning);
-  for (const AnswerWay& one : answer.ways) {
-    all = add(way_text(one.way, units), one.way.tuning) && all;
+  for (std::size_t i = 0; i < answer.ways.size(); ++i) {
+    all = add(fmt::format("way {}", i + 1), answer.ways[i].way.tuning) && all;
   }
   if (!all) return fail(fmt::format("--plot: not every way makes a {}", drill->name));
   const OverlayPicture picture{fmt::format("the drill {}", drill->name), variants, nullptr, nullptr,

@@ -46,6 +46,12 @@ std::vector<Step> steps_in(const fs::path& folder) {
        "Every target is met: the exit code is 0. A miss says how far it is off, and which value of "
        "which knob alone would meet it.",
        "--set jump.coyote=3ticks, --set fall.factor=2.4: which targets fail, and by how much?"},
+      {"Somebody made him heavy: back to what was wanted",
+       {"fit", at("pip.tuning.toml"), at("pip.targets.toml"), "--set", "fall.factor=2.2", "--set",
+        "jump.height=4"},
+       "Of the knobs that move what is missed, it turns the two that it must, and says what else "
+       "they would do.",
+       "--hold fall.factor: another knob has to make up for it. --save FILE keeps the answer."},
       {"Run inputs on a level",
        {"run", at("pip.tuning.toml"), "--level", at("first-limbs.level.toml"), "--inputs",
         at("first-leaps.inputs"), "--trace", at("pip.csv"), "--plot", at("pip-run.png")},
@@ -128,6 +134,12 @@ std::vector<Step> steps_in(const fs::path& folder) {
        "He is based on Pip's file and says only what is different: a slow start, a charged jump, "
        "less than half a push.",
        "open dorro.tuning.toml; --set jump.charge.bend=-1."},
+      {"\"He is too floaty\": less of it, and just as high",
+       {"answer", at("pip.tuning.toml"), "floaty", "--plot", at("pip-answer.png")},
+       "The complaint as facts, what stays as it is, and three ways to answer it, each with what "
+       "it "
+       "costs.",
+       "--words: everything that people say. --way 1 --save less-floaty.tuning.toml keeps one."},
   };
 }
 

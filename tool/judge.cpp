@@ -1,3 +1,5 @@
+#include <algorithm>
+
 #include <fmt/format.h>
 
 #include "bushbaby/data/tuning_file.h"
@@ -71,8 +73,18 @@ int judge(const Call& call) {
           verdict.target->fact, verdict.ticks, kMostAdvisedTicks));
       continue;
     }
-    advice.push_back(
-        {&verdict, find_remedies(file->tuning, *targets, verdict, rounder_in(*units))});
+    const Rounder round = rounder_in(*units);
+    MissAdvice miss{&verdict, find_remedies(file->tuning, *targets, verdict, round), {}};
+    // Where every single knob breaks something, two may not.
+    const bool quiet =
+        std::any_of(miss.remedies.begin(), miss.remedies.end(),
+                    [](const Remedy& remedy) { return remedy.meets && remedy.breaks.empty(); });
+    if (!quiet) {
+      for (Way& way : find_quiet_ways(file->tuning, judgement, verdict, {{}, 2, 2, round})) {
+        if (way.knobs.size() == 2) miss.pairs.push_back(std::move(way));
+      }
+    }
+    advice.push_back(std::move(miss));
   }
   print(call.has("--json") ? judgement_json(file->tuning, *units, judgement, advice)
                            : judgement_table(file->tuning, *units, judgement, advice));

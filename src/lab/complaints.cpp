@@ -217,7 +217,8 @@ std::string plain(std::string_view text) {
   }
   if (!words.empty() && words.back() == ' ') words.pop_back();
   constexpr std::string_view kToo = "too ";
-  return words.compare(0, kToo.size(), kToo) == 0 ? words.substr(kToo.size()) : words;
+  while (words.compare(0, kToo.size(), kToo) == 0) words.erase(0, kToo.size());
+  return words;
 }
 
 const FactInfo& info_of(std::string_view fact) {
@@ -236,7 +237,8 @@ Target wanted_target(const ComplaintFact& fact, double now, double step, double 
   double size = std::abs(now);
   // Heights may be negative, or near 0: more by a share of nothing would be nothing.
   constexpr double kOfBody = 0.5;
-  if (fact.more && info.dimension == Dimension::length) size = std::max(size, kOfBody * body_height);
+  if (fact.more && info.dimension == Dimension::length)
+    size = std::max(size, kOfBody * body_height);
   const double by = counts_ticks(info) ? step : step * size;
   target.bound = fact.more ? Bound{Bound::Form::at_least, now + by, 0}
                            : Bound{Bound::Form::at_most, 0, now - by};
@@ -318,7 +320,8 @@ std::vector<Way> ways_by_switches(const Tuning& tuning, const Answer& answer,
        find_remedies(tuning, answer.targets, answer.before.verdicts.front(), round)) {
     constexpr std::size_t kMost = 3;
     if (!remedy.meets || !remedy.breaks.empty() || ways.size() == kMost) continue;
-    Way way{{{remedy.place, remedy.from, remedy.to, false, false, std::nullopt}}, tuning,
+    Way way{{{remedy.place, remedy.from, remedy.to, false, false, std::nullopt}},
+            tuning,
             remedy.change};
     if (set_knob(way.tuning, *remedy.place.knob, remedy.to, remedy.place.row)) continue;
     if (judge(answer.targets, way.tuning).met()) ways.push_back(std::move(way));
@@ -387,8 +390,8 @@ Answer answer_complaint(const Tuning& tuning, const Complaint& complaint,
   std::vector<Way> found = find_ways(base, answer.targets, ways);
   if (found.empty() && options.knobs.empty()) found = ways_by_switches(base, answer, options.round);
   if (found.empty()) {
-    found = find_ways(base, {answer.targets.begin(), answer.targets.begin() + wanted_of(answer)},
-                      ways);
+    found =
+        find_ways(base, {answer.targets.begin(), answer.targets.begin() + wanted_of(answer)}, ways);
   }
   for (Way& way : found) {
     AnswerWay one;

@@ -30,7 +30,8 @@ Bound widened(const Bound& bound, double by) {
 }  // namespace
 
 Conflicts::Conflicts(const Tuning& tuning, const std::vector<Target>& targets,
-                     const std::vector<FreeKnob>& knobs, const Attempt& nearest, int most_evaluations)
+                     const std::vector<FreeKnob>& knobs, const Attempt& nearest,
+                     int most_evaluations)
     : tuning_(tuning),
       targets_(targets),
       knobs_(knobs),

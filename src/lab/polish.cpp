@@ -41,7 +41,8 @@ class Polish {
     });
     for (const std::size_t i : order) {
       const Variable& variable = trials_.variables()[i];
-      if (!variable.contains(trials_.home()[i])) continue;
+      const bool is_still = trial_.amounts[i] == trials_.home()[i];
+      if (is_still || !variable.contains(trials_.home()[i])) continue;
       const double home = variable.at(trials_.home()[i]);
       constexpr int kHalvings = 5;
       double share = 0.5;  // of the way back

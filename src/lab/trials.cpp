@@ -132,7 +132,7 @@ Amounts amounts_by_chance(const Trials& trials, std::mt19937_64& random) {
 // Far and wide by controlled random search (Price, as NLopt has it): where what is wanted has steps
 // and plains, as runs have, no slope leads anywhere.
 std::optional<Attempt> wander(Trials& trials, const Amounts& from, std::uint64_t seed,
-                            int most_evaluations) {
+                              int most_evaluations) {
   const std::vector<Variable>& variables = trials.variables();
   std::optional<Attempt> best;
   const auto amounts_at = [&variables](const std::vector<double>& x) {
@@ -226,7 +226,7 @@ bool descend_once(Trials& trials, Amounts& amounts, const std::vector<bool>& hel
 }  // namespace
 
 std::optional<Attempt> descend(Trials& trials, const Amounts& from, const std::vector<bool>& held,
-                             int most_rounds) {
+                               int most_rounds) {
   std::optional<Attempt> best;
   Amounts here = from;
   if (descend_once(trials, here, held, most_rounds, best) || !best) return best;

@@ -50,7 +50,7 @@ class Trials {
 
 /// The nearest place downhill from a trial, variables that are held staying where they are.
 [[nodiscard]] std::optional<Attempt> descend(Trials& trials, const Amounts& from,
-                                           const std::vector<bool>& held, int most_rounds);
+                                             const std::vector<bool>& held, int most_rounds);
 
 /// What the closed forms say to a height, an apex time and a launch speed that are wanted; else as
 /// the tuning is.

@@ -33,15 +33,18 @@ class Finder {
         slopes_(detail::matrix_of(far_slopes())) {}
 
   std::vector<Way> find() {
-    const std::size_t n = trials_.home().size();
+    std::vector<std::size_t> movers;
+    for (std::size_t i = 0; i < trials_.home().size(); ++i) {
+      if (!slopes_.col(static_cast<Eigen::Index>(i)).isZero(0)) movers.push_back(i);
+    }
     std::vector<Choice> ones;
-    for (std::size_t i = 0; i < n; ++i) ones.push_back(choice_of({i}));
+    for (const std::size_t i : movers) ones.push_back(choice_of({i}));
     try_all(std::move(ones));
     if (ways_.size() < options_.most && options_.most_knobs > 1) {
       std::vector<Choice> twos;
-      for (std::size_t i = 0; i < n; ++i) {
-        for (std::size_t k = i + 1; k < n; ++k) {
-          if (!is_way(i) && !is_way(k)) twos.push_back(choice_of({i, k}));
+      for (auto i = movers.begin(); i != movers.end(); ++i) {
+        for (auto k = i + 1; k != movers.end(); ++k) {
+          if (!is_way(*i) && !is_way(*k)) twos.push_back(choice_of({*i, *k}));
         }
       }
       try_all(std::move(twos));
@@ -51,45 +54,48 @@ class Finder {
       constexpr double kQuarter = 0.22;
       return way.size + kQuarter * static_cast<double>(way.knobs.size());
     };
-    std::stable_sort(ways_.begin(), ways_.end(), [&weight](const Way& a, const Way& b) {
-      return weight(a) < weight(b);
-    });
+    std::stable_sort(ways_.begin(), ways_.end(),
+                     [&weight](const Way& a, const Way& b) { return weight(a) < weight(b); });
     if (ways_.size() > options_.most) ways_.resize(options_.most);
     return std::move(ways_);
   }
 
  private:
-  // The places of a knob, the nearest first, to which it is turned to see what it does.
-  [[nodiscard]] std::vector<double> places_of(std::size_t knob) const {
-    static constexpr double kFar[] = {0.08, -0.08, 0.35, -0.35, 0.9, -0.9};  // along the scale
+  // A knob turned so far along its scale, or by so many thirds of a whole amount; nothing if it
+  // cannot be.
+  [[nodiscard]] std::optional<detail::Amounts> turned(std::size_t knob, double far) const {
     const detail::Variable& variable = trials_.variables()[knob];
     const double home = trials_.home()[knob];
-    std::vector<double> places;
-    for (const double far : kFar) {
-      const double place =
-          variable.whole() ? variable.clamped(home + (far > 0 ? 1 : -1) * std::ceil(std::abs(far) * 3))
-                           : variable.amount(variable.at(home) + far);
-      if (place != home) places.push_back(place);
-    }
-    return places;
+    const double place =
+        variable.whole()
+            ? variable.clamped(home + (far > 0 ? 1 : -1) * std::ceil(std::abs(far) * 3))
+            : variable.amount(variable.at(home) + far);
+    if (place == home) return std::nullopt;
+    detail::Amounts amounts = trials_.home();
+    amounts[knob] = place;
+    return amounts;
   }
 
-  // From the first place where anything changes: what is counted in ticks does not by a little.
+  // What is counted in ticks does not change by a little: who moves nothing when it is turned by
+  // much has no slope; of the others it is that of a little, if that changes anything.
   std::vector<std::vector<double>> far_slopes() {
+    static constexpr double kTurns[] = {0.35, -0.35, 0.08};
     std::vector<std::vector<double>> slopes(trials_.home().size());
     tbb::parallel_for(std::size_t{0}, slopes.size(), [&](std::size_t i) {
       slopes[i].assign(trials_.residuals(), 0);
       const detail::Variable& variable = trials_.variables()[i];
-      for (const double place : places_of(i)) {
-        detail::Amounts amounts = trials_.home();
-        amounts[i] = place;
-        const auto there = trials_.weigh(amounts);
+      bool moves = false;
+      for (const double turn : kTurns) {
+        if (turn == kTurns[1] && moves) continue;
+        if (turn == kTurns[2] && !moves) return;
+        const auto amounts = turned(i, turn);
+        const auto there = amounts ? trials_.weigh(*amounts) : std::nullopt;
         if (!there || there->residuals == home_.weighed.residuals) continue;
-        const double by = variable.at(place) - variable.at(trials_.home()[i]);
+        moves = true;
+        const double by = variable.at((*amounts)[i]) - variable.at(trials_.home()[i]);
         for (std::size_t k = 0; k < slopes[i].size(); ++k) {
           slopes[i][k] = (there->residuals[k] - home_.weighed.residuals[k]) / by;
         }
-        return;
       }
     });
     return slopes;
@@ -97,17 +103,16 @@ class Finder {
 
   // The nearest that some knobs come to; from farther away, if a little of one moves nothing.
   std::optional<Attempt> descend(const Choice& choice) {
+    static constexpr double kFar[] = {0.35, -0.35, 0.9, -0.9};
     std::vector<bool> held(trials_.home().size(), true);
     for (const std::size_t i : choice.knobs) held[i] = false;
     auto found = detail::descend(trials_, trials_.home(), held, kRounds);
     if (found && found->weighed.missed == 0) return found;
-    for (const std::size_t i : choice.knobs) {
-      for (const double place : places_of(i)) {
-        detail::Amounts from = trials_.home();
-        from[i] = place;
-        auto other = detail::descend(trials_, from, held, kRounds);
-        if (other && other->weighed.missed == 0) return other;
-      }
+    if (choice.knobs.size() > 1) return std::nullopt;
+    for (const double far : kFar) {
+      const auto from = turned(choice.knobs.front(), far);
+      auto other = from ? detail::descend(trials_, *from, held, kRounds) : std::nullopt;
+      if (other && other->weighed.missed == 0) return other;
     }
     return std::nullopt;
   }
@@ -121,8 +126,7 @@ class Finder {
     for (std::size_t i = 0; i < knobs.size(); ++i) {
       some.col(static_cast<Eigen::Index>(i)) = slopes_.col(static_cast<Eigen::Index>(knobs[i]));
     }
-    if (some.isZero(0)) return {std::move(knobs), 1, 0};
-    const Eigen::VectorXd turns = some.colPivHouseholderQr().solve(now);
+    const Eigen::VectorXd turns = some.completeOrthogonalDecomposition().solve(now);
     const double left = (now - some * turns).squaredNorm() / now.squaredNorm();
     return {std::move(knobs), left, turns.lpNorm<1>()};
   }
@@ -133,9 +137,8 @@ class Finder {
     constexpr double kSome = 0.9;
     // A turn by a factor of e is as bad as half of the misfit.
     const auto badness = [](const Choice& choice) { return choice.left + choice.size / 2; };
-    std::stable_sort(choices.begin(), choices.end(), [&](const Choice& a, const Choice& b) {
-      return badness(a) < badness(b);
-    });
+    std::stable_sort(choices.begin(), choices.end(),
+                     [&](const Choice& a, const Choice& b) { return badness(a) < badness(b); });
     std::size_t tried = 0;
     for (const Choice& choice : choices) {
       if (tried == kMostTried) return;
@@ -184,6 +187,19 @@ std::vector<Way> find_ways(const Tuning& tuning, const std::vector<Target>& targ
   const auto now = trials.weigh(trials.home());
   if (!now || now->missed == 0) return {};
   return Finder(trials, options).find();
+}
+
+std::vector<Way> find_quiet_ways(const Tuning& tuning, const Judgement& before,
+                                 const Verdict& missed, const WayOptions& options) {
+  std::vector<Target> targets;
+  std::int64_t ticks = 0;
+  for (const Verdict& verdict : before.verdicts) {
+    if (!verdict.met && &verdict != &missed) continue;
+    ticks += verdict.ticks;
+    targets.push_back(*verdict.target);
+  }
+  if (ticks > kMostQuietTicks) return {};
+  return find_ways(tuning, targets, options);
 }
 
 }  // namespace bushbaby

@@ -46,6 +46,19 @@ std::vector<SideEffect> by_share(std::vector<SideEffect> others) {
   return others;
 }
 
+// What a complaint moves: "hop.height down by 15 %".
+std::string moves_text(const Complaint& complaint, std::string_view quote) {
+  constexpr double kPercent = 100;
+  const std::string step = complaint.step >= 1 ? fmt::format("{:g} ticks", complaint.step)
+                                               : fmt::format("{:g} %", complaint.step * kPercent);
+  std::string text;
+  for (const ComplaintFact& fact : complaint.facts) {
+    text += fmt::format("{}{}{}{} {} by {}", text.empty() ? "" : ", ", quote, fact.fact, quote,
+                        fact.more ? "up" : "down", step);
+  }
+  return text;
+}
+
 std::string targets_text(const Answer& answer, const Units& units) {
   std::string text =
       fmt::format("\n{:<8} {:<28} {:<8} {:>12}  {}\n", "", "fact", "unit", "now", "then");
@@ -136,24 +149,19 @@ std::string complaints_table() {
   for (const Complaint& complaint : complaints()) {
     text += fmt::format("{:<16} {}\n", complaint.word, complaint.says);
     text += fmt::format("{:<16}   also: {}\n", "", fmt::join(complaint.also, ", "));
-    std::string facts;
-    for (const ComplaintFact& fact : complaint.facts) {
-      const bool in_ticks = complaint.step >= 1;
-      facts += fmt::format("{}{} {} by {}", facts.empty() ? "" : ", ", fact.fact,
-                           fact.more ? "up" : "down",
-                           in_ticks ? fmt::format("{:g} ticks", complaint.step)
-                                    : fmt::format("{:g} %", complaint.step * 100));
-    }
-    text += fmt::format("{:<16}   {}; held: {}\n", "", facts, fmt::join(complaint.holds, ", "));
+    text += fmt::format("{:<16}   {}; held: {}\n", "", moves_text(complaint, ""),
+                        fmt::join(complaint.holds, ", "));
   }
   return text;
 }
 
-std::string way_text(const Way& way, const Units& units) {
-  std::string text;
-  for (const KnobMove& move : way.knobs) {
-    text += fmt::format("{}{}={}", text.empty() ? "" : ", ", move.place.key(),
-                        knob_text(move.place, move.to, units));
+std::string complaint_reference() {
+  std::string text =
+      "| word | what is said | also | moves | holds | why |\n|---|---|---|---|---|---|\n";
+  for (const Complaint& complaint : complaints()) {
+    text += fmt::format("| {} | {} | {} | {} | `{}` | {} |\n", complaint.word, complaint.says,
+                        fmt::join(complaint.also, ", "), moves_text(complaint, "`"),
+                        fmt::join(complaint.holds, "`, `"), complaint.reason);
   }
   return text;
 }

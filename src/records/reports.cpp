@@ -77,11 +77,27 @@ std::optional<std::string> common_reason(const DrillReport& report) {
   return common ? std::optional(reason) : std::nullopt;
 }
 
+// Two knobs that together meet it and break nothing.
+std::string pairs_text(const MissAdvice& miss, const Units& units) {
+  if (miss.pairs.empty()) return "";
+  std::string text = "  two together, with nothing else missed\n";
+  for (const Way& way : miss.pairs) {
+    for (const KnobMove& move : way.knobs) {
+      text += fmt::format("  {:<28} {:>14} {:>14}\n", move.place.key(),
+                          knob_text(move.place, move.from, units),
+                          knob_text(move.place, move.to, units));
+    }
+  }
+  return text;
+}
+
 // What single knobs could do about a miss, as a table.
 std::string advice_text(const MissAdvice& miss, const Units& units) {
   const Target& target = *miss.verdict->target;
   const std::string subject = subject_of(target);
-  if (miss.remedies.empty()) return fmt::format("\n{}: no knob alone moves it\n", subject);
+  if (miss.remedies.empty()) {
+    return fmt::format("\n{}: no knob alone moves it\n", subject) + pairs_text(miss, units);
+  }
   const bool meets = miss.remedies.front().meets;
   std::string text = fmt::format(
       "\n{}: {}\n  {:<28} {:>14} {:>14} {:>16}  {}\n", subject,
@@ -108,7 +124,7 @@ std::string advice_text(const MissAdvice& miss, const Units& units) {
   if (miss.remedies.size() > kMost) {
     text += fmt::format("  and {} more (--json lists all)\n", miss.remedies.size() - kMost);
   }
-  return text;
+  return text + pairs_text(miss, units);
 }
 
 // What was measured, how far that is off, and what it comes to.
@@ -150,6 +166,20 @@ Json remedies_json(const MissAdvice& miss, const Units& units) {
                         {"breaks", breaks}});
   }
   return remedies;
+}
+
+Json pairs_json(const MissAdvice& miss, const Units& units) {
+  Json pairs = Json::array();
+  for (const Way& way : miss.pairs) {
+    Json knobs = Json::array();
+    for (const KnobMove& move : way.knobs) {
+      knobs.push_back({{"knob", move.place.key()},
+                       {"from", knob_text(move.place, move.from, units)},
+                       {"to", knob_text(move.place, move.to, units)}});
+    }
+    pairs.push_back(std::move(knobs));
+  }
+  return pairs;
 }
 
 }  // namespace
@@ -446,7 +476,9 @@ std::string judgement_json(const Tuning& tuning, const Units& units, const Judge
       item["place"] = verdict.place ? place_json(*verdict.place, units) : Json();
     }
     for (const MissAdvice& miss : advice) {
-      if (miss.verdict == &verdict) item["remedies"] = remedies_json(miss, units);
+      if (miss.verdict != &verdict) continue;
+      item["remedies"] = remedies_json(miss, units);
+      item["pairs"] = pairs_json(miss, units);
     }
     targets.push_back(std::move(item));
   }

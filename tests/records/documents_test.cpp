@@ -2,6 +2,7 @@
 #include <gtest/gtest.h>
 
 #include "bushbaby/data/files.h"
+#include "bushbaby/records/answer_reports.h"
 #include "bushbaby/records/catalogue.h"
 #include "bushbaby/records/trace_csv.h"
 
@@ -118,6 +119,8 @@ TEST(Documents, ReferencesAreTheTables) {
   EXPECT_EQ(generated_part("formats.md", "events"), event_reference())
       << "run scripts/refresh-docs";
   EXPECT_EQ(generated_part("facts.md", "facts"), fact_reference()) << "run scripts/refresh-docs";
+  EXPECT_EQ(generated_part("complaints.md", "complaints"), complaint_reference())
+      << "run scripts/refresh-docs";
 }
 
 }  // namespace

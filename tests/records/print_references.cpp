@@ -1,8 +1,10 @@
-// Puts the references of knobs, events and facts between the markers of the documents in a folder.
+// Puts the references of knobs, events, facts and complaints between the markers of the documents
+// in a folder.
 #include <cstdio>
 #include <string>
 
 #include "bushbaby/data/files.h"
+#include "bushbaby/records/answer_reports.h"
 #include "bushbaby/records/catalogue.h"
 
 namespace {
@@ -23,9 +25,11 @@ bool refresh(const std::string& path, const std::string& what, const std::string
 int main(int count, char** values) {
   if (count != 2) return 2;
   const std::string folder = values[1];
-  const bool done = refresh(folder + "/formats.md", "knobs", bushbaby::knob_reference()) &&
-                    refresh(folder + "/formats.md", "events", bushbaby::event_reference()) &&
-                    refresh(folder + "/facts.md", "facts", bushbaby::fact_reference());
+  const bool done =
+      refresh(folder + "/formats.md", "knobs", bushbaby::knob_reference()) &&
+      refresh(folder + "/formats.md", "events", bushbaby::event_reference()) &&
+      refresh(folder + "/facts.md", "facts", bushbaby::fact_reference()) &&
+      refresh(folder + "/complaints.md", "complaints", bushbaby::complaint_reference());
   if (!done) std::fprintf(stderr, "no markers, or no files, in %s\n", folder.c_str());
   return done ? 0 : 1;
 }

@@ -931,6 +931,125 @@ TEST_F(Tool, JudgesRuns) {
   EXPECT_EQ(json["targets"][0]["run"]["inputs"], "late-leaps.inputs");
 }
 
+TEST_F(Tool, FitMeetsTargetsAndKeepsTheText) {
+  const std::string call =
+      "fit pip.tuning.toml pip.targets.toml --set fall.factor=2.2 --set jump.height=4";
+  const Outcome outcome = run(call + " --save fitted.tuning.toml --plot fit.svg");
+  ASSERT_EQ(outcome.code, 0) << outcome.err;
+  EXPECT_THAT(outcome.out, testing::HasSubstr("all 9 targets met, 5 were before"));
+  EXPECT_THAT(outcome.out, testing::ContainsRegex("jump\\.height +4 u +3\\.25 u +× 0\\.8125"));
+  // Few knobs: one more. The file keeps its comments.
+  const auto json = json_of(call);
+  EXPECT_EQ(json["end"], "met");
+  EXPECT_EQ(json["targets"].size(), 9U);
+  EXPECT_EQ(std::count_if(json["knobs"].begin(), json["knobs"].end(),
+                          [](const auto& knob) { return knob["moved"].template get<bool>(); }),
+            2);
+  EXPECT_THAT(text_of("fitted.tuning.toml"), testing::HasSubstr("# drops harder than it rises"));
+  EXPECT_THAT(text_of("fit.svg"), testing::HasSubstr("after"));
+  EXPECT_EQ(run("judge fitted.tuning.toml pip.targets.toml").code, 0);
+  // The same call, the same answer.
+  EXPECT_EQ(run(call).out, outcome.out);
+}
+
+TEST_F(Tool, FitNamesWhatCannotBeTogether) {
+  put("apart.targets.toml",
+      "format = \"bushbaby-targets/1\"\n"
+      "[[target]]\nfact = \"stand_jump.height\"\naim = 3.25\nwithin = 0.02\n"
+      "[[target]]\nfact = \"hop.height\"\nat_least = 3.4\n"
+      "[[free]]\nknob = \"jump.height\"\n[[free]]\nknob = \"jump.cut.keep\"\n"
+      "[[free]]\nknob = \"run.top_speed\"\nbetween = [5, \"8 u/s\"]\n");
+  const Outcome outcome = run("fit pip.tuning.toml apart.targets.toml");
+  EXPECT_EQ(outcome.code, 1) << outcome.err;
+  EXPECT_THAT(outcome.out,
+              testing::HasSubstr("  stand_jump.height 3.25 ± 0.02 u, with hop.height ≥ 3.4 u\n"));
+  EXPECT_THAT(outcome.out, testing::HasSubstr("hop.height gives way: 3.25 u comes nearest"));
+  // Another convention: told in its own numbers.
+  const Outcome pixels = run(
+      "fit pip.tuning.toml apart.targets.toml --units 'one_unit=16 px, vertical=down, time=tick'");
+  EXPECT_THAT(pixels.out, testing::HasSubstr("52 ± 0.32 px, with hop.height ≥ 54.4 px"));
+}
+
+TEST_F(Tool, FitRefusesWhatMakesNoSense) {
+  put("odd.targets.toml",
+      "format = \"bushbaby-targets/1\"\n[[target]]\nfact = \"hop.height\"\nat_least = 1\n"
+      "[[free]]\nknob = \"fall.facto\"\n[[free]]\nknob = \"fall.factor\"\nbetween = [3, 2]\n"
+      "[[free]]\nknob = \"jump.coyote\"\nbetween = [\"2 ticks\", 0.1]\n[[free]]\nnob = 1\n");
+  put("unset.targets.toml",
+      "format = \"bushbaby-targets/1\"\n[[target]]\nfact = \"hop.height\"\nat_least = 1\n"
+      "[[free]]\nknob = \"jump.gravity\"\n");
+  const struct {
+    const char* arguments;
+    const char* message;
+  } gallery[] = {
+      {"fit pip.tuning.toml", "no TARGETS"},
+      {"fit pip.tuning.toml pip.targets.toml --free fall.facto", "did you mean fall.factor?"},
+      {"fit pip.tuning.toml pip.targets.toml --free fall.factor=2", "\"fall.factor=1.2..2\""},
+      {"fit pip.tuning.toml pip.targets.toml --free fall.factor=2..1",
+       "expected LOW..HIGH, two values in that order"},
+      {"fit pip.tuning.toml pip.targets.toml --free fall.factor=x..2", "--free: found x"},
+      {"fit pip.tuning.toml pip.targets.toml --free jump.gravity",
+       "expected a knob that is set, to a number or a time"},
+      {"fit pip.tuning.toml pip.targets.toml --free jump.cut.style",
+       "expected a knob that is set, to a number or a time"},
+      {"fit pip.tuning.toml pip.targets.toml --free wall.exit.9.up",
+       "--free: found wall.exit.9.up"},
+      {"fit pip.tuning.toml pip.targets.toml --evaluations 0",
+       "expected a whole number from 1 to 1000000"},
+      {"fit pip.tuning.toml pip.targets.toml --save pip.targets.toml", "pip.targets.toml"},
+      {"fit pip.tuning.toml odd.targets.toml", "did you mean fall.factor?"},
+      {"fit pip.tuning.toml odd.targets.toml",
+       "odd.targets.toml:9:11: between: found a list, expected [lowest, highest]"},
+      {"fit pip.tuning.toml odd.targets.toml", "odd.targets.toml:12:11: between"},
+      {"fit pip.tuning.toml odd.targets.toml", "did you mean knob?"},
+      {"fit pip.tuning.toml unset.targets.toml",
+       "unset.targets.toml:5:1: jump.gravity: found a knob that the tuning has not set"},
+  };
+  for (const auto& c : gallery) {
+    const Outcome outcome = run(c.arguments);
+    EXPECT_EQ(outcome.code, 2) << c.arguments;
+    EXPECT_THAT(outcome.err, testing::HasSubstr(c.message)) << c.arguments;
+    EXPECT_EQ(outcome.out, "") << c.arguments;
+  }
+}
+
+TEST_F(Tool, AnswersComplaints) {
+  const Outcome outcome = run("answer pip.tuning.toml floaty --plot ways.svg");
+  ASSERT_EQ(outcome.code, 0) << outcome.err;
+  EXPECT_THAT(outcome.out,
+              testing::ContainsRegex("wanted +stand_jump\\.air_time +s +0\\.6687 +≤ 0\\.588"));
+  EXPECT_THAT(outcome.out,
+              testing::ContainsRegex("held +stand_jump\\.height +u +3\\.25 +the same"));
+  EXPECT_THAT(outcome.out, testing::HasSubstr("\nway 3\n"));
+  EXPECT_THAT(text_of("ways.svg"), testing::HasSubstr("way 3"));
+  // The way that is kept does what it says, and the file keeps its comments.
+  ASSERT_EQ(run("answer pip.tuning.toml 'too floaty' --way 2 --save other.tuning.toml").code, 0);
+  const auto facts = json_of("drill other.tuning.toml --only stand_jump")["facts"];
+  EXPECT_LE(facts["stand_jump.air_time"].get<double>(), 0.5885);
+  EXPECT_NEAR(facts["stand_jump.height"].get<double>(), 3.25, 0.0975);
+  EXPECT_THAT(text_of("other.tuning.toml"), testing::HasSubstr("# drops harder than it rises"));
+  EXPECT_THAT(run("answer --words").out, testing::HasSubstr("it hangs in the air"));
+  const auto json = json_of("answer pip.tuning.toml edges --by '3 ticks'");
+  EXPECT_EQ(json["ways"][0]["turn"][0]["to"], "10 ticks");
+  const struct {
+    const char* arguments;
+    const char* message;
+  } gallery[] = {
+      {"answer pip.tuning.toml flooty", "did you mean floaty?"},
+      {"answer pip.tuning.toml", "no WORD"},
+      {"answer pip.tuning.toml floaty --by 3", "expected a share for \"floaty\": 20%"},
+      {"answer pip.tuning.toml floaty --by -5%", "expected a share"},
+      {"answer pip.tuning.toml edges --by 20%", "expected a number of ticks for \"edges\""},
+      {"answer pip.tuning.toml floaty --hold hop.heigt", "did you mean hop.height?"},
+      {"answer pip.tuning.toml floaty --way 9 --save x.toml", "expected a way from 1 to 3"},
+  };
+  for (const auto& c : gallery) {
+    const Outcome refused = run(c.arguments);
+    EXPECT_EQ(refused.code, 2) << c.arguments;
+    EXPECT_THAT(refused.err, testing::HasSubstr(c.message)) << c.arguments;
+  }
+}
+
 TEST_F(Tool, ExportedNumbersComeBack) {
   const std::string pixels = " --units 'one_unit=16 px, vertical=down, time=tick'";
   for (const char* form : {"toml", "json", "csv", "cpp", "c"}) {

@@ -65,7 +65,7 @@ struct Answer {
   Judgement before;
   /// Up to three, the smallest change first.
   std::vector<AnswerWay> ways;
-  bool keeps_held = true;        ///< false: no way was found but such that let go of what is held
+  bool keeps_held = true;  ///< false: no way was found but such that let go of what is held
   std::string why_not;     ///< why there is none
 };
 

@@ -4,6 +4,7 @@
 #pragma once
 
 #include <cstddef>
+#include <cstdint>
 #include <vector>
 
 #include <bushbaby/lab/fit.h>
@@ -24,8 +25,17 @@ struct WayOptions {
 };
 
 /// Ways that turn one knob and, if there are fewer than wanted, such that turn two, none of which
-/// would do alone; the smallest change first, where one knob more counts as a quarter. Nothing if all is met, or no two knobs do.
+/// would do alone; the smallest change first, where one knob more counts as a quarter. Nothing if
+/// all is met, or no two knobs do.
 [[nodiscard]] std::vector<Way> find_ways(const Tuning& tuning, const std::vector<Target>& targets,
                                          const WayOptions& options);
+
+/// The longest runs, together, of the targets that `find_quiet_ways` looks after.
+inline constexpr std::int64_t kMostQuietTicks = 2000;
+
+/// Ways that meet a target which is missed and break none that is met; nothing where the runs of
+/// these targets are longer than `kMostQuietTicks`. `missed` is a verdict of `before`.
+[[nodiscard]] std::vector<Way> find_quiet_ways(const Tuning& tuning, const Judgement& before,
+                                               const Verdict& missed, const WayOptions& options);
 
 }  // namespace bushbaby

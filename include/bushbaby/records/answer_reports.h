@@ -8,15 +8,13 @@
 
 namespace bushbaby {
 
-/// Every word, with what it means.
+/// Every word, with what it means: for people, and for docs/complaints.md.
 [[nodiscard]] std::string complaints_table();
+[[nodiscard]] std::string complaint_reference();
 
 [[nodiscard]] std::string answer_table(const Tuning& tuning, const Units& units,
                                        const Answer& answer);
 [[nodiscard]] std::string answer_json(const Tuning& tuning, const Units& units,
                                       const Answer& answer);
-
-/// A way in a few words: "fall.factor=2.6", "run.top_speed=8.1 u/s, jump.height=3 u".
-[[nodiscard]] std::string way_text(const Way& way, const Units& units);
 
 }  // namespace bushbaby

@@ -15,6 +15,7 @@
 #include <bushbaby/lab/remedies.h>
 #include <bushbaby/lab/targets.h>
 #include <bushbaby/lab/trace.h>
+#include <bushbaby/lab/ways.h>
 
 namespace bushbaby {
 
@@ -39,6 +40,7 @@ namespace bushbaby {
 struct MissAdvice {
   const Verdict* verdict = nullptr;
   std::vector<Remedy> remedies;
+  std::vector<Way> pairs{};  ///< of two knobs, that break nothing
 };
 
 /// What is likely to be a mix-up of units: curves of quite another size than the arc that is to
