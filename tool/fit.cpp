@@ -56,6 +56,9 @@ std::vector<FreeKnob> free_knobs_of(const Call& call, const TuningFile& file,
     };
     free.erase(std::remove_if(free.begin(), free.end(), is_it), free.end());
   }
+  if (free.empty() && problems.empty()) {
+    problems.push_back(call_problem("--hold", "every knob", "one that may be turned"));
+  }
   return free;
 }
 

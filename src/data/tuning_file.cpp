@@ -296,8 +296,8 @@ std::vector<Setting> parse_settings(std::string_view text, const std::string& op
   return settings;
 }
 
-Result<KnobValue> value_for(const TuningFile& file, const std::string& key,
-                            const std::string& text, const std::string& option) {
+Result<KnobValue> value_for(const TuningFile& file, const std::string& key, const std::string& text,
+                            const std::string& option) {
   TuningFile trial = file;
   if (auto problem = apply_setting(trial, Setting(key + "=" + text, option))) {
     return tl::unexpected(std::vector<Problem>{std::move(*problem)});

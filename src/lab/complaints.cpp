@@ -261,18 +261,6 @@ Target held_target(std::string_view fact, double now, const Tuning& tuning) {
   return target;
 }
 
-// Times that are switched off count in ticks: they are switched on so.
-Tuning with_windows_in_ticks(Tuning tuning, const Complaint& complaint) {
-  for (const std::string_view key : complaint.switches) {
-    const Knob& knob = *find_knob(key);
-    const KnobValue value = get_knob(tuning, knob);
-    if (amount_of(value) == 0.0) {
-      (void)set_knob(tuning, knob, Duration{0, Duration::Unit::ticks});
-    }
-  }
-  return tuning;
-}
-
 std::vector<FreeKnob> knobs_for(const Tuning& tuning, const Complaint& complaint,
                                 const std::vector<FreeKnob>& asked) {
   if (!asked.empty()) return asked;
@@ -378,20 +366,20 @@ Answer answer_complaint(const Tuning& tuning, const Complaint& complaint,
                         const AnswerOptions& options) {
   Answer answer;
   answer.complaint = &complaint;
-  const Tuning base = with_windows_in_ticks(tuning, complaint);
-  CharacterSubject subject(compile(base).rules, base.name);
+  CharacterSubject subject(compile(tuning).rules, tuning.name);
   const std::vector<DrillReport> reports = run_drills(subject);
-  if (!set_targets(answer, base, options, reports)) return answer;
-  answer.before = judge(answer.targets, base);
+  if (!set_targets(answer, tuning, options, reports)) return answer;
+  answer.before = judge(answer.targets, tuning);
 
   WayOptions ways;
-  ways.knobs = knobs_for(base, complaint, options.knobs);
+  ways.knobs = knobs_for(tuning, complaint, options.knobs);
   ways.round = options.round;
-  std::vector<Way> found = find_ways(base, answer.targets, ways);
-  if (found.empty() && options.knobs.empty()) found = ways_by_switches(base, answer, options.round);
+  std::vector<Way> found = find_ways(tuning, answer.targets, ways);
+  if (found.empty() && options.knobs.empty())
+    found = ways_by_switches(tuning, answer, options.round);
   if (found.empty()) {
-    found =
-        find_ways(base, {answer.targets.begin(), answer.targets.begin() + wanted_of(answer)}, ways);
+    found = find_ways(tuning, {answer.targets.begin(), answer.targets.begin() + wanted_of(answer)},
+                      ways);
   }
   for (Way& way : found) {
     AnswerWay one;

@@ -2,10 +2,14 @@
 
 #include <Eigen/Dense>
 #include <algorithm>
+#include <atomic>
 #include <cmath>
+#include <cstdint>
 #include <memory>
 #include <numeric>
 #include <utility>
+
+#include <tbb/parallel_for.h>
 
 #include "bushbaby/core/tuning/compile.h"
 
@@ -33,8 +37,18 @@ class Movers {
 
   [[nodiscard]] int evaluations() const noexcept { return evaluations_; }
 
-  bool moves_any(const FreeKnob& knob) {
-    if (targets_.empty()) return false;
+  // Those of some knobs that move any of the targets.
+  [[nodiscard]] std::vector<bool> among(const std::vector<FreeKnob>& knobs) {
+    std::vector<std::uint8_t> moves(knobs.size(), 0);
+    if (!targets_.empty()) {
+      tbb::parallel_for(std::size_t{0}, knobs.size(),
+                        [&](std::size_t i) { moves[i] = moves_any(knobs[i]) ? 1 : 0; });
+    }
+    return {moves.begin(), moves.end()};
+  }
+
+ private:
+  [[nodiscard]] bool moves_any(const FreeKnob& knob) {
     const Variable variable(tuning_, knob);
     const double from = *amount_of(get_knob(tuning_, *knob.place.knob, knob.place.row));
     constexpr double kFar = 0.3;
@@ -53,7 +67,6 @@ class Movers {
     return false;
   }
 
- private:
   static bool is_other(const std::optional<double>& a, const std::optional<double>& b) {
     constexpr double kNoise = 1e-9;
     if (!a || !b) return a.has_value() != b.has_value();
@@ -63,7 +76,7 @@ class Movers {
   const Tuning& tuning_;
   std::vector<Target> targets_;
   Judgement now_;
-  int evaluations_ = 0;
+  std::atomic<int> evaluations_{0};
 };
 
 // The targets that are met, or those that are not.
@@ -197,10 +210,13 @@ class Fitter {
     if (options_.explains) leeways = leeways_of(detail::slopes_of(*trials_, best_));
     for (const std::size_t i : order) {
       fit_.knobs.push_back(detail::move_of(*trials_, best_, i, leeways[i]));
-      if (!options_.explains) continue;
-      fit_.slopes.push_back(slope_of(*trials_, best_, fit_.after, i));
-      ++fit_.evaluations;
     }
+    if (!options_.explains) return;
+    fit_.slopes.resize(order.size());
+    tbb::parallel_for(std::size_t{0}, order.size(), [&](std::size_t k) {
+      fit_.slopes[k] = slope_of(*trials_, best_, fit_.after, order[k]);
+    });
+    fit_.evaluations += static_cast<int>(order.size());
   }
 
   const Tuning& tuning_;
@@ -215,19 +231,20 @@ class Fitter {
 // The knobs to turn where none are named: those that move what is missed; if they are not enough,
 // those too that can make up for what breaks.
 void look_widely(Fitter& fitter, const Tuning& tuning, Fit& fit) {
+  const std::vector<FreeKnob> all = free_knobs(tuning);
   std::vector<FreeKnob> chosen;
   std::vector<FreeKnob> others;
   Movers of_missed(tuning, targets_that_are(false, fit.before));
-  for (const FreeKnob& knob : free_knobs(tuning)) {
-    (of_missed.moves_any(knob) ? chosen : others).push_back(knob);
-  }
+  const std::vector<bool> move_missed = of_missed.among(all);
+  for (std::size_t i = 0; i < all.size(); ++i) (move_missed[i] ? chosen : others).push_back(all[i]);
   fit.evaluations += of_missed.evaluations();
   if (!chosen.empty()) fitter.look(chosen);
   if (fitter.is_met()) return;
   const std::size_t enough = chosen.size();
   Movers of_met(tuning, targets_that_are(true, fit.before));
-  for (const FreeKnob& knob : others) {
-    if (of_met.moves_any(knob)) chosen.push_back(knob);
+  const std::vector<bool> move_met = of_met.among(others);
+  for (std::size_t i = 0; i < others.size(); ++i) {
+    if (move_met[i]) chosen.push_back(others[i]);
   }
   fit.evaluations += of_met.evaluations();
   if (chosen.size() > enough || chosen.empty()) fitter.look(chosen);

@@ -53,6 +53,13 @@ class Polish {
         if (amounts[i] == trial_.amounts[i]) break;
         if (!take(std::move(amounts))) share /= 2;
       }
+      // The last few whole amounts, one by one.
+      const double back = trials_.home()[i] < trial_.amounts[i] ? -1 : 1;
+      while (variable.whole() && trial_.amounts[i] != trials_.home()[i]) {
+        Amounts amounts = trial_.amounts;
+        amounts[i] += back;
+        if (!take(std::move(amounts))) break;
+      }
     }
   }
 
@@ -127,17 +134,46 @@ double way_of(const Trials& trials, const Attempt& trial, std::size_t i) {
   return std::abs(variable.at(trial.amounts[i]) - variable.at(trials.home()[i]));
 }
 
-void put_back_few(Trials& trials, Attempt& trial, int most_evaluations) {
-  std::vector<std::size_t> moved;
+namespace {
+
+// The variables that were turned, those first that were turned least.
+std::vector<std::size_t> turned_least_first(const Trials& trials, const Attempt& trial) {
+  std::vector<std::size_t> turned;
   for (std::size_t i = 0; i < trial.amounts.size(); ++i) {
-    if (trial.amounts[i] != trials.home()[i]) moved.push_back(i);
+    if (trial.amounts[i] != trials.home()[i]) turned.push_back(i);
   }
-  std::stable_sort(moved.begin(), moved.end(), [&](std::size_t a, std::size_t b) {
+  std::stable_sort(turned.begin(), turned.end(), [&](std::size_t a, std::size_t b) {
     return way_of(trials, trial, a) < way_of(trials, trial, b);
   });
-  std::vector<bool> held(trial.amounts.size(), false);
+  return turned;
+}
+
+// Puts a variable back too, the others making up for it if they must; false, and nothing changes,
+// if they cannot.
+bool put_back(Trials& trials, Attempt& trial, std::size_t variable, std::vector<bool> held) {
+  Amounts amounts = trial.amounts;
+  amounts[variable] = trials.home()[variable];
+  if (auto weighed = trials.weigh(amounts); weighed && meets_as_much(*weighed, trial.weighed)) {
+    trial = {std::move(amounts), std::move(*weighed)};
+    return true;
+  }
+  held[variable] = true;
+  constexpr int kRounds = 3;
+  auto other = descend(trials, amounts, held, kRounds);
+  if (!other || !meets_as_much(other->weighed, trial.weighed)) return false;
+  trial = std::move(*other);
+  return true;
+}
+
+}  // namespace
+
+void put_back_few(Trials& trials, Attempt& trial, int most_evaluations) {
+  // What was not turned is not turned in the place of what is put back either.
+  std::vector<bool> held(trial.amounts.size(), true);
+  const std::vector<std::size_t> turned = turned_least_first(trials, trial);
+  for (const std::size_t i : turned) held[i] = false;
   const Eigen::MatrixXd slopes = matrix_of(slopes_of(trials, trial));
-  for (const std::size_t i : moved) {
+  for (const std::size_t i : turned) {
     // What to first order is far from its targets is not tried.
     constexpr double kHopeless = 9;
     const Variable& variable = trials.variables()[i];
@@ -145,16 +181,7 @@ void put_back_few(Trials& trials, Attempt& trial, int most_evaluations) {
     const double back = variable.at(trials.home()[i]) - variable.at(trial.amounts[i]);
     if (cost_without(slopes, trial.weighed.residuals, i, back) > kHopeless) continue;
     if (trials.evaluations() >= most_evaluations) return;
-    Amounts amounts = trial.amounts;
-    amounts[i] = trials.home()[i];
-    held[i] = true;
-    constexpr int kRounds = 3;
-    auto other = descend(trials, amounts, held, kRounds);
-    if (other && meets_as_much(other->weighed, trial.weighed)) {
-      trial = std::move(*other);
-    } else {
-      held[i] = false;
-    }
+    if (put_back(trials, trial, i, held)) held[i] = true;
   }
 }
 

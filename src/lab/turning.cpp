@@ -4,9 +4,20 @@
 #include <cmath>
 
 namespace bushbaby {
+namespace {
+
+// The value of a knob as a search turns it: a time that is switched off is switched on in ticks.
+KnobValue value_to_turn(const Tuning& tuning, const KnobPlace& place) {
+  KnobValue value = get_knob(tuning, *place.knob, place.row);
+  auto* duration = std::get_if<Duration>(&value);
+  if (duration != nullptr && duration->amount == 0) duration->unit = Duration::Unit::ticks;
+  return value;
+}
+
+}  // namespace
 
 std::optional<FreeKnob> free_knob(const Tuning& tuning, const KnobPlace& place) {
-  const KnobValue value = get_knob(tuning, *place.knob, place.row);
+  const KnobValue value = value_to_turn(tuning, place);
   if (!has_amount(*place.knob) || !amount_of(value)) return std::nullopt;
   const UsualRange usual = usual_range(*place.knob, value, value);
   // What the tuning says is usual enough.
@@ -16,7 +27,7 @@ std::optional<FreeKnob> free_knob(const Tuning& tuning, const KnobPlace& place) 
 
 std::optional<FreeKnob> free_knob(const Tuning& tuning, const KnobPlace& place, const KnobValue& lo,
                                   const KnobValue& hi) {
-  const KnobValue value = get_knob(tuning, *place.knob, place.row);
+  const KnobValue value = value_to_turn(tuning, place);
   if (!amount_of(value) || !amount_of(lo) || !amount_of(hi)) return std::nullopt;
   const double rate = tuning.loop.tick_rate;
   const auto told = [&](const KnobValue& bound) {
@@ -42,7 +53,7 @@ std::vector<FreeKnob> free_knobs(const Tuning& tuning) {
 namespace detail {
 
 Variable::Variable(const Tuning& tuning, const FreeKnob& free)
-    : free_(free), like_(get_knob(tuning, *free.place.knob, free.place.row)) {
+    : free_(free), like_(value_to_turn(tuning, free.place)) {
   const UsualRange usual = usual_range(*free.place.knob, like_, like_);
   dimension_ = usual.dimension;
   by_ratio_ = usual.by_ratio && free.lo > 0;
@@ -85,6 +96,8 @@ std::optional<Tuning> turned(const Tuning& tuning, const std::vector<Variable>& 
   Tuning changed = tuning;
   for (std::size_t i = 0; i < variables.size(); ++i) {
     const KnobPlace& place = variables[i].place();
+    // What stays is not written anew.
+    if (amount_of(get_knob(tuning, *place.knob, place.row)) == amounts[i]) continue;
     const KnobValue value = variables[i].value(amounts[i]);
     if (set_knob(changed, *place.knob, value, place.row)) return std::nullopt;
   }

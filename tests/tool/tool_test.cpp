@@ -431,9 +431,8 @@ TEST_F(Tool, RefusesWithTheReasonAndExitCodeTwo) {
        "sideways",
        "--units: found sideways"},
       {"",
-       "found no verb, expected one of derive, drill, judge, run, overlay, windows, sweep, merge, "
-       "rates, report, export, import, "
-       "why, play, demo"},
+       "found no verb, expected one of derive, drill, judge, fit, answer, run, overlay, windows, "
+       "sweep, merge, rates, report, export, import, why, play, demo"},
       {"dril pip.tuning.toml", "did you mean drill?"},
       {"drill pip.tuning.toml --ploot x.png", "found unknown option --ploot; did you mean --plot?"},
       {"drill pip.tuning.toml --plot", "--plot: found nothing behind it, expected FILE"},

@@ -19,7 +19,8 @@
 
 namespace bushbaby {
 
-/// A knob that may be turned, and how far: in world units and seconds, or in ticks if its value is.
+/// A knob that may be turned, and how far: in world units and seconds, or in ticks if its value is,
+/// or is a time that is switched off.
 struct FreeKnob {
   KnobPlace place;
   double lo = 0;
