@@ -92,6 +92,38 @@ int draw_ways(const Call& call, const TuningFile& file, const Answer& answer, co
   return draw_to(draw(picture), call.text("--plot"));
 }
 
+AnswerOptions options_of(const Call& call, const TuningFile& file, const Complaint& complaint,
+                         std::vector<Problem>& problems) {
+  AnswerOptions options;
+  options.step = step_of(call, complaint, problems);
+  options.holds = facts_of(call, "--hold", problems);
+  options.lets_go = facts_of(call, "--let-go", problems);
+  for (const std::string& text : call.texts("--free")) {
+    const auto knob = parse_free(file, text);
+    if (knob) {
+      options.knobs.push_back(*knob);
+    } else {
+      append(problems, knob.error());
+    }
+  }
+  options.round = rounder_in(file.units());
+  return options;
+}
+
+// The way that is to be kept; null, with the reason, if there is no such way.
+const Way* chosen_way(const Call& call, const Answer& found, std::vector<Problem>& problems) {
+  const std::string text = call.has("--way") ? call.text("--way") : "1";
+  const auto number = parse_number(text);
+  const auto count = static_cast<double>(found.ways.size());
+  if (number && *number >= 1 && *number <= count && *number == std::floor(*number)) {
+    return &found.ways[static_cast<std::size_t>(*number) - 1].way;
+  }
+  problems.push_back(call_problem("--way", text,
+                                  found.ways.empty() ? "no --save, since no way was found"
+                                                     : fmt::format("a way from 1 to {}", count)));
+  return nullptr;
+}
+
 int answer(const Call& call) {
   if (const auto clashes = find_clashes(call, {call.text("TUNING")}); !clashes.empty()) {
     return fail(clashes);
@@ -102,46 +134,22 @@ int answer(const Call& call) {
   if (!file) append(problems, file.error());
   if (!units) append(problems, units.error());
   const Complaint* complaint = complaint_of(call, problems);
-  AnswerOptions options;
-  if (complaint != nullptr) options.step = step_of(call, *complaint, problems);
-  options.holds = facts_of(call, "--hold", problems);
-  options.lets_go = facts_of(call, "--let-go", problems);
-  if (file) {
-    for (const std::string& text : call.texts("--free")) {
-      const auto knob = parse_free(*file, text);
-      if (knob) {
-        options.knobs.push_back(*knob);
-      } else {
-        append(problems, knob.error());
-      }
-    }
-    options.round = rounder_in(file->units());
-  }
+  if (!file || !units || complaint == nullptr) return fail(problems);
+  const AnswerOptions options = options_of(call, *file, *complaint, problems);
   if (!problems.empty()) return fail(problems);
   if (const auto compiled = check_tuning(*file); !compiled) return fail(compiled.error());
   remark_on(*file);
 
   const Answer found = answer_complaint(file->tuning, *complaint, options);
-  std::size_t chosen = 0;
-  if (call.has("--way") || call.has("--save")) {
-    const auto number = call.has("--way") ? parse_number(call.text("--way")) : 1.0;
-    const auto count = static_cast<double>(found.ways.size());
-    if (!number || *number < 1 || *number > count || *number != std::floor(*number)) {
-      return fail({call_problem("--way", call.has("--way") ? call.text("--way") : "1",
-                                found.ways.empty() ? "no --save, since no way was found"
-                                                   : fmt::format("a way from 1 to {}", count))});
-    }
-    chosen = static_cast<std::size_t>(*number) - 1;
-  }
+  const bool chooses = call.has("--way") || call.has("--save");
+  const Way* chosen = chooses ? chosen_way(call, found, problems) : nullptr;
+  if (!problems.empty()) return fail(problems);
   print(call.has("--json") ? answer_json(file->tuning, *units, found)
                            : answer_table(file->tuning, *units, found));
-  if (call.has("--plot") && !found.ways.empty()) {
-    if (const int code = draw_ways(call, *file, found, *units); code != kDone) return code;
-  }
-  if (call.has("--save")) {
-    const int code = save(*file, found.ways[chosen].way.tuning, call.text("--save"));
-    if (code != kDone) return code;
-  }
+  int code = kDone;
+  if (call.has("--plot") && !found.ways.empty()) code = draw_ways(call, *file, found, *units);
+  if (code == kDone && call.has("--save")) code = save(*file, chosen->tuning, call.text("--save"));
+  if (code != kDone) return code;
   return found.ways.empty() || !found.keeps_held ? kFindings : kDone;
 }
 

@@ -43,6 +43,35 @@ int draw_run(const Call& call, const TuningFile& file, const Units& units,
   return draw_to(draw(map), call.text("--map"));
 }
 
+// What may be done about each target that is missed.
+std::vector<MissAdvice> advice_on(const Judgement& judgement, const Tuning& tuning,
+                                  const std::vector<Target>& targets, const Units& units) {
+  std::vector<MissAdvice> advice;
+  const Rounder round = rounder_in(units);
+  for (const Verdict& verdict : judgement.verdicts) {
+    if (verdict.met || !verdict.measured) continue;
+    if (verdict.ticks > kMostAdvisedTicks) {
+      say(fmt::format(
+          "bushbaby: {}: a run of {} ticks is not tried with other values, one of up to "
+          "{} is",
+          verdict.target->fact, verdict.ticks, kMostAdvisedTicks));
+      continue;
+    }
+    MissAdvice miss{&verdict, find_remedies(tuning, targets, verdict, round), {}};
+    // Where every single knob breaks something, two may not.
+    const bool quiet =
+        std::any_of(miss.remedies.begin(), miss.remedies.end(),
+                    [](const Remedy& remedy) { return remedy.meets && remedy.breaks.empty(); });
+    std::vector<Way> ways;
+    if (!quiet) ways = find_quiet_ways(tuning, judgement, verdict, {{}, 2, 2, round});
+    for (Way& way : ways) {
+      if (way.knobs.size() == 2) miss.pairs.push_back(std::move(way));
+    }
+    advice.push_back(std::move(miss));
+  }
+  return advice;
+}
+
 int judge(const Call& call) {
   const auto clashes = find_clashes(call, {call.text("TUNING"), call.text("TARGETS")});
   if (!clashes.empty()) return fail(clashes);
@@ -63,29 +92,7 @@ int judge(const Call& call) {
     say("bushbaby: remark: " + remark);
   }
   const Judgement judgement = bushbaby::judge(*targets, file->tuning);
-  std::vector<MissAdvice> advice;
-  for (const Verdict& verdict : judgement.verdicts) {
-    if (verdict.met || !verdict.measured) continue;
-    if (verdict.ticks > kMostAdvisedTicks) {
-      say(fmt::format(
-          "bushbaby: {}: a run of {} ticks is not tried with other values, one of up to "
-          "{} is",
-          verdict.target->fact, verdict.ticks, kMostAdvisedTicks));
-      continue;
-    }
-    const Rounder round = rounder_in(*units);
-    MissAdvice miss{&verdict, find_remedies(file->tuning, *targets, verdict, round), {}};
-    // Where every single knob breaks something, two may not.
-    const bool quiet =
-        std::any_of(miss.remedies.begin(), miss.remedies.end(),
-                    [](const Remedy& remedy) { return remedy.meets && remedy.breaks.empty(); });
-    if (!quiet) {
-      for (Way& way : find_quiet_ways(file->tuning, judgement, verdict, {{}, 2, 2, round})) {
-        if (way.knobs.size() == 2) miss.pairs.push_back(std::move(way));
-      }
-    }
-    advice.push_back(std::move(miss));
-  }
+  const std::vector<MissAdvice> advice = advice_on(judgement, file->tuning, *targets, *units);
   print(call.has("--json") ? judgement_json(file->tuning, *units, judgement, advice)
                            : judgement_table(file->tuning, *units, judgement, advice));
   if (call.has("--plot")) {

@@ -24,7 +24,6 @@ using detail::Amounts;
 using detail::Attempt;
 using detail::Trials;
 using detail::Variable;
-using detail::Weighed;
 
 // ---- which knobs --------------------------------------------------------------------------------
 

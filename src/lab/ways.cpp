@@ -38,6 +38,7 @@ class Finder {
       if (!slopes_.col(static_cast<Eigen::Index>(i)).isZero(0)) movers.push_back(i);
     }
     std::vector<Choice> ones;
+    ones.reserve(movers.size());
     for (const std::size_t i : movers) ones.push_back(choice_of({i}));
     try_all(std::move(ones));
     if (ways_.size() < options_.most && options_.most_knobs > 1) {
