@@ -1,5 +1,6 @@
 #include "pages.h"
 
+#include <algorithm>
 #include <cmath>
 
 #include <fmt/format.h>
@@ -316,7 +317,10 @@ void draw_keys(App& app, const Fonts& fonts, float scale) {
     const float width = ImGui::GetContentRegionAvail().x;
     cell(fonts.small, at.x + 4 * scale, at.y + line / 2, waits ? Ink::measured : Ink::text,
          waits ? "press one" : keys);
-    cell(fonts.small, at.x + width * 0.32F, at.y + line / 2, Ink::text, std::string(action.help));
+    const float wide =
+        fonts.small->CalcTextSizeA(fonts.small->FontSize, 1e9F, 0, keys.c_str()).x + 16 * scale;
+    cell(fonts.small, at.x + std::max(width * 0.32F, wide), at.y + line / 2, Ink::text,
+         std::string(action.help));
   }
   ImGui::Dummy({1, 1});
   ImGui::EndChild();
