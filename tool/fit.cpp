@@ -11,6 +11,7 @@
 #include "output.h"
 #include "progress.h"
 #include "verb.h"
+#include "wanted.h"
 
 namespace bushbaby::tool {
 namespace {
@@ -86,20 +87,14 @@ int draw_jumps(const Call& call, const TuningFile& file, const Fit& fit,
 }
 
 int fit(const Call& call) {
-  const auto clashes = find_clashes(call, {call.text("TUNING"), call.text("TARGETS")});
-  if (!clashes.empty()) return fail(clashes);
-  const auto file = load_tuning(call.text("TUNING"), settings_of(call));
-  const auto units = units_of(call, file ? *file : TuningFile{});
-  const auto targets = load_targets_file(call.text("TARGETS"), file ? file->units() : Units{});
+  const auto wanted = read_wanted(call);
+  if (!wanted) return fail(wanted.error());
+  const TuningFile& file = wanted->file;
+  const Units& units = wanted->units;
+  const std::vector<Target>& targets = wanted->targets.targets;
   std::vector<Problem> problems;
-  if (!file) append(problems, file.error());
-  if (!units) append(problems, units.error());
-  if (!targets) append(problems, targets.error());
-  if (!problems.empty()) return fail(problems);
-  const auto compiled = check_tuning(*file);
-  if (!compiled) return fail(compiled.error());
   FitOptions options;
-  options.knobs = free_knobs_of(call, *file, *targets, problems);
+  options.knobs = free_knobs_of(call, file, wanted->targets, problems);
   constexpr int kMostEvaluations = 1000000;
   constexpr int kMostStarts = 1000;
   options.most_evaluations =
@@ -108,13 +103,7 @@ int fit(const Call& call) {
   options.seed =
       static_cast<std::uint64_t>(count_of(call, "--seed", 1, 0, kMostEvaluations, problems));
   if (!problems.empty()) return fail(problems);
-  remark_on(*file);
-  CharacterSubject subject(compiled->rules, file->tuning.name);
-  for (const std::string& remark : curve_remarks(targets->targets, subject)) {
-    say("bushbaby: remark: " + remark);
-  }
-
-  options.round = rounder_in(file->units());
+  options.round = rounder_in(file.units());
   Fit answer;
   {
     Progress progress;
@@ -122,16 +111,16 @@ int fit(const Call& call) {
       progress.tell(
           fmt::format("{} tunings tried, {} targets missed ", now.evaluations, now.missed));
     };
-    answer = fit_targets(file->tuning, targets->targets, options);
+    answer = fit_targets(file.tuning, targets, options);
   }
-  print(call.has("--json") ? fit_json(file->tuning, *units, answer)
-                           : fit_table(file->tuning, *units, answer));
+  print(call.has("--json") ? fit_json(file.tuning, units, answer)
+                           : fit_table(file.tuning, units, answer));
   if (call.has("--plot")) {
-    const int code = draw_jumps(call, *file, answer, targets->targets, *units);
+    const int code = draw_jumps(call, file, answer, targets, units);
     if (code != kDone) return code;
   }
   if (call.has("--save")) {
-    const int code = save(*file, answer.tuning, call.text("--save"));
+    const int code = save(file, answer.tuning, call.text("--save"));
     if (code != kDone) return code;
   }
   return answer.after.met() ? kDone : kFindings;

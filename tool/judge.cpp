@@ -13,6 +13,7 @@
 
 #include "output.h"
 #include "verb.h"
+#include "wanted.h"
 
 namespace bushbaby::tool {
 
@@ -73,38 +74,26 @@ std::vector<MissAdvice> advice_on(const Judgement& judgement, const Tuning& tuni
 }
 
 int judge(const Call& call) {
-  const auto clashes = find_clashes(call, {call.text("TUNING"), call.text("TARGETS")});
-  if (!clashes.empty()) return fail(clashes);
-  const auto file = load_tuning(call.text("TUNING"), settings_of(call));
-  const auto units = units_of(call, file ? *file : TuningFile{});
-  const auto targets = load_targets(call.text("TARGETS"), file ? file->units() : Units{});
-  std::vector<Problem> problems;
-  if (!file) append(problems, file.error());
-  if (!units) append(problems, units.error());
-  if (!targets) append(problems, targets.error());
-  if (!problems.empty()) return fail(problems);
-  const auto compiled = check_tuning(*file);
-  if (!compiled) return fail(compiled.error());
-  remark_on(*file);
-
-  CharacterSubject subject(compiled->rules, file->tuning.name);
-  for (const std::string& remark : curve_remarks(*targets, subject)) {
-    say("bushbaby: remark: " + remark);
-  }
-  const Judgement judgement = bushbaby::judge(*targets, file->tuning);
-  const std::vector<MissAdvice> advice = advice_on(judgement, file->tuning, *targets, *units);
-  print(call.has("--json") ? judgement_json(file->tuning, *units, judgement, advice)
-                           : judgement_table(file->tuning, *units, judgement, advice));
+  const auto wanted = read_wanted(call);
+  if (!wanted) return fail(wanted.error());
+  const TuningFile& file = wanted->file;
+  const Units& units = wanted->units;
+  const std::vector<Target>& targets = wanted->targets.targets;
+  CharacterSubject subject(wanted->rules, file.tuning.name);
+  const Judgement judgement = bushbaby::judge(targets, file.tuning);
+  const std::vector<MissAdvice> advice = advice_on(judgement, file.tuning, targets, units);
+  print(call.has("--json") ? judgement_json(file.tuning, units, judgement, advice)
+                           : judgement_table(file.tuning, units, judgement, advice));
   if (call.has("--plot")) {
     const int code =
-        draw_to(draw(record_verdict_chart(judgement, subject, describe_loop(file->tuning), *units)),
+        draw_to(draw(record_verdict_chart(judgement, subject, describe_loop(file.tuning), units)),
                 call.text("--plot"));
     if (code != kDone) return code;
   }
   if (call.has("--map")) {
-    if (const int code = draw_run(call, *file, *units, judgement); code != kDone) return code;
+    if (const int code = draw_run(call, file, units, judgement); code != kDone) return code;
   }
-  if (const int code = save_if_asked(call, *file); code != kDone) return code;
+  if (const int code = save_if_asked(call, file); code != kDone) return code;
   return judgement.met() ? kDone : kFindings;
 }
 
