@@ -16,15 +16,9 @@
 namespace bushbaby {
 namespace {
 
-#if defined(__SANITIZE_ADDRESS__) || defined(__SANITIZE_THREAD__)
-constexpr std::size_t kTunings = 2;
-constexpr std::size_t kContradictions = 2;
-constexpr std::size_t kWords = 6;
-#else
-constexpr std::size_t kTunings = 25;
-constexpr std::size_t kContradictions = 20;
-constexpr std::size_t kWords = 100;
-#endif
+constexpr std::size_t kTunings = BUSHBABY_SLOW ? 2 : 25;
+constexpr std::size_t kContradictions = BUSHBABY_SLOW ? 2 : 20;
+constexpr std::size_t kWords = BUSHBABY_SLOW ? 6 : 100;
 
 Duration ticks(double amount) { return {amount, Duration::Unit::ticks}; }
 
