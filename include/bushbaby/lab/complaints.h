@@ -70,9 +70,8 @@ struct Answer {
 };
 
 /// Looks for the smallest changes of one knob or two that move the facts of a complaint by its step
-/// while the facts that it holds stay within 3 %, half a tick where ticks are counted, or a tick where
-/// times are. The tuning must be one that can
-/// be. Facts must exist.
+/// while the facts that it holds stay within 3 %, half a tick where ticks are counted, or a tick
+/// where times are. The tuning must be one that can be. Facts must exist.
 [[nodiscard]] Answer answer_complaint(const Tuning& tuning, const Complaint& complaint,
                                       const AnswerOptions& options);
 
