@@ -51,7 +51,7 @@ std::vector<Step> steps_in(const fs::path& folder) {
         "jump.height=4"},
        "Of the knobs that move what is missed, it turns the two that it must, and says what else "
        "they would do.",
-       "--hold fall.factor: another knob has to make up for it. --save FILE keeps the answer."},
+       "--leave jump.apex_time: another knob has to make up for it. --save FILE keeps the answer."},
       {"Run inputs on a level",
        {"run", at("pip.tuning.toml"), "--level", at("first-limbs.level.toml"), "--inputs",
         at("first-leaps.inputs"), "--trace", at("pip.csv"), "--plot", at("pip-run.png")},

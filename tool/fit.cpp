@@ -1,5 +1,8 @@
 #include "bushbaby/lab/fit.h"
 
+#include <algorithm>
+#include <cmath>
+
 #include <fmt/format.h>
 
 #include "bushbaby/data/quantities.h"
@@ -21,7 +24,7 @@ int count_of(const Call& call, const char* option, int without, int least, int m
              std::vector<Problem>& problems) {
   if (!call.has(option)) return without;
   const auto number = parse_number(call.text(option));
-  if (number && *number == static_cast<int>(*number) && *number >= least && *number <= most) {
+  if (number && *number >= least && *number <= most && *number == std::floor(*number)) {
     return static_cast<int>(*number);
   }
   problems.push_back(call_problem(option, call.text(option),
@@ -29,36 +32,42 @@ int count_of(const Call& call, const char* option, int without, int least, int m
   return without;
 }
 
-// The knobs that the call frees, or else the targets file, without those that the call holds.
+// Strikes a knob out.
+void leave(std::vector<FreeKnob>& free, const KnobPlace& place) {
+  const auto is_it = [&place](const FreeKnob& knob) {
+    return knob.place.knob == place.knob && knob.place.row == place.row;
+  };
+  free.erase(std::remove_if(free.begin(), free.end(), is_it), free.end());
+}
+
+// The knobs that the call frees, or else the targets file, without those that it leaves.
 std::vector<FreeKnob> free_knobs_of(const Call& call, const TuningFile& file,
                                     const TargetsFile& targets, std::vector<Problem>& problems) {
   std::vector<FreeKnob> free;
   const auto take = [&](const Result<FreeKnob>& knob) {
     if (!knob) {
       append(problems, knob.error());
-    } else {
-      free.push_back(*knob);
+      return;
     }
+    leave(free, knob->place);  // what is said last counts
+    free.push_back(*knob);
   };
   for (const std::string& text : call.texts("--free")) take(parse_free(file, text));
   if (!call.has("--free")) {
     for (const FreeRow& row : targets.free) take(free_of(row, file.tuning));
   }
-  if (!call.has("--hold")) return free;
+  if (!call.has("--leave")) return free;
   if (free.empty()) free = free_knobs(file.tuning);
-  for (const std::string& text : call.texts("--hold")) {
+  for (const std::string& text : call.texts("--leave")) {
     const auto place = find_place(text);
     if (!place) {
       take(parse_free(file, text));  // it says what is wrong with it
       continue;
     }
-    const auto is_it = [&place](const FreeKnob& knob) {
-      return knob.place.knob == place->knob && knob.place.row == place->row;
-    };
-    free.erase(std::remove_if(free.begin(), free.end(), is_it), free.end());
+    leave(free, *place);
   }
   if (free.empty() && problems.empty()) {
-    problems.push_back(call_problem("--hold", "every knob", "one that may be turned"));
+    problems.push_back(call_problem("--leave", "every knob", "one that may be turned"));
   }
   return free;
 }
@@ -138,7 +147,7 @@ Verb fit_verb() {
             "\"fall.factor=1.2..2\"; can be repeated. If none is named: those of the targets file, "
             "or else those in use that move what is missed",
             Role::takes, true},
-           {"--hold", "KNOB", "a knob that stays as it is; can be repeated", Role::takes, true},
+           {"--leave", "KNOB", "a knob that stays as it is; can be repeated", Role::takes, true},
            {"--evaluations", "N", "how many tunings are tried at most; 6000 if not given"},
            {"--starts", "N", "from how many places the search begins at most; 6 if not given"},
            {"--seed", "N", "of the starts that are chosen by chance; 1 if not given"},

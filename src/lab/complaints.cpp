@@ -254,9 +254,11 @@ Target held_target(std::string_view fact, double now, const Tuning& tuning) {
   target.fact = fact;
   const FactInfo& info = info_of(fact);
   double within = counts_ticks(info) ? kHalfTick : std::max(kWithin * std::abs(now), kLeast);
-  // A stepped loop has no times between its ticks.
-  const bool in_steps = info.dimension == Dimension::time;
-  if (in_steps) within = std::max(within, 1.001 / tuning.loop.tick_rate);
+  // Times that are counted in ticks have none in between.
+  constexpr double kOneTick = 1.001;
+  if (info.dimension == Dimension::time) {
+    within = std::max(within, kOneTick / tuning.loop.tick_rate);
+  }
   target.bound = {Bound::Form::aim, now, within};
   return target;
 }
@@ -308,9 +310,11 @@ std::vector<Way> ways_by_switches(const Tuning& tuning, const Answer& answer,
        find_remedies(tuning, answer.targets, answer.before.verdicts.front(), round)) {
     constexpr std::size_t kMost = 3;
     if (!remedy.meets || !remedy.breaks.empty() || ways.size() == kMost) continue;
-    Way way{{{remedy.place, remedy.from, remedy.to, false, false, std::nullopt}},
-            tuning,
-            remedy.change};
+    KnobMove move;
+    move.place = remedy.place;
+    move.from = remedy.from;
+    move.to = remedy.to;
+    Way way{{std::move(move)}, tuning, remedy.change};
     if (set_knob(way.tuning, *remedy.place.knob, remedy.to, remedy.place.row)) continue;
     if (judge(answer.targets, way.tuning).met()) ways.push_back(std::move(way));
   }

@@ -195,6 +195,7 @@ KnobMove move_of(const Trials& trials, const Attempt& trial, std::size_t i,
   const double at = variable.at(trial.amounts[i]);
   move.at_lo = variable.is_at_lo(trial.amounts[i]);
   move.at_hi = variable.is_at_hi(trial.amounts[i]);
+  move.by_ratio = variable.by_ratio();
   if (!leeway) return move;
   move.leeway = variable.by_ratio() ? std::exp(*leeway)
                                     : std::abs(variable.amount_at(at + *leeway) - trial.amounts[i]);

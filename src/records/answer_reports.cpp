@@ -14,6 +14,7 @@ namespace {
 
 using detail::Json;
 using detail::json_text;
+using detail::told_json;
 
 constexpr std::size_t kMostOthers = 8;
 
@@ -112,10 +113,6 @@ std::string way_table(const Answer& answer, std::size_t number, const Units& uni
   return text;
 }
 
-Json value_json(const std::optional<double>& value, Dimension dimension, const Units& units) {
-  return value ? Json(units.told(dimension, *value)) : Json();
-}
-
 Json way_json(const Answer& answer, const AnswerWay& one, const Units& units) {
   Json knobs = Json::array();
   for (const KnobMove& move : one.way.knobs) {
@@ -128,15 +125,15 @@ Json way_json(const Answer& answer, const AnswerWay& one, const Units& units) {
     const Verdict& verdict = one.after.verdicts[i];
     targets.push_back(
         {{"fact", answer.targets[i].fact},
-         {"after", value_json(verdict.measured, dimension_of(answer.targets[i]), units)},
+         {"after", told_json(verdict.measured, dimension_of(answer.targets[i]), units)},
          {"met", verdict.met}});
   }
   Json others = Json::array();
   for (const SideEffect& effect : by_share(one.others)) {
     const Dimension dimension = effect.fact->dimension;
     others.push_back({{"fact", effect.fact->name},
-                      {"before", value_json(effect.before, dimension, units)},
-                      {"after", value_json(effect.after, dimension, units)},
+                      {"before", told_json(effect.before, dimension, units)},
+                      {"after", told_json(effect.after, dimension, units)},
                       {"unit", units.name(dimension)}});
   }
   return {{"turn", knobs}, {"facts", targets}, {"costs", others}};
@@ -188,7 +185,7 @@ std::string answer_json(const Tuning& tuning, const Units& units, const Answer& 
     const Dimension dimension = dimension_of(target);
     targets.push_back({{"fact", target.fact},
                        {"role", i < answer.wanted ? "wanted" : "held"},
-                       {"now", value_json(answer.before.verdicts[i].measured, dimension, units)},
+                       {"now", told_json(answer.before.verdicts[i].measured, dimension, units)},
                        {"then", bound_text(target, units)},
                        {"unit", units.name(dimension)}});
   }

@@ -16,6 +16,7 @@ namespace {
 
 using detail::Json;
 using detail::json_text;
+using detail::told_json;
 
 // ---- which knobs are free -----------------------------------------------------------------------
 
@@ -70,11 +71,6 @@ Dimension amount_dimension(const KnobMove& move) {
   return usual_range(*move.place.knob, move.from, move.from).dimension;
 }
 
-// Whether amounts of the knob are compared by ratio.
-bool is_by_ratio(const KnobMove& move) {
-  return usual_range(*move.place.knob, move.from, move.from).by_ratio;
-}
-
 // A size of an amount; of a bare factor, the number alone.
 std::string size_text(double amount, Dimension dimension, int digits, const Units& units) {
   const double size = std::abs(amount);
@@ -85,13 +81,13 @@ std::string size_text(double amount, Dimension dimension, int digits, const Unit
 std::string change_text(const KnobMove& move, const Units& units) {
   const double from = *amount_of(move.from);
   const double to = *amount_of(move.to);
-  if (is_by_ratio(move)) return fmt::format("× {:.4g}", to / from);
+  if (move.by_ratio) return fmt::format("× {:.4g}", to / from);
   return (to > from ? "+" : "-") + size_text(to - from, amount_dimension(move), 4, units);
 }
 
 std::string leeway_text(const KnobMove& move, const Units& units) {
   if (!move.leeway) return "not told by the targets";
-  if (is_by_ratio(move)) return fmt::format("± {:.2g} %", (*move.leeway - 1) * 100);
+  if (move.by_ratio) return fmt::format("± {:.2g} %", (*move.leeway - 1) * 100);
   return "± " + size_text(*move.leeway, amount_dimension(move), 2, units);
 }
 
@@ -210,10 +206,6 @@ std::string conflicts_text(const Fit& fit, const Units& units) {
 }
 
 // ---- for machines -------------------------------------------------------------------------------
-
-Json told_json(const std::optional<double>& value, Dimension dimension, const Units& units) {
-  return value ? Json(units.told(dimension, *value)) : Json();
-}
 
 Json moves_json(const Fit& fit, const Units& units) {
   Json moves = Json::array();

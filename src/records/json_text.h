@@ -1,6 +1,7 @@
 // JSON as it is printed.
 #pragma once
 
+#include <optional>
 #include <string>
 
 #include <nlohmann/json.hpp>
@@ -15,6 +16,11 @@ using Json = nlohmann::ordered_json;
 // be, so that what is not becomes the sign for that.
 inline std::string json_text(const Json& json) {
   return json.dump(2, ' ', false, Json::error_handler_t::replace) + "\n";
+}
+
+// A quantity in the units, or null.
+inline Json told_json(const std::optional<double>& value, Dimension dimension, const Units& units) {
+  return value ? Json(units.told(dimension, *value)) : Json();
 }
 
 // A place in the units: [x, y].

@@ -15,14 +15,10 @@ namespace {
 using detail::Json;
 using detail::json_text;
 using detail::place_json;
+using detail::told_json;
 
 std::string name_of_integrator(const Tuning& tuning) {
   return std::get<std::string>(get_knob(tuning, *find_knob("loop.integrator")));
-}
-
-// A quantity in the units, or null.
-Json told_json(const std::optional<double>& value, Dimension dimension, const Units& units) {
-  return value ? Json(units.told(dimension, *value)) : Json();
 }
 
 // How far a measured value is from what was asked: "as asked", or "+0.0123 u".

@@ -67,9 +67,10 @@ struct KnobMove {
   KnobValue from, to;
   bool at_lo = false;  ///< a bound holds it
   bool at_hi = false;
+  bool by_ratio = false;  ///< whether its amounts are compared by ratio
   /// By which factor it may be off for every target to stay within its tolerance while the other
   /// knobs make up for it, to first order; nothing if nothing that is wanted tells it. Of knobs
-  /// that may be 0 and of those in ticks: by how much it may be off.
+  /// that are not compared by ratio: by how much it may be off.
   std::optional<double> leeway;
 };
 
