@@ -134,6 +134,17 @@ std::vector<Step> steps_in(const fs::path& folder) {
        "He is based on Pip's file and says only what is different: a slow start, a charged jump, "
        "less than half a push.",
        "open dorro.tuning.toml; --set jump.charge.bend=-1."},
+      {"Constants from a recording",
+       {"recover", at("recordings/pip-at-dusk.csv"), "--plot", at("pip-recovered.png")},
+       "A log in pixels, y down, shaken by noise, with rows missing: gravity and launch speed, the "
+       "band at "
+       "the top, the cut, the run, both windows, each with an interval; his loop by how the points "
+       "lie. "
+       "What the log does not tell it says how to record.",
+       "recordings/leap-off-a-picture.csv, thirty points that were read off the picture of his "
+       "jump: "
+       "--pin \"x 88 = 0 s\" --pin \"x 594 = 0.7 s\" --pin \"y 695 = 0 u\" --pin \"y 152 = 3.5 "
+       "u\"."},
       {"\"He is too floaty\": less of it, and just as high",
        {"answer", at("pip.tuning.toml"), "floaty", "--plot", at("pip-answer.png")},
        "The complaint as facts, what stays as it is, and three ways to answer it, each with what "

@@ -71,6 +71,7 @@ struct Verb {
 [[nodiscard]] Verb judge_verb();
 [[nodiscard]] Verb fit_verb();
 [[nodiscard]] Verb answer_verb();
+[[nodiscard]] Verb recover_verb();
 [[nodiscard]] Verb run_verb();
 [[nodiscard]] Verb windows_verb();
 [[nodiscard]] Verb sweep_verb();

@@ -5,9 +5,9 @@ namespace bushbaby::tool {
 
 const std::vector<Verb>& verbs() {
   static const std::vector<Verb> table{
-      derive_verb(),  drill_verb(),   judge_verb(), fit_verb(),   answer_verb(), run_verb(),
-      overlay_verb(), windows_verb(), sweep_verb(), merge_verb(), rates_verb(),  report_verb(),
-      export_verb(),  import_verb(),  why_verb(),   play_verb(),  demo_verb()};
+      derive_verb(), drill_verb(),   judge_verb(),   fit_verb(),   answer_verb(), recover_verb(),
+      run_verb(),    overlay_verb(), windows_verb(), sweep_verb(), merge_verb(),  rates_verb(),
+      report_verb(), export_verb(),  import_verb(),  why_verb(),   play_verb(),   demo_verb()};
   return table;
 }
 

@@ -10,6 +10,7 @@
 #include "bushbaby/data/quantities.h"
 #include "bushbaby/data/tuning_file.h"
 #include "bushbaby/records/export_table.h"
+#include "bushbaby/records/recording_csv.h"
 #include "bushbaby/records/targets_file.h"
 #include "bushbaby/records/trace_csv.h"
 
@@ -43,6 +44,14 @@ extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size
   expect_sense(bushbaby::parse_targets(text, path));
   expect_sense(bushbaby::parse_curve(text, path));
   expect_sense(bushbaby::parse_trace(text, path));
+  bushbaby::RecordingOptions options;
+  options.tick_rate = 60;
+  if (const auto recorded = bushbaby::parse_recording(text, path, options)) {
+    if (recorded->recording.points.size() < 2) __builtin_trap();
+  } else {
+    expect_sense(recorded);
+  }
+  expect_sense(bushbaby::parse_pin(text, {}));
   expect_sense(bushbaby::parse_convention(text, path));
   expect_sense(bushbaby::parse_export(text, path));
   const auto inputs = bushbaby::parse_inputs(text, path);

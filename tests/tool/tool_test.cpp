@@ -1,6 +1,7 @@
 // The built command, driven as people drive it: reports, JSON, files, errors and exit codes.
 #include <cmath>
 #include <filesystem>
+#include <map>
 #include <sstream>
 
 #include <fmt/format.h>
@@ -431,8 +432,8 @@ TEST_F(Tool, RefusesWithTheReasonAndExitCodeTwo) {
        "sideways",
        "--units: found sideways"},
       {"",
-       "found no verb, expected one of derive, drill, judge, fit, answer, run, overlay, windows, "
-       "sweep, merge, rates, report, export, import, why, play, demo"},
+       "found no verb, expected one of derive, drill, judge, fit, answer, recover, run, overlay, "
+       "windows, sweep, merge, rates, report, export, import, why, play, demo"},
       {"dril pip.tuning.toml", "did you mean drill?"},
       {"drill pip.tuning.toml --ploot x.png", "found unknown option --ploot; did you mean --plot?"},
       {"drill pip.tuning.toml --plot", "--plot: found nothing behind it, expected FILE"},
@@ -1051,6 +1052,105 @@ TEST_F(Tool, AnswersComplaints) {
     const Outcome refused = run(c.arguments);
     EXPECT_EQ(refused.code, 2) << c.arguments;
     EXPECT_THAT(refused.err, testing::HasSubstr(c.message)) << c.arguments;
+  }
+}
+
+TEST_F(Tool, RecoversPipFromANoisyLog) {
+  const Outcome outcome = run(
+      "recover recordings/pip-at-dusk.csv --plot dusk.svg --out dusk.tuning.toml --curve dusk.csv");
+  ASSERT_EQ(outcome.code, 0) << outcome.err;
+  EXPECT_THAT(outcome.out, testing::HasSubstr("they are ends of ticks at 60 Hz"));
+  EXPECT_THAT(outcome.out, testing::HasSubstr("taken as 16; say it with --units"));
+  EXPECT_THAT(outcome.out, testing::ContainsRegex("jump\\.coyote +7 ticks +exactly"));
+  EXPECT_THAT(outcome.out, testing::ContainsRegex("jump\\.buffer +8 ticks +exactly"));
+  EXPECT_THAT(outcome.out, testing::ContainsRegex("exact .*goes with what was recorded"));
+  EXPECT_THAT(outcome.out,
+              testing::ContainsRegex("fall\\.terminal_speed +no fall stopped growing faster"));
+  // In px: 16 to a unit, by what Pip's file asks for.
+  const auto json = json_of("recover recordings/pip-at-dusk.csv");
+  const auto holds = [](const auto& estimate, double truth) {
+    return estimate["lo"].template get<double>() <= truth &&
+           truth <= estimate["hi"].template get<double>();
+  };
+  EXPECT_TRUE(holds(json["height"], 52)) << json["height"];
+  EXPECT_TRUE(holds(json["apex_time"], 0.38)) << json["apex_time"];
+  EXPECT_TRUE(holds(json["air_time"], 0.668702)) << json["air_time"];
+  const std::map<std::string, double> truth{
+      {"jump.launch_speed", 285.109}, {"jump.gravity", 783.97}, {"fall.factor", 1.7},
+      {"jump.cut.keep", 0.45},        {"run.top_speed", 112},   {"run.ground.speed_up", 960},
+      {"run.ground.brake", 1280}};
+  std::size_t seen = 0;
+  for (const auto& knob : json["knobs"]) {
+    const auto at = truth.find(knob["knob"].get<std::string>());
+    if (at == truth.end()) continue;
+    ++seen;
+    EXPECT_TRUE(holds(knob, at->second)) << knob;
+  }
+  EXPECT_EQ(seen, truth.size());
+  // The tuning is one, in the log's own numbers, and the curve fits it.
+  EXPECT_THAT(text_of("dusk.tuning.toml"), testing::HasSubstr("one_unit = \"16 px\""));
+  EXPECT_THAT(text_of("dusk.csv"), testing::StartsWith("time s,y px down\n0,0\n"));
+  put("dusk.targets.toml",
+      "format = \"bushbaby-targets/1\"\n[[target]]\nfollow = \"dusk.csv\"\n"
+      "drill = \"stand_jump\"\nwithin = \"0.1 u\"\n");
+  const Outcome judged = run("judge dusk.tuning.toml dusk.targets.toml");
+  EXPECT_EQ(judged.code, 0) << judged.out << judged.err;
+  EXPECT_THAT(text_of("dusk.svg"), testing::HasSubstr("what is left between them"));
+}
+
+TEST_F(Tool, RecoversAJumpFromPointsOffAPicture) {
+  const auto json = json_of(
+      "recover recordings/leap-off-a-picture.csv --pin 'x 88 = 0 s' --pin 'x 594 = 0.7 s' "
+      "--pin 'y 695 = 0 u' --pin 'y 152 = 3.5 u'");
+  EXPECT_NEAR(json["height"]["value"].get<double>(), 3.25, 0.02 * 3.25);
+  EXPECT_NEAR(json["apex_time"]["value"].get<double>(), 0.38, 0.03 * 0.38);
+  EXPECT_NEAR(json["air_time"]["value"].get<double>(), 0.6687, 0.03 * 0.6687);
+}
+
+TEST_F(Tool, RecoverRefusesWhatMakesNoSense) {
+  put("still.csv", [] {
+    std::string text = "time,x,y\n";
+    for (int i = 0; i < 60; ++i) text += fmt::format("{:.3f},0,0\n", i / 60.0);
+    return text;
+  }());
+  const Outcome still = run("recover still.csv --out still.tuning.toml");
+  EXPECT_EQ(still.code, 1);
+  EXPECT_THAT(still.out, testing::HasSubstr("no jump can be recovered: no jump was found"));
+  EXPECT_THAT(still.out, testing::HasSubstr("to tell it, record: stand for a quarter of a second"));
+  EXPECT_THAT(still.err, testing::HasSubstr("nothing was recovered for --out"));
+  EXPECT_EQ(text_of("still.tuning.toml"), "");
+  put("odd.csv", "time ms,x px,y pm\n0,1,2\n0,1,2\n1,x,2\n2,1\n");
+  put("ticks.csv", "tick,x,y\n0,0,0\n1,0,0\n");
+  put("names.csv", "t,x,y\n0,0,0\n1,0,0\n");
+  const struct {
+    const char* arguments;
+    const char* message;
+  } gallery[] = {
+      {"recover", "no RECORDING"},
+      {"recover nowhere.csv", "nowhere.csv: found No such file"},
+      {"recover odd.csv", "odd.csv:1: y: found pm, expected px or u"},
+      {"recover odd.csv", "odd.csv:3: time: found 0, expected later than the row above"},
+      {"recover odd.csv", "odd.csv:4: x: found x, expected a number"},
+      {"recover odd.csv", "odd.csv:5: found 2 fields, expected 3, as in the header"},
+      {"recover ticks.csv", "a column time, or how long a tick is: --tick-rate"},
+      {"recover names.csv", "no column time or tick"},
+      {"recover still.csv --tick-rate 0", "--tick-rate: found 0"},
+      {"recover still.csv --tick-rate 1e9", "expected from 1 to 10000 Hz"},
+      {"recover still.csv --loop rk4", "expected exact, averaged, semi_implicit or explicit"},
+      {"recover still.csv --base nowhere.toml", "nowhere.toml: found No such file"},
+      {"recover still.csv --pin 'z 1 = 2 s'", "\"x 130 = 0 s\", \"y 640 = 0 u\""},
+      {"recover still.csv --pin 'x 1 = 2 s'", "--pin: found 1 on x, expected two on each axis"},
+      {"recover still.csv --pin 'x 1 = 0 u' --pin 'x 2 = 1 u' --pin 'y 1 = 0 u' --pin 'y 2 = 1 u'",
+       "--at-speed with the speed across"},
+      {"recover still.csv --pin 'x 1 = 0 s' --pin 'x 1 = 1 s' --pin 'y 1 = 0 u' --pin 'y 2 = 1 u'",
+       "another place, and another number"},
+      {"recover still.csv --out still.csv", "still.csv"},
+  };
+  for (const auto& c : gallery) {
+    const Outcome outcome = run(c.arguments);
+    EXPECT_EQ(outcome.code, 2) << c.arguments;
+    EXPECT_THAT(outcome.err, testing::HasSubstr(c.message)) << c.arguments;
+    EXPECT_EQ(outcome.out, "") << c.arguments;
   }
 }
 
