@@ -8,316 +8,11 @@
 #include <random>
 #include <utility>
 
-#include <ceres/ceres.h>
 #include <fmt/format.h>
 #include <tbb/parallel_for.h>
 
 namespace bushbaby::detail {
 namespace {
-
-// Bounds of a part, by the scale of the flights: their height (u) and the launch speed (u/s).
-struct Scale {
-  double speed = 1;
-  double gravity = 1;
-};
-std::pair<double, double> bounds_of(Part part, CutStyle cut, const Scale& scale) {
-  constexpr double kFar = 50;
-  constexpr double kNear = 1e-3;
-  switch (part) {
-    case Part::launch: return {kNear * scale.speed, kFar * scale.speed};
-    case Part::gravity: return {kNear * scale.gravity, kFar * scale.gravity};
-    case Part::factor: return {0.02, kFar};
-    case Part::terminal: return {0.02 * scale.speed, kFar * scale.speed};
-    case Part::band: return {kNear * scale.speed, 2 * scale.speed};
-    case Part::band_gravity: return {0.02, 5};
-    case Part::sustain: return {0.004, 2};
-    case Part::cut: break;
-  }
-  return cut == CutStyle::scale ? std::pair{0.0, 1.0} : std::pair{1.0, kFar};
-}
-
-// How far a part is moved to look for slopes.
-double step_of(Part part, double value, const Scale& scale) {
-  constexpr double kStep = 1e-6;
-  switch (part) {
-    case Part::launch:
-    case Part::terminal:
-    case Part::band: return kStep * scale.speed;
-    case Part::gravity: return kStep * scale.gravity;
-    default: return kStep * std::max(1.0, std::abs(value));
-  }
-}
-
-double longest_of(const std::vector<Track>& tracks) {
-  double longest = 0;
-  for (const Track& track : tracks) {
-    longest = std::max(longest, track.times().back() - track.take_off);
-  }
-  // Take-offs move in the search.
-  constexpr double kMore = 0.15;
-  return longest + kMore;
-}
-
-// Curves for one set of constants, run once for each way to hold the button.
-class Curves {
- public:
-  Curves(const FlightConstants& constants, const FlightClock& clock, double until)
-      : jumps_(constants, clock), falls_(constants, FlightClock{}), until_(until) {}
-
-  const FlightCurve* of(const Track& track) {
-    const bool jumps = track.flight.jumps;
-    const double hold = jumps ? std::min(track.hold, until_ + 1) : 0;
-    // By steps, so that a curve is the same while its take-off moves a little.
-    constexpr double kStep = 0.05;
-    const double lasts = track.times().back() - track.take_off + kStep;
-    const double until = std::min(until_, std::ceil(lasts / kStep) * kStep);
-    Known& known = curves_[std::pair(jumps, hold)];
-    if (known.until < until) {
-      // A fall begins wherever an edge is crossed; under one gravity, every loop's is a part of the
-      // same parabola.
-      known = {(jumps ? jumps_ : falls_).fly({jumps, hold, until}), until};
-    }
-    return known.curve ? &*known.curve : nullptr;
-  }
-
- private:
-  struct Known {
-    std::optional<FlightCurve> curve;
-    double until = 0;  // s
-  };
-
-  FlightPlayer jumps_, falls_;
-  double until_;
-  std::map<std::pair<bool, double>, Known> curves_;
-};
-
-// What is left of a track's heights under a curve, with the ground at the height that leaves least.
-Eigen::VectorXd misses_of(const Track& track, const FlightCurve& curve) {
-  const auto n = static_cast<Eigen::Index>(track.times().size());
-  Eigen::VectorXd misses(n);
-  for (Eigen::Index i = 0; i < n; ++i) {
-    const auto k = static_cast<std::size_t>(i);
-    misses(i) = track.heights()[k] - curve.height_at(track.times()[k] - track.take_off);
-  }
-  return misses.array() - misses.mean();
-}
-
-struct Misses {
-  std::vector<Eigen::VectorXd> of;  // by track
-  [[nodiscard]] double squares() const {
-    double sum = 0;
-    for (const Eigen::VectorXd& one : of) sum += one.squaredNorm();
-    return sum;
-  }
-};
-
-std::optional<Misses> misses_of(const std::vector<Track>& tracks, const FlightConstants& constants,
-                                const FlightClock& clock, double until) {
-  Curves curves(constants, clock, until);
-  Misses misses;
-  for (const Track& track : tracks) {
-    const FlightCurve* curve = curves.of(track);
-    if (curve == nullptr) return std::nullopt;
-    misses.of.push_back(misses_of(track, *curve));
-  }
-  return misses;
-}
-
-std::size_t points_of(const std::vector<Track>& tracks) {
-  std::size_t points = 0;
-  for (const Track& track : tracks) points += track.times().size();
-  return points;
-}
-
-// Whether a take-off is a number of the fit; otherwise it is on a tick, or is known.
-bool moves_smoothly(const Track& track, const FlightClock& clock) {
-  return !track.flight.begins_in_air && (!clock.points_on_ticks || !track.flight.jumps);
-}
-
-// The numbers of one least squares: the parts, then what each track has of its own.
-class FlightProblem {
- public:
-  FlightProblem(std::vector<Track>& tracks, FlightConstants& constants,
-                const std::vector<Part>& parts, const FlightClock& clock, const Scale& scale)
-      : tracks_(tracks),
-        constants_(constants),
-        parts_(parts),
-        clock_(clock),
-        scale_(scale),
-        until_(longest_of(tracks)) {
-    for (const Part part : parts_) x_.push_back(part_of(constants_, part));
-    for (std::size_t i = 0; i < tracks_.size(); ++i) {
-      if (moves_smoothly(tracks_[i], clock_)) own_.push_back({i, false});
-      if (tracks_[i].hold_free) own_.push_back({i, true});
-    }
-    for (const Own& own : own_) x_.push_back(value_of(own, tracks_));
-  }
-
-  [[nodiscard]] std::size_t size() const { return x_.size(); }
-  [[nodiscard]] std::vector<double>& numbers() { return x_; }
-  [[nodiscard]] std::size_t residuals() const { return points_of(tracks_); }
-
-  [[nodiscard]] std::pair<double, double> bounds(std::size_t k) const {
-    if (k < parts_.size()) return bounds_of(parts_[k], constants_.cut, scale_);
-    const Own& own = own_[k - parts_.size()];
-    const Track& track = tracks_[own.track];
-    if (own.is_hold) return {0.002, 2};
-    // The ground was left about there.
-    constexpr double kBeside = 0.12;
-    const double at = track.times()[track.times().size() - track.in_air];
-    return {at - kBeside - 2 * (at - value_of(own, tracks_)), at + kBeside};
-  }
-
-  // Writes numbers back to where they belong.
-  void take(const double* x) { set(x, tracks_, constants_); }
-
-  bool evaluate(const double* x, double* residuals, double* slopes) const {
-    std::vector<Track> tracks = tracks_;
-    FlightConstants constants = constants_;
-    set(x, tracks, constants);
-    const auto here = misses_of(tracks, constants, clock_, until_);
-    if (!here) return false;
-    const auto n = static_cast<Eigen::Index>(residuals_count());
-    Eigen::Map<Eigen::VectorXd> all(residuals, n);
-    fill(*here, all);
-    if (slopes == nullptr) return true;
-    using Slopes = Eigen::Matrix<double, Eigen::Dynamic, Eigen::Dynamic, Eigen::RowMajor>;
-    Eigen::Map<Slopes> slope(slopes, n, static_cast<Eigen::Index>(x_.size()));
-    slope.setZero();
-    for (std::size_t k = 0; k < parts_.size(); ++k) {
-      if (!slope_of_part(k, *here, tracks, constants, slope.col(static_cast<Eigen::Index>(k))))
-        return false;
-    }
-    return slopes_of_own(x, tracks, constants, slope);
-  }
-
- private:
-  struct Own {
-    std::size_t track;
-    bool is_hold;
-  };
-
-  [[nodiscard]] std::size_t residuals_count() const { return points_of(tracks_); }
-
-  static double value_of(const Own& own, const std::vector<Track>& tracks) {
-    return own.is_hold ? tracks[own.track].hold : tracks[own.track].take_off;
-  }
-  static void set_own(const Own& own, double value, Track& track) {
-    (own.is_hold ? track.hold : track.take_off) = value;
-  }
-
-  void set(const double* x, std::vector<Track>& tracks, FlightConstants& constants) const {
-    for (std::size_t k = 0; k < parts_.size(); ++k) part_of(constants, parts_[k]) = x[k];
-    for (std::size_t k = 0; k < own_.size(); ++k) {
-      set_own(own_[k], x[parts_.size() + k], tracks[own_[k].track]);
-    }
-  }
-
-  template <class Column>
-  void fill(const Misses& misses, Column&& column) const {
-    Eigen::Index at = 0;
-    for (const Eigen::VectorXd& one : misses.of) {
-      column.segment(at, one.size()) = one;
-      at += one.size();
-    }
-  }
-
-  template <class Column>
-  bool slope_of_part(std::size_t k, const Misses& here, const std::vector<Track>& tracks,
-                     const FlightConstants& constants, Column&& column) const {
-    FlightConstants here_constants = constants;
-    const double value = part_of(here_constants, parts_[k]);
-    const double step = step_of(parts_[k], value, scale_);
-    const auto [lo, hi] = bounds_of(parts_[k], constants.cut, scale_);
-    // Ticks make jumps in the heights, where a constant decides on another tick what happens. A
-    // slope across one is none: of the two sides, the one that changes less counts.
-    std::vector<std::optional<Misses>> sides;
-    std::vector<double> steps;
-    for (const double way : {step, -step}) {
-      if (value + way > hi || value + way < lo) continue;
-      FlightConstants beside = constants;
-      part_of(beside, parts_[k]) = value + way;
-      sides.push_back(misses_of(tracks, beside, clock_, until_));
-      if (!sides.back()) return false;
-      steps.push_back(way);
-      if (!clock_.in_ticks) break;
-    }
-    if (sides.empty()) return false;
-    Eigen::Index at = 0;
-    for (std::size_t i = 0; i < tracks.size(); ++i) {
-      const Eigen::Index n = here.of[i].size();
-      Eigen::VectorXd slope = (sides[0]->of[i] - here.of[i]) / steps[0];
-      if (sides.size() > 1) {
-        const Eigen::VectorXd other = (sides[1]->of[i] - here.of[i]) / steps[1];
-        if (other.squaredNorm() < slope.squaredNorm()) slope = other;
-      }
-      column.segment(at, n) = slope;
-      at += n;
-    }
-    return true;
-  }
-
-  // What a track has of its own moves its own heights alone.
-  template <class Slope>
-  bool slopes_of_own(const double* x, const std::vector<Track>& tracks,
-                     const FlightConstants& constants, Slope&& slope) const {
-    std::vector<Eigen::Index> begins;
-    Eigen::Index begin = 0;
-    for (const Track& track : tracks) {
-      begins.push_back(begin);
-      begin += static_cast<Eigen::Index>(track.times().size());
-    }
-    Curves curves(constants, clock_, until_);
-    for (std::size_t k = 0; k < own_.size(); ++k) {
-      constexpr double kStep = 1e-5;  // s
-      const std::size_t number = parts_.size() + k;
-      Track low = tracks[own_[k].track];
-      Track high = low;
-      set_own(own_[k], x[number] - kStep, low);
-      set_own(own_[k], x[number] + kStep, high);
-      const FlightCurve* below = curves.of(low);
-      const FlightCurve* above = curves.of(high);
-      if (below == nullptr || above == nullptr) return false;
-      slope.col(static_cast<Eigen::Index>(number))
-          .segment(begins[own_[k].track], static_cast<Eigen::Index>(low.times().size())) =
-          (misses_of(high, *above) - misses_of(low, *below)) / (2 * kStep);
-    }
-    return true;
-  }
-
-  std::vector<Track>& tracks_;
-  FlightConstants& constants_;
-  const std::vector<Part>& parts_;
-  FlightClock clock_;
-  Scale scale_;
-  double until_;
-  std::vector<Own> own_;
-  std::vector<double> x_;
-};
-
-class FlightCost : public ceres::CostFunction {
- public:
-  explicit FlightCost(const FlightProblem& problem, std::size_t numbers) : problem_(problem) {
-    set_num_residuals(static_cast<int>(problem.residuals()));
-    mutable_parameter_block_sizes()->push_back(static_cast<int>(numbers));
-  }
-  bool Evaluate(const double* const* parameters, double* residuals,
-                double** jacobians) const override {
-    return problem_.evaluate(parameters[0], residuals,
-                             jacobians == nullptr ? nullptr : jacobians[0]);
-  }
-
- private:
-  const FlightProblem& problem_;
-};
-
-// Least squares from where tracks and constants are; they are moved to the answer.
-struct Solved {
-  double squares = 0;
-  std::size_t numbers = 0;
-  Eigen::MatrixXd covariance;  // of the parts, for a noise of 1
-  bool ok = false;
-};
 
 class Fitter {
  public:
@@ -337,7 +32,9 @@ class Fitter {
     std::vector<std::pair<double, FlightConstants>> seen;  // scores, of the same parts
   };
 
-  Solved solve(State& state, int rounds) const;
+  Solved solve(State& state, int rounds) const {
+    return solve_flights(state.tracks, state.constants, state.parts, clock_, scale_, rounds);
+  }
   // Solves, and looks beside, until nothing changes.
   void settle(State& state, int rounds = kMostRounds) const;
   // What is added pays for itself by more than its number costs.
@@ -357,6 +54,9 @@ class Fitter {
                                              const std::vector<Track>& cut) const;
   void find_hold(Track& track, const FlightConstants& constants, double until) const;
 
+  void shift_holds(State& state) const;
+  void move_by_chance(State& state, const FlightConstants& origin, int nth,
+                      std::mt19937_64& random) const;
   void search_beside(State& state, const FlightConstants& origin) const;
   static void hand_over(const State& state, FlightFit& fit);
 
@@ -365,61 +65,9 @@ class Fitter {
   Scale scale_;
 };
 
-Solved Fitter::solve(State& state, int rounds) const {
-  FlightProblem problem(state.tracks, state.constants, state.parts, clock_, scale_);
-  Solved solved;
-  solved.numbers = problem.size() + state.tracks.size();  // each has a ground of its own
-  std::vector<double>& x = problem.numbers();
-  FlightCost cost(problem, x.size());
-  ceres::Problem::Options ownership;
-  ownership.cost_function_ownership = ceres::DO_NOT_TAKE_OWNERSHIP;
-  ceres::Problem model(ownership);
-  model.AddResidualBlock(&cost, nullptr, x.data());
-  for (std::size_t k = 0; k < x.size(); ++k) {
-    const auto [lo, hi] = problem.bounds(k);
-    x[k] = std::clamp(x[k], lo, hi);
-    model.SetParameterLowerBound(x.data(), static_cast<int>(k), lo);
-    model.SetParameterUpperBound(x.data(), static_cast<int>(k), hi);
-  }
-  ceres::Solver::Options options;
-  options.linear_solver_type = ceres::DENSE_QR;
-  options.max_num_iterations = rounds;
-  options.num_threads = 1;
-  options.logging_type = ceres::SILENT;
-  options.function_tolerance = 1e-7;
-  options.gradient_tolerance = 1e-14;
-  options.parameter_tolerance = 1e-8;
-  ceres::Solver::Summary summary;
-  ceres::Solve(options, &model, &summary);
-  problem.take(x.data());
-  const auto n = static_cast<Eigen::Index>(problem.residuals());
-  const auto count = static_cast<Eigen::Index>(x.size());
-  Eigen::VectorXd residuals(n);
-  Eigen::Matrix<double, Eigen::Dynamic, Eigen::Dynamic, Eigen::RowMajor> slopes(n, count);
-  solved.ok = summary.IsSolutionUsable() &&
-              problem.evaluate(x.data(), residuals.data(), slopes.data()) &&
-              residuals.allFinite() && slopes.allFinite();
-  if (!solved.ok) return solved;
-  solved.squares = residuals.squaredNorm();
-  // What nothing tells gets an error without bound by a weight that is next to nothing.
-  const Eigen::VectorXd sizes = slopes.colwise().norm().cwiseMax(1e-9);
-  Eigen::MatrixXd normal = slopes.transpose() * slopes;
-  for (Eigen::Index i = 0; i < count; ++i) {
-    for (Eigen::Index k = 0; k < count; ++k) normal(i, k) /= sizes(i) * sizes(k);
-    normal(i, i) += 1e-10;
-  }
-  const Eigen::MatrixXd inverse = normal.ldlt().solve(Eigen::MatrixXd::Identity(count, count));
-  const auto parts = static_cast<Eigen::Index>(state.parts.size());
-  solved.covariance = inverse.topLeftCorner(parts, parts);
-  for (Eigen::Index i = 0; i < parts; ++i) {
-    for (Eigen::Index k = 0; k < parts; ++k) solved.covariance(i, k) /= sizes(i) * sizes(k);
-  }
-  return solved;
-}
-
 double Fitter::score_of(const State& state) const {
   if (!state.solved.ok) return std::numeric_limits<double>::infinity();
-  const auto n = static_cast<double>(points_of(state.tracks));
+  const auto n = static_cast<double>(count_points(state.tracks));
   // Numbers are written with so many digits: what is less is no noise.
   constexpr double kLeastShare = 1e-7;
   const double least = kLeastShare * scale_.speed * scale_.speed / scale_.gravity;
@@ -671,10 +319,6 @@ std::vector<Fitter::State> Fitter::with_cuts(const State& state,
   return all;
 }
 
-double rise_of(const Track& track) {
-  return *std::max_element(track.heights().begin(), track.heights().end()) - track.flight.ground;
-}
-
 // Takes out what hardly pays and is known no better than that it is there.
 void Fitter::drop_unknown(State& state) const {
   constexpr double kErrors = 2;
@@ -682,7 +326,7 @@ void Fitter::drop_unknown(State& state) const {
     const auto at = std::find(state.parts.begin(), state.parts.end(), part);
     if (at == state.parts.end()) return false;
     const auto i = static_cast<Eigen::Index>(at - state.parts.begin());
-    const double freedom = std::max(1.0, static_cast<double>(points_of(state.tracks)) -
+    const double freedom = std::max(1.0, static_cast<double>(count_points(state.tracks)) -
                                              static_cast<double>(state.solved.numbers));
     const double error = std::sqrt(state.solved.squares / freedom * state.solved.covariance(i, i));
     return kErrors * error > 0.5 * part_of(state.constants, part);
@@ -731,16 +375,6 @@ bool Fitter::leave_out(State& state, std::vector<std::string>& remarks) const {
   if (kept.size() == state.tracks.size() || !jumps) return false;
   state.tracks = std::move(kept);
   return true;
-}
-
-// Whether the button was certainly down when the body was highest. What lets go there may be the
-// reason that it was.
-bool held_past_top(const Track& track) {
-  constexpr double kPoints = 1.5;
-  const double past = kPoints * spacing_of(track.times());
-  const auto top = std::max_element(track.heights().begin(), track.heights().end());
-  const double time = track.times()[static_cast<std::size_t>(top - track.heights().begin())];
-  return track.take_off + track.hold > time + past;
 }
 
 FlightFit Fitter::fit(const std::vector<Track>& tracks) {
@@ -806,7 +440,7 @@ void Fitter::hand_over(const State& state, FlightFit& fit) {
   fit.tracks = state.tracks;
   fit.squares = state.solved.squares;
   fit.freedom =
-      static_cast<double>(points_of(state.tracks)) - static_cast<double>(state.solved.numbers);
+      static_cast<double>(count_points(state.tracks)) - static_cast<double>(state.solved.numbers);
   fit.covariance = state.solved.covariance;
   fit.score = state.score;
   fit.ok = state.solved.ok && fit.freedom >= 1;
@@ -913,51 +547,56 @@ FlightFit Fitter::fit_from(const FlightFit& from, bool searches) {
   return fit;
 }
 
+// Letting go a tick sooner or later, in all of the jumps, goes with another cut.
+void Fitter::shift_holds(State& state) const {
+  if (state.constants.cut == CutStyle::none) return;
+  const double tick = 1 / clock_.tick_rate;
+  for (const int later : {-1, 1}) {
+    State other = state;
+    other.seen.clear();
+    for (Track& track : other.tracks) {
+      if (track.hold != kHeldThrough) track.hold = std::max(tick, track.hold + later * tick);
+    }
+    settle(other, kFewRounds);
+    if (other.score < state.score) state = std::move(other);
+  }
+}
+
+// The constants moved by chance, by about what a tick does to them: every fourth time from where
+// the search began, and every other time the band alone, since it is what jumps most.
+void Fitter::move_by_chance(State& state, const FlightConstants& origin, int nth,
+                            std::mt19937_64& random) const {
+  constexpr double kFar = 0.05;
+  constexpr double kBandFar = 2.5;
+  const double tick = origin.gravity / clock_.tick_rate;  // u/s
+  for (const Part part : state.parts) {
+    double& value = part_of(state.constants, part);
+    if (nth % 2 == 0) {
+      FlightConstants from = origin;
+      value = part_of(from, part);
+    }
+    const bool is_band = part == Part::band;
+    if (nth == 0 || (nth % 4 >= 2 && !is_band)) continue;
+    const double most = static_cast<double>(std::mt19937_64::max());
+    const double chance = 2 * (static_cast<double>(random()) / most) - 1;
+    const bool is_speed = part == Part::launch || part == Part::terminal;
+    value += chance * (is_band    ? kBandFar * tick * state.constants.band_gravity
+                       : is_speed ? tick
+                                  : kFar * value);
+  }
+}
+
 // Where ticks decide what happens, heights jump as constants grow, and going downhill ends where
 // they do. Begins anew, then, from places beside the best so far and beside where it began.
 void Fitter::search_beside(State& state, const FlightConstants& origin) const {
+  shift_holds(state);
+  if (clock_.integrator == Integrator::exact) return;  // there nothing jumps
   constexpr int kTries = 40;
-  constexpr double kFar = 0.05;
-  constexpr double kBandFar = 2.5;
   std::mt19937_64 random;
-  const auto chance = [&random] {
-    return 2 * (static_cast<double>(random()) / static_cast<double>(std::mt19937_64::max())) - 1;
-  };
-  const double speed_tick = origin.gravity / clock_.tick_rate;
-  // Letting go a tick sooner or later, all of them, goes with another cut.
-  if (state.constants.cut != CutStyle::none) {
-    for (const int later : {-1, 1}) {
-      State other = state;
-      other.seen.clear();
-      for (Track& track : other.tracks) {
-        if (track.hold == kHeldThrough) continue;
-        track.hold = std::max(1 / clock_.tick_rate, track.hold + later / clock_.tick_rate);
-      }
-      settle(other, kFewRounds);
-      if (!(other.score < state.score)) continue;
-      state = std::move(other);
-    }
-  }
-  // In the exact loop nothing jumps.
-  if (clock_.integrator == Integrator::exact) return;
   for (int i = 0; i < kTries; ++i) {
     State other = state;
     other.seen.clear();
-    for (const Part part : other.parts) {
-      double& value = part_of(other.constants, part);
-      if (i % 2 == 0) {
-        FlightConstants from = origin;
-        value = part_of(from, part);
-      }
-      if (i == 0) continue;
-      // Every other time the band alone, since it is what jumps most.
-      const bool is_band = part == Part::band;
-      if (i % 4 >= 2 && !is_band) continue;
-      const bool is_speed = part == Part::launch || part == Part::terminal;
-      value += chance() * (is_band    ? kBandFar * speed_tick * other.constants.band_gravity
-                           : is_speed ? speed_tick
-                                      : kFar * value);
-    }
+    move_by_chance(other, origin, i, random);
     // Two rounds show whether it is any better there.
     other.solved = solve(other, 2);
     other.score = score_of(other);
@@ -973,20 +612,6 @@ void Fitter::search_beside(State& state, const FlightConstants& origin) const {
 
 }  // namespace
 
-double& part_of(FlightConstants& constants, Part part) noexcept {
-  switch (part) {
-    case Part::launch: return constants.launch_speed;
-    case Part::gravity: return constants.gravity;
-    case Part::factor: return constants.fall_factor;
-    case Part::terminal: return constants.terminal_speed;
-    case Part::band: return constants.band;
-    case Part::band_gravity: return constants.band_gravity;
-    case Part::sustain: return constants.sustain;
-    case Part::cut: break;
-  }
-  return constants.cut_amount;
-}
-
 double launch_offset(const FlightClock& clock, const FlightConstants& constants) {
   if (!clock.in_ticks) return 0;
   const double half = constants.gravity / (2 * clock.tick_rate);
@@ -1001,70 +626,8 @@ int FlightFit::place_of(Part part) const noexcept {
   return at == parts.end() ? -1 : static_cast<int>(at - parts.begin());
 }
 
-std::vector<Track> tracks_of(const Recording& recording, const Flights& flights) {
-  std::vector<Track> tracks;
-  for (const Flight& flight : flights.flights) {
-    // What rises without the button was launched by something else, or later.
-    if (recording.has_jump && flight.jumps && !flight.pressed) continue;
-    Track track;
-    TrackPoints points;
-    track.flight = flight;
-    // The last points in the air may have been drawn on the way to the ground, within a tick of it.
-    constexpr double kTick = 0.022;  // s
-    constexpr std::size_t kEnough = 5;
-    const std::size_t in_air = flight.last - flight.leaves + (flight.begins_in_air ? 1 : 0);
-    const bool lands = flight.last + 1 < recording.points.size();
-    std::size_t spare = lands && !recording.tick_rate && in_air > kEnough ? 1 : 0;
-    while (lands && in_air - spare > kEnough &&
-           recording.points[flight.last - spare].time >
-               recording.points[flight.last + 1].time - kTick) {
-      ++spare;
-    }
-    // A fall's parabola tells where it began; in ticks, that is beside the height of the ground.
-    const std::size_t first = flight.jumps ? flight.first : flight.leaves + 1;
-    for (std::size_t i = first; i + spare <= flight.last; ++i) {
-      points.times.push_back(recording.points[i].time);
-      points.heights.push_back(recording.points[i].feet.y);
-    }
-    track.points = std::make_shared<const TrackPoints>(std::move(points));
-    track.in_air = in_air - spare;
-    track.take_off = recording.points[flight.leaves].time;
-    if (flight.jumps) {
-      track.hold_known = flight.released.has_value();
-      const bool through = !flight.released || *flight.released == kHeldThrough;
-      track.hold = through ? kHeldThrough : std::max(1e-3, *flight.released - track.take_off);
-    }
-    tracks.push_back(std::move(track));
-  }
-  return tracks;
-}
-
 FlightFit fit_flights(const std::vector<Track>& tracks, double noise) {
   return Fitter({}, noise).fit(tracks);
-}
-
-std::vector<Track> some_of(const std::vector<Track>& tracks) {
-  // Searches look at no more of each kind: what they find is settled with all.
-  constexpr std::size_t kFull = 6;
-  constexpr std::size_t kEarly = 5;
-  constexpr std::size_t kFalls = 3;
-  std::array<std::vector<const Track*>, 3> kinds;
-  double highest = 0;
-  for (const Track& track : tracks) highest = std::max(highest, rise_of(track));
-  for (const Track& track : tracks) {
-    constexpr double kAsHigh = 0.95;
-    const bool full = track.hold_known ? held_past_top(track) : rise_of(track) > kAsHigh * highest;
-    kinds[!track.flight.jumps ? 2 : full ? 0 : 1].push_back(&track);
-  }
-  std::vector<Track> some;
-  const std::array<std::size_t, 3> most{kFull, kEarly, kFalls};
-  for (std::size_t k = 0; k < kinds.size(); ++k) {
-    const std::size_t count = std::min(kinds[k].size(), most[k]);
-    for (std::size_t i = 0; i < count; ++i) {
-      some.push_back(*kinds[k][i * kinds[k].size() / count]);
-    }
-  }
-  return some;
 }
 
 FlightFit with_all(const FlightFit& fit, const std::vector<Track>& tracks) {

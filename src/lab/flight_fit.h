@@ -4,38 +4,12 @@
 
 #include <Eigen/Core>
 #include <array>
-#include <cstddef>
-#include <memory>
 #include <string>
 #include <vector>
 
-#include "flight_model.h"
-#include "flights.h"
+#include "flight_problem.h"
 
 namespace bushbaby::detail {
-
-// The constants that a fit may turn.
-enum class Part { launch, gravity, factor, terminal, band, band_gravity, sustain, cut };
-double& part_of(FlightConstants& constants, Part part) noexcept;
-
-// The points of a flight: s and u.
-struct TrackPoints {
-  std::vector<double> times, heights;
-};
-
-// A flight as it is fitted.
-struct Track {
-  Flight flight;
-  std::shared_ptr<const TrackPoints> points;  // searches make many copies
-  double take_off = 0;                        // s
-  double hold = kHeldThrough;                 // s after it
-  bool hold_known = true;                     // the button was recorded
-  bool hold_free = false;                     // it is a number of the fit, which is not in ticks
-  std::size_t in_air = 0;                     // points in the air
-
-  [[nodiscard]] const std::vector<double>& times() const noexcept { return points->times; }
-  [[nodiscard]] const std::vector<double>& heights() const noexcept { return points->heights; }
-};
 
 struct FlightFit {
   FlightClock clock;
@@ -56,11 +30,6 @@ struct FlightFit {
   [[nodiscard]] int place_of(Part part) const noexcept;
 };
 
-// Flights as they are fitted.
-std::vector<Track> tracks_of(const Recording& recording, const Flights& flights);
-
-// Enough of the flights to search with; all of them if they are few.
-std::vector<Track> some_of(const std::vector<Track>& tracks);
 // An answer of some flights settled over all of them.
 FlightFit with_all(const FlightFit& fit, const std::vector<Track>& tracks);
 

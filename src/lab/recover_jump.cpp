@@ -1,0 +1,460 @@
+#include <algorithm>
+#include <cmath>
+#include <limits>
+#include <utility>
+
+#include <fmt/format.h>
+#include <tbb/parallel_for.h>
+
+#include "bushbaby/core/tuning/jump.h"
+#include "bushbaby/lab/arc.h"
+
+#include "flight_fit.h"
+#include "telling.h"
+
+namespace bushbaby::detail {
+namespace {
+
+// The interval of a part, and of the other answers that go as well.
+Estimate estimate_of(const FlightFit& fit, Part part, double widened) {
+  const auto place = static_cast<Eigen::Index>(fit.place_of(part));
+  const double error = widened * fit.noise() * std::sqrt(fit.covariance(place, place));
+  FlightConstants constants = fit.constants;
+  const double value = part_of(constants, part);
+  Estimate estimate = around(value, error, fit.freedom);
+  double lo = value;
+  double hi = value;
+  for (FlightConstants other : fit.others) {
+    lo = std::min(lo, part_of(other, part));
+    hi = std::max(hi, part_of(other, part));
+  }
+  estimate.lo = std::max(0.0, estimate.lo - (value - lo));  // none of them is negative
+  estimate.hi += hi - value;
+  return estimate;
+}
+
+// How much wider intervals are than noise alone would make them: what curves miss beyond the
+// scatter of single points is no noise, and goes the same way for many points on end.
+double widening(const FlightFit& fit, double scatter) {
+  constexpr double kOnEnd = 30;  // points
+  constexpr double kUnsure = 1.1;
+  // Where ticks decide when gravity changes, heights jump as constants grow, and the best place may
+  // be missed: by so much, measured over recordings by chance.
+  constexpr double kJumps = 2.5;
+  const bool stepped = fit.clock.in_ticks && fit.clock.integrator != Integrator::exact;
+  const bool changes = fit.place_of(Part::band) >= 0 || fit.place_of(Part::cut) >= 0;
+  const double least = stepped && changes ? kJumps : 1;
+  const double noise = fit.noise();
+  const double otherwise = std::max(0.0, noise * noise - kUnsure * scatter * scatter);
+  if (!(noise > 0)) return least;
+  return std::max(least, std::sqrt(noise * noise - otherwise + kOnEnd * otherwise) / noise);
+}
+
+// How far the speeds of a recording are from those by which a loop would have moved the body from
+// one point to the next: -2 log-likelihood. `share` of the later speed, the rest of the earlier.
+double speed_score(const Recording& recording, const Flights& flights, double share) {
+  struct Step {
+    double way = 0;     // u/s
+    double before = 0;  // u/s, the speed at its start
+    double now = 0;     // and at its end
+  };
+  std::vector<Step> steps;
+  std::vector<double> changes;
+  for (const Flight& flight : flights.flights) {
+    for (std::size_t i = flight.leaves + 2; i <= flight.last; ++i) {
+      const RecordedPoint& before = recording.points[i - 1];
+      const RecordedPoint& now = recording.points[i];
+      constexpr double kGap = 1.5;  // ticks
+      if ((now.time - before.time) * *recording.tick_rate > kGap) continue;
+      steps.push_back({(now.feet.y - before.feet.y) / (now.time - before.time), before.velocity.y,
+                       now.velocity.y});
+      changes.push_back(std::abs(now.velocity.y - before.velocity.y));
+    }
+  }
+  if (steps.empty()) return 0;
+  const auto middle = changes.begin() + static_cast<std::ptrdiff_t>(changes.size() / 2);
+  std::nth_element(changes.begin(), middle, changes.end());
+  // A cut changes the speed at once, before the step.
+  constexpr double kAtOnce = 3;
+  double squares = 0;
+  double fastest = 0;
+  double count = 0;
+  for (const Step& step : steps) {
+    if (std::abs(step.now - step.before) > kAtOnce * *middle) continue;
+    const double off = step.way - share * step.now - (1 - share) * step.before;
+    squares += off * off;
+    fastest = std::max(fastest, std::abs(step.way));
+    ++count;
+  }
+  if (count == 0) return 0;
+  constexpr double kLeast = 1e-6;
+  return count * std::log(squares / count + kLeast * kLeast * fastest * fastest);
+}
+
+double share_of(Integrator integrator) {
+  if (integrator == Integrator::semi_implicit) return 1;
+  return integrator == Integrator::explicit_step ? 0 : 0.5;
+}
+
+class JumpRecoverer {
+ public:
+  JumpRecoverer(const Surveyed& surveyed, const RecoverOptions& options, Teller& teller)
+      : recording_(surveyed.recording),
+        flights_(surveyed.flights),
+        knows_rate_(surveyed.knows_rate),
+        options_(options),
+        teller_(teller),
+        found_(teller.found()) {}
+
+  void recover() {
+    const std::vector<Track> tracks = tracks_of(recording_, flights_);
+    const char* const jump_it =
+        "stand for a quarter of a second, jump with the button held until the landing, and stand "
+        "again; three times or more";
+    const auto jumps = static_cast<std::size_t>(std::count_if(
+        tracks.begin(), tracks.end(), [](const Track& track) { return track.flight.jumps; }));
+    if (jumps == 0) {
+      refuse_jumps("no jump was found: a stretch on the ground, then a rise", jump_it);
+      return;
+    }
+    std::size_t rising = 0;
+    std::size_t falling = 0;
+    for (const Track& track : tracks) {
+      const auto top = std::max_element(track.heights().begin(), track.heights().end());
+      const auto before = static_cast<std::size_t>(top - track.heights().begin()) + track.in_air;
+      const std::size_t rises = before > track.times().size() ? before - track.times().size() : 0;
+      if (track.flight.jumps) rising += rises;
+      falling += track.in_air - std::min(track.in_air, rises);
+    }
+    constexpr std::size_t kLeast = 4;
+    if (rising < kLeast) {
+      refuse_jumps(
+          fmt::format("{} on the way up of {} are too few for a gravity and a launch speed",
+                      counted(rising, "point", "points"), counted(jumps, "jump", "jumps")),
+          fmt::format("at 60 points a second or more: {}", jump_it));
+      return;
+    }
+    const std::vector<Track> some = some_of(tracks);
+    FlightFit smooth = fit_flights(some, flights_.noise);
+    if (!smooth.ok) {
+      refuse_jumps("no constants make flights like these", jump_it);
+      return;
+    }
+    found_.remarks.insert(found_.remarks.end(), smooth.remarks.begin(), smooth.remarks.end());
+    std::vector<FlightFit> fits;
+    if (knows_rate_) fits = fit_loops(smooth, found_.tick_rate, found_.on_ticks);
+    if (some.size() < tracks.size()) {
+      smooth = with_all(smooth, tracks);
+      tbb::parallel_for(std::size_t{0}, fits.size(),
+                        [&](std::size_t i) { fits[i] = with_all(fits[i], tracks); });
+    }
+    const FlightFit& best = choose_loop(smooth, fits);
+    found_.noise = best.noise();
+    widened_ = widening(best, flights_.scatter);
+    tell_jump(best, rising, falling, jumps);
+    tell_loops(best, fits);
+    tell_flights(best);
+  }
+
+ private:
+  void refuse_jumps(std::string why, std::string to_record) {
+    found_.refusal = std::move(why);
+    found_.to_record = std::move(to_record);
+    for (const char* key : {"jump.launch_speed", "jump.gravity", "fall.factor"}) {
+      teller_.add(key, RecoverEnd::cannot_tell, found_.refusal, found_.to_record);
+    }
+  }
+
+  // The fit that goes best; which loops go as well is told.
+  const FlightFit& choose_loop(const FlightFit& smooth, const std::vector<FlightFit>& fits) {
+    constexpr double kAsWell = 6;
+    const FlightFit* best = &smooth;
+    double least = 0;
+    std::vector<double> scores;
+    for (const FlightFit& fit : fits) {
+      double score = fit.ok ? fit.score : std::numeric_limits<double>::infinity();
+      if (recording_.has_speeds && found_.on_ticks) {
+        score += speed_score(recording_, flights_, share_of(fit.clock.integrator));
+      }
+      if (scores.empty() || score < least) {
+        least = score;
+        best = &fit;
+      }
+      scores.push_back(score);
+    }
+    for (std::size_t i = 0; i < fits.size(); ++i) {
+      RecoveredLoop loop;
+      loop.integrator = fits[i].clock.integrator;
+      loop.launch_speed = fits[i].constants.launch_speed;
+      loop.gravity = fits[i].constants.gravity;
+      loop.fall_factor = fits[i].constants.fall_factor;
+      loop.miss = fits[i].noise();
+      loop.goes = scores[i] < least + kAsWell;
+      found_.loops.push_back(loop);
+    }
+    const auto going = std::count_if(found_.loops.begin(), found_.loops.end(),
+                                     [](const RecoveredLoop& loop) { return loop.goes; });
+    found_.loop_told = !fits.empty() && going < static_cast<std::ptrdiff_t>(fits.size());
+    for (const FlightFit& fit : fits) {
+      if (options_.integrator == fit.clock.integrator && fit.ok) return fit;
+    }
+    constexpr double kMuchBetter = 20;
+    if (smooth.ok && !fits.empty() && smooth.score + kMuchBetter < best->score && found_.on_ticks &&
+        best->noise() > 1.3 * smooth.noise()) {
+      found_.remarks.emplace_back(
+          "the points go better with a motion between them than with ticks at them: if they were "
+          "filmed, say the game's tick rate with --tick-rate");
+      return smooth;
+    }
+    return *best;
+  }
+
+  // Without a tick rate that is known, the others follow from height and gravity.
+  void tell_loops(const FlightFit& best, const std::vector<FlightFit>& fits) {
+    found_.tuning.loop.integrator = best.clock.integrator;
+    if (!fits.empty()) return;
+    found_.remarks.push_back(
+        fmt::format("the points are no ticks: loops are told for {:g} Hz; say another with "
+                    "--tick-rate",
+                    found_.tick_rate));
+    const JumpShape shape = shape_of(best.constants);
+    const Apex apex = predict_apex(best.constants.launch_speed, best.constants.gravity,
+                                   {Integrator::exact, found_.tick_rate, true}, shape);
+    for (const Integrator integrator : kLoops) {
+      JumpAsk ask;
+      ask.height = apex.height;
+      ask.gravity = best.constants.gravity;
+      const JumpAnswer answer = derive_jump(ask, {integrator, found_.tick_rate, true}, shape);
+      RecoveredLoop loop;
+      loop.integrator = integrator;
+      loop.launch_speed = answer.ok() ? answer.launch_speed : best.constants.launch_speed;
+      loop.gravity = best.constants.gravity;
+      loop.fall_factor = best.constants.fall_factor;
+      if (answer.ok()) found_.loops.push_back(loop);
+    }
+  }
+
+  static JumpShape shape_of(const FlightConstants& constants) {
+    return {{constants.band, constants.band_gravity}, constants.sustain};
+  }
+
+  void tell_jump(const FlightFit& fit, std::size_t rising, std::size_t falling, std::size_t jumps) {
+    const std::string up = fmt::format("{} on the way up of {}", counted(rising, "point", "points"),
+                                       counted(jumps, "jump", "jumps"));
+    const std::string more = "more jumps, or more points a second";
+    teller_.add_measured("jump.launch_speed", estimate_of(fit, Part::launch, widened_), up, more);
+    teller_.add_measured("jump.gravity", estimate_of(fit, Part::gravity, widened_), up, more);
+    constexpr std::size_t kLeast = 4;
+    if (falling < kLeast) {
+      teller_.add(
+          "fall.factor", RecoverEnd::cannot_tell,
+          fmt::format("{} on the way down are too few", counted(falling, "point", "points")),
+          "the way down to the ground as well");
+    } else {
+      teller_.add_measured("fall.factor", estimate_of(fit, Part::factor, widened_),
+                           fmt::format("{} on the way down", counted(falling, "point", "points")),
+                           more);
+    }
+    tell_terminal(fit, falling);
+    tell_hang(fit);
+    tell_sustain(fit);
+    tell_cut(fit);
+    put_in_jump(fit);
+    tell_shape(fit);
+  }
+
+  void tell_terminal(const FlightFit& fit, std::size_t falling) {
+    constexpr const char* kKey = "fall.terminal_speed";
+    if (fit.place_of(Part::terminal) >= 0) {
+      teller_.add_measured(kKey, estimate_of(fit, Part::terminal, widened_),
+                           fmt::format("falls stop growing faster there: {} on the way down",
+                                       counted(falling, "point", "points")),
+                           "a fall twice as long");
+      return;
+    }
+    double fastest = 0;
+    for (const Track& track : fit.tracks) {
+      const std::size_t n = track.times().size();
+      constexpr std::size_t kPoints = 5;
+      if (track.in_air < kPoints) continue;
+      fastest = std::max(fastest, -fit_parabola(track.times(), track.heights(), n - kPoints, n,
+                                                track.times().back())
+                                       .slope);
+    }
+    RecoveredKnob& knob = teller_.add(
+        kKey, RecoverEnd::cannot_tell,
+        "no fall stopped growing faster: if there is a limit, it is above", "a longer fall");
+    knob.estimate = {fastest, fastest, fastest};
+  }
+
+  void tell_hang(const FlightFit& fit) {
+    if (fit.place_of(Part::band) < 0) {
+      teller_.add("jump.hang.gravity", RecoverEnd::none_seen,
+                  "the top goes with the gravity of the rest");
+      return;
+    }
+    const std::string why = "the curve is flatter near the top";
+    const std::string more = "more jumps that are held to the top";
+    if (!teller_.add_measured("jump.hang.below_speed", band_of(fit), why, more)) return;
+    teller_.add_measured("jump.hang.gravity", estimate_of(fit, Part::band_gravity, widened_), why,
+                         more);
+  }
+
+  // Ticks see where a band ends only from one to the next: by what gravity adds in one.
+  [[nodiscard]] Estimate band_of(const FlightFit& fit) const {
+    Estimate band = estimate_of(fit, Part::band, widened_);
+    const bool stepped = fit.clock.in_ticks && fit.clock.integrator != Integrator::exact;
+    if (!stepped) return band;
+    const double step =
+        fit.constants.gravity / fit.clock.tick_rate * std::max(1.0, fit.constants.fall_factor);
+    if (band.hi - band.lo < 2 * step || band.hi - band.lo > fit.constants.launch_speed) {
+      band.lo = band.value - step;
+      band.hi = band.value + step;
+    }
+    return band;
+  }
+
+  void tell_sustain(const FlightFit& fit) {
+    if (!(fit.constants.sustain > 0)) {
+      teller_.add("jump.sustain", RecoverEnd::none_seen, "rises slow down from the start");
+      return;
+    }
+    Estimate sustain{fit.constants.sustain, fit.constants.sustain, fit.constants.sustain};
+    if (fit.place_of(Part::sustain) >= 0) {
+      sustain = estimate_of(fit, Part::sustain, widened_);
+    } else {
+      const double half = 0.5 / fit.clock.tick_rate;
+      sustain = {sustain.value, sustain.value - half, sustain.value + half};
+    }
+    teller_.add_measured("jump.sustain", sustain, "rises go on at the launch speed at first",
+                         "more points a second");
+  }
+
+  void tell_cut(const FlightFit& fit) {
+    const auto early = static_cast<std::size_t>(
+        std::count_if(fit.tracks.begin(), fit.tracks.end(), [&fit](const Track& track) {
+          return track.flight.jumps && lets_go_early(track, fit.constants);
+        }));
+    if (early == 0) {
+      teller_.add("jump.cut.style", RecoverEnd::cannot_tell, "no jump was let go early",
+                  "a few jumps with the button let go early, at different times");
+      return;
+    }
+    if (fit.constants.cut == CutStyle::none) {
+      teller_.add("jump.cut.style", RecoverEnd::measured, "letting go early changes nothing")
+          .choice = "none";
+      return;
+    }
+    const std::string why = fmt::format(
+        "{} {} early{}", counted(early, "jump", "jumps"), early == 1 ? "was let go" : "were let go",
+        recording_.has_jump ? "" : ", by how they go: the button was not recorded");
+    static constexpr const char* kNames[] = {"none", "stop", "scale", "weight"};
+    teller_.add("jump.cut.style", RecoverEnd::measured, why).choice =
+        kNames[static_cast<int>(fit.constants.cut)];
+    if (fit.place_of(Part::cut) < 0) return;
+    teller_.add_measured(fit.constants.cut == CutStyle::scale ? "jump.cut.keep" : "jump.cut.weight",
+                         estimate_of(fit, Part::cut, widened_), why,
+                         "more jumps that are let go early");
+  }
+
+  static bool lets_go_early(const Track& track, const FlightConstants& constants) {
+    return track.hold < 0.9 * constants.launch_speed / constants.gravity;
+  }
+
+  // What was measured, and nothing else, goes into the tuning.
+  void put_in_jump(const FlightFit& fit) {
+    found_.tuning = with_flight(std::move(found_.tuning), fit.constants);
+    if (fit.clock.in_ticks && fit.constants.sustain > 0) {
+      found_.tuning.jump.sustain = {std::round(fit.constants.sustain * fit.clock.tick_rate),
+                                    Duration::Unit::ticks};
+    }
+  }
+
+  // Height and times of the full jump, with intervals by how they move with the constants.
+  void tell_shape(const FlightFit& fit) {
+    const auto facts_of = [&fit](const FlightConstants& constants) {
+      ArcConstants arc;
+      arc.gravity = constants.gravity;
+      arc.launch_speed = constants.launch_speed - launch_offset(fit.clock, constants);
+      arc.fall_factor = constants.fall_factor;
+      if (constants.terminal_speed > 0) arc.terminal_speed = constants.terminal_speed;
+      arc.shape = shape_of(constants);
+      const ArcShape shape = predict_arc(arc);
+      return Eigen::Vector3d(shape.height, shape.apex_time, shape.air_time);
+    };
+    const Eigen::Vector3d here = facts_of(fit.constants);
+    const auto count = static_cast<Eigen::Index>(fit.parts.size());
+    Eigen::MatrixXd slopes(3, count);
+    for (Eigen::Index i = 0; i < count; ++i) {
+      FlightConstants beside = fit.constants;
+      double& value = part_of(beside, fit.parts[static_cast<std::size_t>(i)]);
+      const double step = 1e-5 * std::max(std::abs(value), 1e-3);
+      value += step;
+      slopes.col(i) = (facts_of(beside) - here) / step;
+    }
+    const Eigen::Matrix3d covariance = slopes * fit.covariance * slopes.transpose();
+    const auto told = [&](Eigen::Index i) {
+      return around(here(i), widened_ * fit.noise() * std::sqrt(std::max(0.0, covariance(i, i))),
+                    fit.freedom);
+    };
+    found_.height = told(0);
+    found_.apex_time = told(1);
+    found_.air_time = told(2);
+  }
+
+  void tell_flights(const FlightFit& fit) {
+    for (const Track& track : fit.tracks) {
+      RecoveredFlight flight;
+      flight.take_off = track.take_off;
+      flight.jumps = track.flight.jumps;
+      flight.full = !flight.jumps || track.hold == kHeldThrough || held_long(track, fit);
+      const double until = track.times().back() - track.take_off;
+      FlightPlayer player(fit.constants, flight.jumps ? fit.clock : FlightClock{});
+      const auto curve =
+          player.fly({flight.jumps, flight.jumps ? std::min(track.hold, until + 1) : 0, until});
+      if (!curve) continue;
+      double ground = 0;
+      const auto n = static_cast<double>(track.times().size());
+      for (std::size_t i = 0; i < track.times().size(); ++i) {
+        ground += (track.heights()[i] - curve->height_at(track.times()[i] - track.take_off)) / n;
+      }
+      double squares = 0;
+      for (std::size_t i = 0; i < track.times().size(); ++i) {
+        const double time = track.times()[i] - track.take_off;
+        const double height = track.heights()[i] - ground;
+        const double off = height - curve->height_at(time);
+        squares += off * off;
+        flight.recorded.emplace_back(time, height);
+      }
+      flight.miss = std::sqrt(squares / n);
+      for (std::size_t i = 0; i < curve->times().size() && curve->times()[i] < until; ++i) {
+        flight.curve.emplace_back(curve->times()[i], curve->heights()[i]);
+      }
+      flight.curve.emplace_back(until, curve->height_at(until));
+      found_.flights.push_back(std::move(flight));
+    }
+    std::sort(
+        found_.flights.begin(), found_.flights.end(),
+        [](const RecoveredFlight& a, const RecoveredFlight& b) { return a.take_off < b.take_off; });
+  }
+
+  static bool held_long(const Track& track, const FlightFit& fit) {
+    return track.hold * fit.constants.gravity > fit.constants.launch_speed;
+  }
+
+  const Recording& recording_;
+  const Flights& flights_;
+  bool knows_rate_;
+  const RecoverOptions& options_;
+  Teller& teller_;
+  Recovered& found_;
+  double widened_ = 1;
+};
+
+}  // namespace
+
+void recover_jump(const Surveyed& surveyed, const RecoverOptions& options, Teller& teller) {
+  JumpRecoverer(surveyed, options, teller).recover();
+}
+
+}  // namespace bushbaby::detail

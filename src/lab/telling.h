@@ -1,0 +1,49 @@
+// Putting what was recovered, or why it was not, into the summary.
+#pragma once
+
+#include <string>
+
+#include "bushbaby/lab/recover.h"
+
+#include "flights.h"
+
+namespace bushbaby::detail {
+
+// The interval that holds the true value 95 times of 100, from a standard error and its degrees of
+// freedom.
+Estimate around(double value, double error, double freedom);
+
+// "3 jumps", "1 jump".
+std::string counted(std::size_t count, const char* one, const char* many);
+
+class Teller {
+ public:
+  explicit Teller(Recovered& found) : found_(found) {}
+
+  [[nodiscard]] Recovered& found() noexcept { return found_; }
+
+  RecoveredKnob& add(const std::string& key, RecoverEnd end, std::string why,
+                     std::string to_record = {});
+  // A number with its interval: true; or a refusal, if the interval is too wide to tell anything.
+  bool add_measured(const std::string& key, const Estimate& estimate, std::string why,
+                    std::string to_record);
+
+ private:
+  Recovered& found_;
+};
+
+// What a recording is, as it was surveyed.
+struct Surveyed {
+  Recording recording;  // if its points are ticks, at the times of ticks
+  Flights flights;
+  bool knows_rate = false;  // whether the tick rate was said, or seen
+};
+
+// Gravity, launch speed and what else shapes flights, and the loop.
+void recover_jump(const Surveyed& surveyed, const RecoverOptions& options, Teller& teller);
+// Top speed and rates.
+void recover_run(const Surveyed& surveyed, Teller& teller);
+// Coyote time and buffer.
+void recover_windows(const Surveyed& surveyed, Teller& teller);
+
+}  // namespace bushbaby::detail
