@@ -69,7 +69,7 @@ double Fitter::score_of(const State& state) const {
   if (!state.solved.ok) return std::numeric_limits<double>::infinity();
   const auto n = static_cast<double>(count_points(state.tracks));
   // Numbers are written with so many digits: what is less is no noise.
-  constexpr double kLeastShare = 1e-7;
+  constexpr double kLeastShare = 3e-6;
   const double least = kLeastShare * scale_.speed * scale_.speed / scale_.gravity;
   const double per_point = state.solved.squares / n + least * least;
   return n * std::log(per_point) + static_cast<double>(state.solved.numbers) * std::log(n);
@@ -95,9 +95,7 @@ bool Fitter::look_beside(State& state) const {
     for (int off = -kFar; off <= kFar; ++off) {
       const bool fixed = moves_smoothly(track, clock_) || track.flight.begins_in_air;
       if (fixed && off != 0) continue;
-      // A button that was recorded at every tick is known to within what all of them are off by.
-      const bool known = held_through || (track.hold_known && clock_.points_on_ticks);
-      const int far = known || state.constants.cut == CutStyle::none ? 0 : kFar;
+      const int far = held_through || state.constants.cut == CutStyle::none ? 0 : kFar;
       for (int longer = -far; longer <= far; ++longer) {
         Track other = track;
         other.take_off += off * tick;
@@ -510,6 +508,9 @@ FlightFit Fitter::fit_from(const FlightFit& from, bool searches) {
     const double first = track.times().front();
     if (clock_.points_on_ticks && track.flight.jumps)
       track.take_off = first + nearest(track.take_off - first);
+    // As it was recorded, not as it went best between ticks.
+    const bool known = track.hold_known && clock_.points_on_ticks && track.flight.released;
+    if (known) track.hold = *track.flight.released - track.take_off;
     if (track.hold != kHeldThrough) track.hold = std::max(1 / rate, nearest(track.hold));
     track.hold_free = false;
   }
@@ -562,28 +563,35 @@ void Fitter::shift_holds(State& state) const {
   }
 }
 
-// The constants moved by chance, by about what a tick does to them: every fourth time from where
-// the search began, and every other time the band alone, since it is what jumps most.
+// The constants moved by chance, by about what a tick does to them: every other time from where the
+// search began. A fourth of the times it is the band alone, and another the cut, since those jump
+// most: when the button was let go goes with the cut.
 void Fitter::move_by_chance(State& state, const FlightConstants& origin, int nth,
                             std::mt19937_64& random) const {
   constexpr double kFar = 0.05;
   constexpr double kBandFar = 2.5;
+  constexpr double kCutFar = 0.35;
   const double tick = origin.gravity / clock_.tick_rate;  // u/s
+  const int turn = nth % 4;
   for (const Part part : state.parts) {
     double& value = part_of(state.constants, part);
-    if (nth % 2 == 0) {
+    if (turn % 2 == 0) {
       FlightConstants from = origin;
       value = part_of(from, part);
     }
     const bool is_band = part == Part::band;
-    if (nth == 0 || (nth % 4 >= 2 && !is_band)) continue;
+    const bool is_cut = part == Part::cut;
+    const bool moves = turn < 2 || (turn == 2 && is_band) || (turn == 3 && (is_cut || is_band));
+    if (nth == 0 || !moves) continue;
     const double most = static_cast<double>(std::mt19937_64::max());
     const double chance = 2 * (static_cast<double>(random()) / most) - 1;
     const bool is_speed = part == Part::launch || part == Part::terminal;
-    value += chance * (is_band    ? kBandFar * tick * state.constants.band_gravity
-                       : is_speed ? tick
-                                  : kFar * value);
+    value += chance * (is_band               ? kBandFar * tick * state.constants.band_gravity
+                       : is_speed            ? tick
+                       : is_cut && turn == 3 ? kCutFar * value
+                                             : kFar * value);
   }
+  if (turn == 3 && state.constants.cut != CutStyle::none) look_beside(state);
 }
 
 // Where ticks decide what happens, heights jump as constants grow, and going downhill ends where

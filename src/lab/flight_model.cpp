@@ -13,7 +13,7 @@ namespace {
 
 // Steps of a curve that is not in ticks are no longer than this, s.
 constexpr double kStep = 1.0 / 120;
-constexpr int kMostSteps = 20000;
+constexpr int kMostSteps = 200000;
 
 const LevelWorld& ground() {
   static const LevelWorld world({Box{{-100, -10}, {100, 0}}});

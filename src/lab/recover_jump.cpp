@@ -96,6 +96,20 @@ double share_of(Integrator integrator) {
   return integrator == Integrator::explicit_step ? 0 : 0.5;
 }
 
+// How many points are on the way up of jumps, and on a way down.
+std::pair<std::size_t, std::size_t> count_ways(const std::vector<Track>& tracks) {
+  std::size_t rising = 0;
+  std::size_t falling = 0;
+  for (const Track& track : tracks) {
+    const auto top = std::max_element(track.heights().begin(), track.heights().end());
+    const auto before = static_cast<std::size_t>(top - track.heights().begin()) + track.in_air;
+    const std::size_t rises = before > track.times().size() ? before - track.times().size() : 0;
+    if (track.flight.jumps) rising += rises;
+    falling += track.in_air - std::min(track.in_air, rises);
+  }
+  return {rising, falling};
+}
+
 class JumpRecoverer {
  public:
   JumpRecoverer(const Surveyed& surveyed, const RecoverOptions& options, Teller& teller)
@@ -107,25 +121,21 @@ class JumpRecoverer {
         found_(teller.found()) {}
 
   void recover() {
-    const std::vector<Track> tracks = tracks_of(recording_, flights_);
+    const std::vector<Track> all = tracks_of(recording_, flights_);
+    const std::vector<Track> tracks = some_of(all, kSettled);
+    if (tracks.size() < all.size()) {
+      found_.remarks.push_back(fmt::format("{} of {} flights are used", tracks.size(), all.size()));
+    }
     const char* const jump_it =
-        "stand for a quarter of a second, jump with the button held until the landing, and stand "
-        "again; three times or more";
+        "stand for a quarter of a second, jump with the button held past the top, and stand again "
+        "for as long; three times or more";
     const auto jumps = static_cast<std::size_t>(std::count_if(
         tracks.begin(), tracks.end(), [](const Track& track) { return track.flight.jumps; }));
     if (jumps == 0) {
       refuse_jumps("no jump was found: a stretch on the ground, then a rise", jump_it);
       return;
     }
-    std::size_t rising = 0;
-    std::size_t falling = 0;
-    for (const Track& track : tracks) {
-      const auto top = std::max_element(track.heights().begin(), track.heights().end());
-      const auto before = static_cast<std::size_t>(top - track.heights().begin()) + track.in_air;
-      const std::size_t rises = before > track.times().size() ? before - track.times().size() : 0;
-      if (track.flight.jumps) rising += rises;
-      falling += track.in_air - std::min(track.in_air, rises);
-    }
+    const auto [rising, falling] = count_ways(tracks);
     constexpr std::size_t kLeast = 4;
     if (rising < kLeast) {
       refuse_jumps(
@@ -134,7 +144,7 @@ class JumpRecoverer {
           fmt::format("at 60 points a second or more: {}", jump_it));
       return;
     }
-    const std::vector<Track> some = some_of(tracks);
+    const std::vector<Track> some = some_of(tracks, kSearched);
     FlightFit smooth = fit_flights(some, flights_.noise);
     if (!smooth.ok) {
       refuse_jumps("no constants make flights like these", jump_it);

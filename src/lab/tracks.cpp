@@ -44,11 +44,7 @@ std::vector<Track> tracks_of(const Recording& recording, const Flights& flights)
   return tracks;
 }
 
-std::vector<Track> some_of(const std::vector<Track>& tracks) {
-  // Searches look at no more of each kind: what they find is settled with all.
-  constexpr std::size_t kFull = 6;
-  constexpr std::size_t kEarly = 5;
-  constexpr std::size_t kFalls = 3;
+std::vector<Track> some_of(const std::vector<Track>& tracks, const MostTracks& at_most) {
   std::array<std::vector<const Track*>, 3> kinds;
   double highest = 0;
   for (const Track& track : tracks) highest = std::max(highest, rise_of(track));
@@ -58,7 +54,7 @@ std::vector<Track> some_of(const std::vector<Track>& tracks) {
     kinds[!track.flight.jumps ? 2 : full ? 0 : 1].push_back(&track);
   }
   std::vector<Track> some;
-  const std::array<std::size_t, 3> most{kFull, kEarly, kFalls};
+  const std::array<std::size_t, 3> most{at_most.full, at_most.early, at_most.falls};
   for (std::size_t k = 0; k < kinds.size(); ++k) {
     const std::size_t count = std::min(kinds[k].size(), most[k]);
     for (std::size_t i = 0; i < count; ++i) {

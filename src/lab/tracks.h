@@ -30,8 +30,17 @@ struct Track {
 
 std::vector<Track> tracks_of(const Recording& recording, const Flights& flights);
 
-// Enough of them to search with; all if they are few.
-std::vector<Track> some_of(const std::vector<Track>& tracks);
+// How many of each kind at most: jumps held to the top, jumps let go early, and falls.
+struct MostTracks {
+  std::size_t full = 0;
+  std::size_t early = 0;
+  std::size_t falls = 0;
+};
+// To search with, and to settle what was found.
+inline constexpr MostTracks kSearched{6, 5, 3};
+inline constexpr MostTracks kSettled{40, 30, 10};
+// So many of them, from all over the recording.
+std::vector<Track> some_of(const std::vector<Track>& tracks, const MostTracks& at_most);
 
 // How high it comes, u.
 double rise_of(const Track& track);
