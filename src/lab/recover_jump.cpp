@@ -417,7 +417,6 @@ class JumpRecoverer {
       RecoveredFlight flight;
       flight.take_off = track.take_off;
       flight.jumps = track.flight.jumps;
-      flight.full = !flight.jumps || track.hold == kHeldThrough || held_long(track, fit);
       const double until = track.times().back() - track.take_off;
       FlightPlayer player(fit.constants, flight.jumps ? fit.clock : FlightClock{});
       const auto curve =
@@ -446,10 +445,6 @@ class JumpRecoverer {
     std::sort(
         found_.flights.begin(), found_.flights.end(),
         [](const RecoveredFlight& a, const RecoveredFlight& b) { return a.take_off < b.take_off; });
-  }
-
-  static bool held_long(const Track& track, const FlightFit& fit) {
-    return track.hold * fit.constants.gravity > fit.constants.launch_speed;
   }
 
   const Recording& recording_;

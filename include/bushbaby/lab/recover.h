@@ -65,7 +65,6 @@ struct RecoveredLoop {
 struct RecoveredFlight {
   double take_off = 0;  ///< s of the recording
   bool jumps = false;
-  bool full = false;  ///< the button was held as far as the top, or nothing says otherwise
   std::vector<Vec> recorded{};
   std::vector<Vec> curve{};
   double miss = 0;  ///< u, root of the mean square
