@@ -156,7 +156,8 @@ int save_if_asked(const Call& call, const TuningFile& changed) {
 std::vector<Problem> find_clashes(const Call& call, const std::vector<std::string>& inputs) {
   std::vector<Problem> problems;
   std::vector<std::string> taken = inputs;
-  for (const char* option : {"--trace", "--plot", "--map", "--out", "--save", "--write"}) {
+  for (const char* option :
+       {"--trace", "--plot", "--map", "--curve", "--out", "--save", "--write"}) {
     if (!call.has(option)) continue;
     const std::string path = call.text(option);
     const bool keeps = option == std::string("--save");

@@ -93,9 +93,9 @@ Result<Asked> read_call(const Call& call) {
 int write_recovered(const Call& call, const Asked& asked, const Recovered& recovered,
                     const Units& units) {
   TuningFile source = asked.base;
-  source.convention = units.convention;
   Tuning tuning = recovered.tuning;
   if (!call.has("--base")) {
+    source.convention = units.convention;
     tuning.name = "recovered";
     source.tuning = Tuning{};
     source.tuning.loop = tuning.loop;
@@ -147,7 +147,10 @@ int recover(const Call& call) {
     if (code != kDone) return code;
   }
   if (call.has("--curve")) {
-    const std::string& to = call.text("--curve");
+    const std::string to = call.text("--curve");
+    if (recovered.curve.empty()) {
+      return fail("--curve: the way down was not recorded, and so there is no whole jump");
+    }
     if (const auto problem = write_file(to, recovered_curve_csv(recovered, units))) {
       return fail({*problem});
     }

@@ -16,7 +16,7 @@ struct FlightFit {
   FlightConstants constants;
   std::vector<Part> parts;     // those that were turned
   Eigen::MatrixXd covariance;  // of those, in their order
-  /// Other constants that the points go with as well, found on the way.
+  // Other constants that the points go with as well, found on the way.
   std::vector<FlightConstants> others;
   std::vector<Track> tracks;  // those that were used
   double squares = 0;         // u², what is left

@@ -6,6 +6,8 @@
 
 #include <ceres/ceres.h>
 
+#include "covariance.h"
+
 namespace bushbaby::detail {
 namespace {
 
@@ -81,7 +83,7 @@ class FlightProblem {
     set(x, tracks, constants);
     const auto here = misses_of(tracks, constants, clock_, until_);
     if (!here) return false;
-    const auto n = static_cast<Eigen::Index>(residuals_count());
+    const auto n = static_cast<Eigen::Index>(count_points(tracks_));
     Eigen::Map<Eigen::VectorXd> all(residuals, n);
     fill(*here, all);
     if (slopes == nullptr) return true;
@@ -100,8 +102,6 @@ class FlightProblem {
     std::size_t track;
     bool is_hold;
   };
-
-  [[nodiscard]] std::size_t residuals_count() const { return count_points(tracks_); }
 
   static double value_of(const Own& own, const std::vector<Track>& tracks) {
     return own.is_hold ? tracks[own.track].hold : tracks[own.track].take_off;
@@ -276,6 +276,14 @@ Solved solve_flights(std::vector<Track>& tracks, FlightConstants& constants,
   Solved solved;
   solved.numbers = problem.size() + tracks.size();  // each has a ground of its own
   std::vector<double>& x = problem.numbers();
+  const auto n = static_cast<Eigen::Index>(problem.residuals());
+  Eigen::VectorXd residuals(n);
+  for (std::size_t k = 0; k < x.size(); ++k) {
+    const auto [lo, hi] = problem.bounds(k);
+    x[k] = std::clamp(x[k], lo, hi);
+  }
+  // Constants that make no tuning: the solver would complain of them on standard error.
+  if (!problem.evaluate(x.data(), residuals.data(), nullptr)) return solved;
   FlightCost cost(problem, x.size());
   ceres::Problem::Options ownership;
   ownership.cost_function_ownership = ceres::DO_NOT_TAKE_OWNERSHIP;
@@ -283,7 +291,6 @@ Solved solve_flights(std::vector<Track>& tracks, FlightConstants& constants,
   model.AddResidualBlock(&cost, nullptr, x.data());
   for (std::size_t k = 0; k < x.size(); ++k) {
     const auto [lo, hi] = problem.bounds(k);
-    x[k] = std::clamp(x[k], lo, hi);
     model.SetParameterLowerBound(x.data(), static_cast<int>(k), lo);
     model.SetParameterUpperBound(x.data(), static_cast<int>(k), hi);
   }
@@ -298,28 +305,15 @@ Solved solve_flights(std::vector<Track>& tracks, FlightConstants& constants,
   ceres::Solver::Summary summary;
   ceres::Solve(options, &model, &summary);
   problem.take(x.data());
-  const auto n = static_cast<Eigen::Index>(problem.residuals());
   const auto count = static_cast<Eigen::Index>(x.size());
-  Eigen::VectorXd residuals(n);
   Eigen::Matrix<double, Eigen::Dynamic, Eigen::Dynamic, Eigen::RowMajor> slopes(n, count);
   solved.ok = summary.IsSolutionUsable() &&
               problem.evaluate(x.data(), residuals.data(), slopes.data()) &&
               residuals.allFinite() && slopes.allFinite();
   if (!solved.ok) return solved;
   solved.squares = residuals.squaredNorm();
-  // What nothing tells gets an error without bound by a weight that is next to nothing.
-  const Eigen::VectorXd sizes = slopes.colwise().norm().cwiseMax(1e-9);
-  Eigen::MatrixXd normal = slopes.transpose() * slopes;
-  for (Eigen::Index i = 0; i < count; ++i) {
-    for (Eigen::Index k = 0; k < count; ++k) normal(i, k) /= sizes(i) * sizes(k);
-    normal(i, i) += 1e-10;
-  }
-  const Eigen::MatrixXd inverse = normal.ldlt().solve(Eigen::MatrixXd::Identity(count, count));
   const auto part_count = static_cast<Eigen::Index>(parts.size());
-  solved.covariance = inverse.topLeftCorner(part_count, part_count);
-  for (Eigen::Index i = 0; i < part_count; ++i) {
-    for (Eigen::Index k = 0; k < part_count; ++k) solved.covariance(i, k) /= sizes(i) * sizes(k);
-  }
+  solved.covariance = covariance_of(slopes).topLeftCorner(part_count, part_count);
   return solved;
 }
 

@@ -48,11 +48,6 @@ Eigen::VectorXd misses_of(const Track& track, const FlightCurve& curve);
 
 struct Misses {
   std::vector<Eigen::VectorXd> of;  // by track
-  [[nodiscard]] double squares() const {
-    double sum = 0;
-    for (const Eigen::VectorXd& one : of) sum += one.squaredNorm();
-    return sum;
-  }
 };
 
 // Of all tracks; nothing if the constants make no tuning.

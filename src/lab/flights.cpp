@@ -7,8 +7,6 @@
 namespace bushbaby::detail {
 namespace {
 
-// Speeds are read off points within this time to either side, s.
-constexpr double kReach = 0.06;
 // Of the standing before a flight so many points count, s.
 constexpr double kStandingCounts = 0.2;
 
@@ -126,12 +124,10 @@ class FlightFinder {
     flight.last = end - 1;
     cut_short(flight, first);
     const auto from = heights_.begin();
-    flight.top = static_cast<std::size_t>(
-        std::max_element(from + static_cast<std::ptrdiff_t>(first),
-                         from + static_cast<std::ptrdiff_t>(flight.last) + 1) -
-        from);
+    const double top = *std::max_element(from + static_cast<std::ptrdiff_t>(first),
+                                         from + static_cast<std::ptrdiff_t>(flight.last) + 1);
     constexpr double kRises = 5;
-    flight.jumps = heights_[flight.top] > flight.ground + kRises * found_.noise;
+    flight.jumps = top > flight.ground + kRises * found_.noise;
     if (flight.last < first + kLeast - 1) return;
     if (flight.begins_in_air &&
         !(climb_.speed[0] > 0 && found_.flights.empty() && end == times_.size())) {
@@ -169,7 +165,6 @@ class FlightFinder {
       const double error = std::hypot(climb_.error[i + kApart - 1], climb_.error[i]);
       if (grows <= kGrows * error + kShare * climb_.fastest) continue;
       flight.last = i - 2;
-      flight.lifted = times_[i];
       found_.lifted.push_back(times_[i]);
       return;
     }
@@ -213,11 +208,9 @@ LocalFit fit_parabola(const std::vector<double>& times, const std::vector<double
   const auto solver = powers.colPivHouseholderQr();
   const Eigen::Vector3d found = solver.solve(heights);
   LocalFit fit;
-  fit.value = found(0);
   fit.slope = found(1) / span;
   fit.curvature = 2 * found(2) / (span * span);
   fit.squares = (powers * found - heights).squaredNorm();
-  fit.points = end - first;
   const Eigen::Matrix3d normal = powers.transpose() * powers;
   fit.slope_error = std::sqrt(std::max(0.0, normal.inverse()(1, 1))) / span;
   return fit;

@@ -14,13 +14,11 @@ namespace bushbaby::detail {
 struct Flight {
   std::size_t first = 0;            // the first point that counts; it stands, if any before it does
   std::size_t leaves = 0;           // the last point on the ground
-  std::size_t top = 0;              // the highest point
   std::size_t last = 0;             // the last point in the air
   bool jumps = false;               // it rises; otherwise it only falls
   bool begins_in_air = false;       // no ground was seen before it: it begins with its first point
   double ground = 0;                // u, the height that it leaves
   std::optional<double> pressed{};  // s, when the button went down for it, if that is known
-  std::optional<double> lifted{};   // s, when something lifted it in the air; `last` is before it
   std::optional<double> released{};  // s; infinity if it was held to the end
 };
 
@@ -33,16 +31,17 @@ struct Flights {
   std::vector<double> begun, lifted;
 };
 
+// Speeds are read off points within this time to either side, s.
+inline constexpr double kReach = 0.06;
+
 inline constexpr double kHeldThrough = std::numeric_limits<double>::infinity();
 
 // A parabola through points next to one another, by least squares: of `values` at `times`.
 struct LocalFit {
-  double value = 0;  // at the time that was asked for
   double slope = 0;
   double curvature = 0;    // the second derivative
   double squares = 0;      // sum of squares of what is left
   double slope_error = 0;  // standard error of the slope, for a noise of 1
-  std::size_t points = 0;
 };
 LocalFit fit_parabola(const std::vector<double>& times, const std::vector<double>& values,
                       std::size_t first, std::size_t end, double at);

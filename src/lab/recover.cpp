@@ -6,7 +6,6 @@
 
 #include <fmt/format.h>
 
-#include "flight_model.h"
 #include "telling.h"
 
 namespace bushbaby {
@@ -30,6 +29,10 @@ std::optional<double> rate_on_ticks(const std::vector<double>& times, std::optio
     constexpr double kNearlyWhole = 2e-3;
     if (std::abs(rate - std::round(rate)) < kNearlyWhole * rate) rate = std::round(rate);
   }
+  // Slower or faster than any game's.
+  constexpr double kSlowest = 1;
+  constexpr double kFastest = 10000;
+  if (!(rate >= kSlowest && rate <= kFastest)) return std::nullopt;
   // A film whose pictures are some ticks apart shows any moment of them.
   constexpr double kOneTick = 0.1;
   if (std::abs(detail::spacing_of(times) * rate - 1) > kOneTick) return std::nullopt;
@@ -65,13 +68,13 @@ Surveyed survey(const Recording& recording, const RecoverOptions& options, Recov
   const auto ticks = rate_on_ticks(times, asked);
   found.on_ticks = ticks.has_value();
   found.tick_rate = asked ? *asked : ticks.value_or(options.base.loop.tick_rate);
-  surveyed.knows_rate = asked || ticks;
+  found.knows_rate = asked || ticks;
   if (ticks) surveyed.recording = on_ticks(std::move(surveyed.recording), *ticks);
   surveyed.recording.tick_rate = ticks;
   surveyed.flights = detail::find_flights(surveyed.recording);
   found.noise = surveyed.flights.noise;
-  found.tuning = options.base;
-  found.tuning.loop.tick_rate = found.tick_rate;
+  // Times of the base that are written in ticks keep their length.
+  found.tuning = at_tick_rate(options.base, found.tick_rate);
   found.tuning.loop.gravity_on_launch_tick = true;
   return surveyed;
 }
@@ -117,30 +120,6 @@ Recovered recover_motion(const Recording& recording, const RecoverOptions& optio
   detail::recover_run(surveyed, teller);
   detail::recover_windows(surveyed, teller);
   return found;
-}
-
-std::vector<Vec> recovered_curve(const Recovered& recovered, int points) {
-  std::vector<Vec> curve;
-  const Tuning& tuning = recovered.tuning;
-  if (!recovered.refusal.empty() || !recovered.air_time) return curve;
-  const double lasts = recovered.air_time->value;
-  detail::FlightConstants constants;
-  constants.launch_speed = *tuning.jump.launch_speed;
-  constants.gravity = *tuning.jump.gravity;
-  constants.fall_factor = tuning.fall.factor;
-  constants.terminal_speed = tuning.fall.terminal_speed.value_or(0);
-  constants.band = tuning.jump.hang.below_speed;
-  constants.band_gravity = tuning.jump.hang.gravity;
-  constants.sustain = seconds(tuning.jump.sustain, tuning.loop.tick_rate);
-  detail::FlightPlayer player(constants, {tuning.loop.integrator, tuning.loop.tick_rate,
-                                          tuning.loop.integrator != Integrator::exact, false});
-  const auto flight = player.fly({true, lasts + 1, lasts});
-  if (!flight) return curve;
-  for (int i = 0; i < points; ++i) {
-    const double time = lasts * i / (points - 1);
-    curve.emplace_back(time, flight->height_at(time));
-  }
-  return curve;
 }
 
 }  // namespace bushbaby

@@ -7,6 +7,7 @@
 #include <tbb/parallel_for.h>
 
 #include "bushbaby/core/tuning/jump.h"
+#include "bushbaby/core/tuning/knobs.h"
 #include "bushbaby/lab/arc.h"
 
 #include "flight_fit.h"
@@ -115,7 +116,6 @@ class JumpRecoverer {
   JumpRecoverer(const Surveyed& surveyed, const RecoverOptions& options, Teller& teller)
       : recording_(surveyed.recording),
         flights_(surveyed.flights),
-        knows_rate_(surveyed.knows_rate),
         options_(options),
         teller_(teller),
         found_(teller.found()) {}
@@ -152,7 +152,7 @@ class JumpRecoverer {
     }
     found_.remarks.insert(found_.remarks.end(), smooth.remarks.begin(), smooth.remarks.end());
     std::vector<FlightFit> fits;
-    if (knows_rate_) fits = fit_loops(smooth, found_.tick_rate, found_.on_ticks);
+    if (found_.knows_rate) fits = fit_loops(smooth, found_.tick_rate, found_.on_ticks);
     if (some.size() < tracks.size()) {
       smooth = with_all(smooth, tracks);
       tbb::parallel_for(std::size_t{0}, fits.size(),
@@ -161,6 +161,12 @@ class JumpRecoverer {
     const FlightFit& best = choose_loop(smooth, fits);
     found_.noise = best.noise();
     widened_ = widening(best, flights_.scatter);
+    if (too_wide(estimate_of(best, Part::launch, widened_)) &&
+        too_wide(estimate_of(best, Part::gravity, widened_))) {
+      found_.loops.clear();
+      refuse_jumps("no constants make flights like these", jump_it);
+      return;
+    }
     tell_jump(best, rising, falling, jumps);
     tell_loops(best, fits);
     tell_flights(best);
@@ -175,7 +181,7 @@ class JumpRecoverer {
     }
   }
 
-  // The fit that goes best; which loops go as well is told.
+  // The fit that goes best, the smooth one if none is any; which loops go as well is told.
   const FlightFit& choose_loop(const FlightFit& smooth, const std::vector<FlightFit>& fits) {
     constexpr double kAsWell = 6;
     const FlightFit* best = &smooth;
@@ -186,7 +192,7 @@ class JumpRecoverer {
       if (recording_.has_speeds && found_.on_ticks) {
         score += speed_score(recording_, flights_, share_of(fit.clock.integrator));
       }
-      if (scores.empty() || score < least) {
+      if (fit.ok && (best == &smooth || score < least)) {
         least = score;
         best = &fit;
       }
@@ -199,7 +205,7 @@ class JumpRecoverer {
       loop.gravity = fits[i].constants.gravity;
       loop.fall_factor = fits[i].constants.fall_factor;
       loop.miss = fits[i].noise();
-      loop.goes = scores[i] < least + kAsWell;
+      loop.goes = fits[i].ok && scores[i] < least + kAsWell;
       found_.loops.push_back(loop);
     }
     const auto going = std::count_if(found_.loops.begin(), found_.loops.end(),
@@ -211,9 +217,7 @@ class JumpRecoverer {
     constexpr double kMuchBetter = 20;
     if (smooth.ok && !fits.empty() && smooth.score + kMuchBetter < best->score && found_.on_ticks &&
         best->noise() > 1.3 * smooth.noise()) {
-      found_.remarks.emplace_back(
-          "the points go better with a motion between them than with ticks at them: if they were "
-          "filmed, say the game's tick rate with --tick-rate");
+      found_.better_between = true;
       return smooth;
     }
     return *best;
@@ -223,10 +227,6 @@ class JumpRecoverer {
   void tell_loops(const FlightFit& best, const std::vector<FlightFit>& fits) {
     found_.tuning.loop.integrator = best.clock.integrator;
     if (!fits.empty()) return;
-    found_.remarks.push_back(
-        fmt::format("the points are no ticks: loops are told for {:g} Hz; say another with "
-                    "--tick-rate",
-                    found_.tick_rate));
     const JumpShape shape = shape_of(best.constants);
     const Apex apex = predict_apex(best.constants.launch_speed, best.constants.gravity,
                                    {Integrator::exact, found_.tick_rate, true}, shape);
@@ -268,9 +268,9 @@ class JumpRecoverer {
     tell_terminal(fit, falling);
     tell_hang(fit);
     tell_sustain(fit);
-    tell_cut(fit);
-    put_in_jump(fit);
-    tell_shape(fit);
+    const bool tells_cut = tell_cut(fit);
+    put_in_jump(fit, falling >= kLeast, tells_cut);
+    tell_shape(fit, falling >= kLeast);
   }
 
   void tell_terminal(const FlightFit& fit, std::size_t falling) {
@@ -340,7 +340,8 @@ class JumpRecoverer {
                          "more points a second");
   }
 
-  void tell_cut(const FlightFit& fit) {
+  // Whether there is anything to tell.
+  bool tell_cut(const FlightFit& fit) {
     const auto early = static_cast<std::size_t>(
         std::count_if(fit.tracks.begin(), fit.tracks.end(), [&fit](const Track& track) {
           return track.flight.jumps && lets_go_early(track, fit.constants);
@@ -348,40 +349,46 @@ class JumpRecoverer {
     if (early == 0) {
       teller_.add("jump.cut.style", RecoverEnd::cannot_tell, "no jump was let go early",
                   "a few jumps with the button let go early, at different times");
-      return;
+      return false;
     }
     if (fit.constants.cut == CutStyle::none) {
       teller_.add("jump.cut.style", RecoverEnd::measured, "letting go early changes nothing")
           .choice = "none";
-      return;
+      return true;
     }
     const std::string why = fmt::format(
         "{} {} early{}", counted(early, "jump", "jumps"), early == 1 ? "was let go" : "were let go",
         recording_.has_jump ? "" : ", by how they go: the button was not recorded");
-    static constexpr const char* kNames[] = {"none", "stop", "scale", "weight"};
-    teller_.add("jump.cut.style", RecoverEnd::measured, why).choice =
-        kNames[static_cast<int>(fit.constants.cut)];
-    if (fit.place_of(Part::cut) < 0) return;
+    const KnobValue style = get_knob(with_flight({}, fit.constants), *find_knob("jump.cut.style"));
+    teller_.add("jump.cut.style", RecoverEnd::measured, why).choice = std::get<std::string>(style);
+    if (fit.place_of(Part::cut) < 0) return true;
     teller_.add_measured(fit.constants.cut == CutStyle::scale ? "jump.cut.keep" : "jump.cut.weight",
                          estimate_of(fit, Part::cut, widened_), why,
                          "more jumps that are let go early");
+    return true;
   }
 
   static bool lets_go_early(const Track& track, const FlightConstants& constants) {
     return track.hold < 0.9 * constants.launch_speed / constants.gravity;
   }
 
-  // What was measured, and nothing else, goes into the tuning.
-  void put_in_jump(const FlightFit& fit) {
-    found_.tuning = with_flight(std::move(found_.tuning), fit.constants);
+  // What the recording does not tell stays as it is in the base.
+  void put_in_jump(const FlightFit& fit, bool tells_falls, bool tells_cut) {
+    const Tuning base = found_.tuning;
+    found_.tuning = with_flight(base, fit.constants);
     if (fit.clock.in_ticks && fit.constants.sustain > 0) {
       found_.tuning.jump.sustain = {std::round(fit.constants.sustain * fit.clock.tick_rate),
                                     Duration::Unit::ticks};
     }
+    if (!tells_falls) found_.tuning.fall.factor = base.fall.factor;
+    if (fit.place_of(Part::terminal) < 0) {
+      found_.tuning.fall.terminal_speed = base.fall.terminal_speed;
+    }
+    if (!tells_cut) found_.tuning.jump.cut = base.jump.cut;
   }
 
   // Height and times of the full jump, with intervals by how they move with the constants.
-  void tell_shape(const FlightFit& fit) {
+  void tell_shape(const FlightFit& fit, bool tells_falls) {
     const auto facts_of = [&fit](const FlightConstants& constants) {
       ArcConstants arc;
       arc.gravity = constants.gravity;
@@ -404,12 +411,29 @@ class JumpRecoverer {
     }
     const Eigen::Matrix3d covariance = slopes * fit.covariance * slopes.transpose();
     const auto told = [&](Eigen::Index i) {
-      return around(here(i), widened_ * fit.noise() * std::sqrt(std::max(0.0, covariance(i, i))),
-                    fit.freedom);
+      Estimate estimate =
+          around(here(i), widened_ * fit.noise() * std::sqrt(std::max(0.0, covariance(i, i))),
+                 fit.freedom);
+      estimate.lo = std::max(0.0, estimate.lo);
+      return estimate;
     };
     found_.height = told(0);
     found_.apex_time = told(1);
+    if (!tells_falls) return;
     found_.air_time = told(2);
+    draw_curve(fit);
+  }
+
+  // The full jump, down to the level that it left.
+  void draw_curve(const FlightFit& fit) {
+    constexpr int kPoints = 40;
+    const double lasts = found_.air_time->value;
+    FlightPlayer player(fit.constants, fit.clock);
+    const auto flight = player.fly({true, lasts + 1, lasts});
+    for (int i = 0; flight && i < kPoints; ++i) {
+      const double time = lasts * i / (kPoints - 1);
+      found_.curve.emplace_back(time, flight->height_at(time));
+    }
   }
 
   void tell_flights(const FlightFit& fit) {
@@ -449,7 +473,6 @@ class JumpRecoverer {
 
   const Recording& recording_;
   const Flights& flights_;
-  bool knows_rate_;
   const RecoverOptions& options_;
   Teller& teller_;
   Recovered& found_;

@@ -32,7 +32,9 @@ class WindowRecoverer {
                    const std::string& to_do) {
     const bool knows = recording_.has_jump && recording_.has_ground;
     const std::string to_record =
-        knows ? to_do : "columns jump and grounded, of 0 and 1, as well; then " + to_do;
+        knows ? to_do
+              : "the button, and whether it stands, as well (columns jump and grounded); then " +
+                    to_do;
     if (!knows || reading.presses == 0) {
       teller_.add(key, RecoverEnd::cannot_tell,
                   knows ? fmt::format("no press came {}", when)

@@ -1,11 +1,12 @@
 #include "run_ramps.h"
 
-#include <Eigen/Dense>
+#include <Eigen/Core>
 #include <algorithm>
 #include <cmath>
 #include <limits>
 #include <optional>
 
+#include "covariance.h"
 #include "least_squares.h"
 
 namespace bushbaby::detail {
@@ -129,27 +130,17 @@ RampFit fit_ramp(const std::vector<double>& times, const std::vector<double>& pl
   fit.numbers = x.size();
   for (const double one : *left) fit.squares += one * one;
   if (fit.points <= fit.numbers) return fit;
-  const std::vector<std::vector<double>> slopes = slopes_at(problem, x, *left);
-  const auto count = static_cast<Eigen::Index>(x.size());
-  Eigen::MatrixXd normal(count, count);
-  for (Eigen::Index i = 0; i < count; ++i) {
-    for (Eigen::Index k = 0; k < count; ++k) {
-      const auto& a = slopes[static_cast<std::size_t>(i)];
-      const auto& b = slopes[static_cast<std::size_t>(k)];
-      normal(i, k) =
-          Eigen::Map<const Eigen::VectorXd>(a.data(), static_cast<Eigen::Index>(a.size()))
-              .dot(
-                  Eigen::Map<const Eigen::VectorXd>(b.data(), static_cast<Eigen::Index>(b.size())));
-    }
+  const std::vector<std::vector<double>> by_number = slopes_at(problem, x, *left);
+  Eigen::MatrixXd slopes(static_cast<Eigen::Index>(fit.points),
+                         static_cast<Eigen::Index>(fit.numbers));
+  for (std::size_t i = 0; i < fit.numbers; ++i) {
+    slopes.col(static_cast<Eigen::Index>(i)) =
+        Eigen::Map<const Eigen::VectorXd>(by_number[i].data(), slopes.rows());
   }
-  const Eigen::VectorXd sizes = normal.diagonal().cwiseMax(1e-300).cwiseSqrt();
-  const Eigen::MatrixXd scaled = normal.cwiseQuotient(sizes * sizes.transpose());
-  const Eigen::MatrixXd inverse = (scaled + 1e-12 * Eigen::MatrixXd::Identity(count, count))
-                                      .ldlt()
-                                      .solve(Eigen::MatrixXd::Identity(count, count));
+  const Eigen::MatrixXd covariance = covariance_of(slopes);
   const double noise = std::sqrt(fit.squares / static_cast<double>(fit.points - fit.numbers));
   const auto error_of = [&](Eigen::Index i) {
-    return noise * std::sqrt(std::max(0.0, inverse(i, i))) / sizes(i);
+    return noise * std::sqrt(std::max(0.0, covariance(i, i)));
   };
   fit.pace_error = error_of(4);
   if (turns) fit.pace_after_error = error_of(5);
@@ -165,7 +156,6 @@ class RunReader {
       times_.push_back(point.time);
       places_.push_back(point.feet.x);
     }
-    constexpr double kReach = 0.06;
     for (std::size_t i = 0; i < times_.size(); ++i) {
       found_.fastest =
           std::max(found_.fastest, std::abs(fit_around(times_, places_, i, kReach).slope));

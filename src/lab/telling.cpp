@@ -24,17 +24,16 @@ double errors_of_95(double freedom) {
 // Numbers are told to so many digits: nothing is known better.
 constexpr double kLeastShare = 1e-6;
 
-// An interval as wide as that tells nothing.
-bool too_wide(const Estimate& estimate) {
-  constexpr double kWide = 1;
-  return !(estimate.hi - estimate.lo < kWide * std::abs(estimate.value));
-}
-
 }  // namespace
 
 Estimate around(double value, double error, double freedom) {
   const double off = errors_of_95(freedom) * error + kLeastShare * std::abs(value);
   return {value, value - off, value + off};
+}
+
+bool too_wide(const Estimate& estimate) {
+  constexpr double kWide = 1;
+  return !(estimate.hi - estimate.lo < kWide * std::abs(estimate.value));
 }
 
 std::string counted(std::size_t count, const char* one, const char* many) {

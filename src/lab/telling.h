@@ -13,6 +13,9 @@ namespace bushbaby::detail {
 // freedom.
 Estimate around(double value, double error, double freedom);
 
+// An interval as wide as that tells nothing.
+bool too_wide(const Estimate& estimate);
+
 // "3 jumps", "1 jump".
 std::string counted(std::size_t count, const char* one, const char* many);
 
@@ -36,7 +39,6 @@ class Teller {
 struct Surveyed {
   Recording recording;  // if its points are ticks, at the times of ticks
   Flights flights;
-  bool knows_rate = false;  // whether the tick rate was said, or seen
 };
 
 // Gravity, launch speed and what else shapes flights, and the loop.

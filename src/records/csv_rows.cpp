@@ -4,6 +4,9 @@
 #include <utility>
 
 #include <csv.h>
+#include <fmt/format.h>
+
+#include "bushbaby/data/inputs_file.h"
 
 #include "data/toml_text.h"
 
@@ -78,6 +81,12 @@ Header header_of(const CsvRow& row) {
   Header header;
   for (const std::string& cell : row) header.push_back(heading_of(cell));
   return header;
+}
+
+std::optional<Controls> held_in(std::string_view cell) {
+  const auto inputs = parse_inputs(fmt::format("{}\n{} for 1 tick\n", kInputsFormat, cell), "");
+  if (!inputs || inputs->spans.size() != 1) return std::nullopt;
+  return inputs->spans[0].held;
 }
 
 std::optional<std::size_t> column_of(const Header& header, std::string_view name) {

@@ -6,6 +6,7 @@
 #include <string_view>
 #include <vector>
 
+#include "bushbaby/core/motion/controls.h"
 #include "bushbaby/data/problem.h"
 
 namespace bushbaby::detail {
@@ -24,6 +25,9 @@ struct Heading {
 };
 using Header = std::vector<Heading>;
 Header header_of(const CsvRow& row);
+
+// What a cell says is held, in the words of inputs; nothing if it is none of them.
+std::optional<Controls> held_in(std::string_view cell);
 
 // The place of a column in a header, by its name alone.
 std::optional<std::size_t> column_of(const Header& header, std::string_view name);

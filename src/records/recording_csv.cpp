@@ -6,7 +6,6 @@
 #include <fmt/format.h>
 
 #include "bushbaby/data/files.h"
-#include "bushbaby/data/inputs_file.h"
 #include "bushbaby/data/quantities.h"
 
 #include "csv_rows.h"
@@ -233,6 +232,12 @@ class RecordingReader {
           "later than the row above");
       return;
     }
+    // Pins and speeds may be of any size.
+    if (!std::isfinite(point.time) || !std::isfinite(point.feet.x) ||
+        !std::isfinite(point.feet.y)) {
+      add(ProblemCode::out_of_range, i + 1, "", "a place or a time without end", "finite ones");
+      return;
+    }
     recording_.points.push_back(point);
   }
 
@@ -284,15 +289,13 @@ class RecordingReader {
 
   bool read_held(std::size_t i, RecordedPoint& point) {
     const std::string& text = rows_[i][*column_of(header_, "held")];
-    const auto inputs =
-        parse_inputs(fmt::format("{}\n{} for 1 tick\n", kInputsFormat, text), path_);
-    if (!inputs || inputs->spans.size() != 1) {
+    const auto held = detail::held_in(text);
+    if (!held) {
       add(ProblemCode::bad_syntax, i + 1, "held", shown(text), "what is held, as in inputs");
       return false;
     }
-    const Controls& held = inputs->spans[0].held;
-    point.jump = point.jump || held.jump;
-    if (!has("run")) point.run = direction_share(held.x);
+    point.jump = point.jump || held->jump;
+    if (!has("run")) point.run = direction_share(held->x);
     return true;
   }
 
@@ -384,6 +387,7 @@ Result<Pin> parse_pin(const std::string& text, const Units& units) {
   if (!time && !length) return wrong();
   pin.is_time = time.has_value();
   pin.is = time ? *time : *length;
+  if (!std::isfinite(pin.is)) return wrong();
   return pin;
 }
 

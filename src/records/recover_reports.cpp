@@ -6,7 +6,6 @@
 
 #include <fmt/format.h>
 
-#include "bushbaby/core/tuning/knobs.h"
 #include "bushbaby/records/reports.h"
 
 #include "json_text.h"
@@ -40,12 +39,10 @@ int digits_for(const Estimate& estimate, Dimension dimension, const Units& units
                     std::clamp(static_cast<int>(whole), kLeast, kMost), kMost);
 }
 
-// The loop as a knob names it.
 std::string loop_name(Integrator integrator) {
   Tuning tuning;
   tuning.loop.integrator = integrator;
-  const auto value = get_knob(tuning, *find_knob("loop.integrator"));
-  return std::get<std::string>(value);
+  return name_of_integrator(tuning);
 }
 
 std::string ticks_text(double seconds, const Units& units) {
@@ -70,7 +67,7 @@ std::string interval_text(const Estimate& estimate, Dimension dimension, const U
 
 std::string row(const std::string& name, const std::string& value, const std::string& interval,
                 const std::string& why) {
-  return fmt::format("{:<22} {:>14}  {:<22} {}\n", name, value, interval, why);
+  return fmt::format("{:<22} {:>16}  {:<22} {}\n", name, value, interval, why);
 }
 
 std::string shape_row(const char* name, const std::optional<Estimate>& estimate,
@@ -166,6 +163,23 @@ std::string loops_text(const Units& units, const Recovered& recovered) {
   return text;
 }
 
+// What else is to be known, remarks of the recovery first.
+std::vector<std::string> notes_of(const Recovered& recovered) {
+  std::vector<std::string> notes = recovered.remarks;
+  if (recovered.better_between) {
+    notes.emplace_back(
+        "the points go better with a motion between them than with ticks at them: if they were "
+        "filmed, say the game's tick rate with --tick-rate");
+  }
+  if (!recovered.knows_rate && recovered.refusal.empty()) {
+    notes.push_back(
+        fmt::format("the points are no ticks: loops are told for {:g} Hz; say another with "
+                    "--tick-rate",
+                    recovered.tick_rate));
+  }
+  return notes;
+}
+
 std::string flights_text(const Recovered& recovered) {
   const auto jumps = static_cast<std::size_t>(
       std::count_if(recovered.flights.begin(), recovered.flights.end(),
@@ -192,7 +206,7 @@ std::string recovered_table(const std::string& title, const Units& units,
     text += fmt::format("no jump can be recovered: {}\nto tell it, record: {}\n", recovered.refusal,
                         recovered.to_record);
   }
-  for (const std::string& remark : recovered.remarks) text += fmt::format("note: {}\n", remark);
+  for (const std::string& note : notes_of(recovered)) text += fmt::format("note: {}\n", note);
   text += measured_text(units, recovered);
   text += unseen_text(units, recovered);
   text += refused_text(units, recovered);
@@ -254,12 +268,12 @@ std::string recovered_json(const std::string& title, const Units& units,
                   {"knobs", std::move(knobs)},
                   {"loops", std::move(loops)},
                   {"flights", std::move(flights)},
-                  {"notes", recovered.remarks}};
+                  {"notes", notes_of(recovered)}};
   return json_text(json);
 }
 
 std::string recovered_curve_csv(const Recovered& recovered, const Units& units) {
-  const std::vector<Vec> curve = recovered_curve(recovered);
+  const std::vector<Vec>& curve = recovered.curve;
   if (curve.empty()) return "";
   fmt::memory_buffer out;
   // Over the ground, whichever way the file counts: curves are read with y as their file's is.

@@ -17,10 +17,6 @@ using detail::json_text;
 using detail::place_json;
 using detail::told_json;
 
-std::string name_of_integrator(const Tuning& tuning) {
-  return std::get<std::string>(get_knob(tuning, *find_knob("loop.integrator")));
-}
-
 // How far a measured value is from what was asked: "as asked", or "+0.0123 u".
 std::string difference(double measured, double asked, Dimension dimension, const Units& units) {
   constexpr double kSame = 1e-9;
@@ -179,6 +175,10 @@ Json pairs_json(const MissAdvice& miss, const Units& units) {
 }
 
 }  // namespace
+
+std::string name_of_integrator(const Tuning& tuning) {
+  return std::get<std::string>(get_knob(tuning, *find_knob("loop.integrator")));
+}
 
 std::string describe_loop(const Tuning& tuning) {
   return fmt::format("{} Hz, {} loop{}", tuning.loop.tick_rate, name_of_integrator(tuning),

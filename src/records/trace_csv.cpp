@@ -207,10 +207,8 @@ class TraceReader {
   }
 
   void read_held(std::size_t i, const std::string& text, Sample& sample) {
-    const auto inputs =
-        parse_inputs(fmt::format("{}\n{} for 1 tick\n", kInputsFormat, text), path_);
-    if (inputs && inputs->spans.size() == 1) {
-      sample.held = inputs->spans[0].held;
+    if (const auto held = detail::held_in(text)) {
+      sample.held = *held;
     } else {
       add(ProblemCode::bad_syntax, i + 1, "held", shown(text), "what is held, as in inputs");
     }

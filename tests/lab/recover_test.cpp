@@ -305,6 +305,39 @@ TEST(Recover, SaysWhatItCannotTell) {
   EXPECT_NE(recover_motion(part_of(recording, 0, 0.3), {}).refusal, "");
   EXPECT_NE(recover_motion(part_of(recording, apex, apex + 0.5), {}).refusal, "");
   EXPECT_NE(recover_motion(part_of(recording, 0, 0.02), {}).to_record, "");
+  // Nothing that any game does: points a nanosecond apart, or minutes.
+  for (const double factor : {6e-8, 6e3}) {
+    Recording odd = recording;
+    for (RecordedPoint& point : odd.points) point.time *= factor;
+    EXPECT_NE(recover_motion(odd, {}).refusal, "") << factor;
+  }
+}
+
+TEST(Recover, WhatIsNotToldStaysAsInTheBase) {
+  Yard yard(springy(Integrator::exact));
+  yard.hold({}, 20);
+  yard.jump(60);
+  RecoverOptions options;
+  options.base.loop.tick_rate = 30;
+  options.base.fall.factor = 2.5;
+  options.base.fall.terminal_speed = 40;
+  options.base.jump.cut.style = CutStyle::weight;
+  options.base.jump.cut.weight = 3;
+  options.base.jump.coyote = {3, Duration::Unit::ticks};
+  const double apex = 20 / 60.0 + 17 / 45.0;
+  const Recovered rise = recover_motion(part_of(yard.recording(), 0, apex), options);
+  ASSERT_EQ(rise.refusal, "");
+  EXPECT_NEAR(*rise.tuning.jump.launch_speed, 17, 1e-3);
+  EXPECT_EQ(rise.tuning.fall.factor, 2.5);
+  EXPECT_EQ(rise.tuning.fall.terminal_speed, 40);
+  EXPECT_EQ(rise.tuning.jump.cut.style, CutStyle::weight);
+  EXPECT_EQ(rise.tuning.jump.cut.weight, 3);
+  // As long as it was: 3 ticks at 30 Hz.
+  EXPECT_EQ(rise.tuning.loop.tick_rate, 60);
+  EXPECT_NEAR(seconds(rise.tuning.jump.coyote, 60), 0.1, 1e-12);
+  EXPECT_FALSE(rise.air_time);
+  EXPECT_TRUE(rise.curve.empty());
+  EXPECT_EQ(recover_motion(yard.recording(), options).curve.size(), 40U);
 }
 
 }  // namespace

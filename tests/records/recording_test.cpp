@@ -132,7 +132,14 @@ TEST(Recording, SaysWhatIsWrongAndWhere) {
     for (const Problem& problem : file.error()) all += describe(problem) + "\n";
     EXPECT_NE(all.find(c.message), std::string::npos) << c.text << all;
   }
-  for (const char* pin : {"", "x", "x 1", "x = 1 s", "y 1 = 1 s", "q 1 = 1 s", "x nan = 1 s"}) {
+  // Pins so near to one another that places lie beyond all numbers.
+  RecordingOptions options;
+  for (const char* pin : {"x 0 = 0 s", "x 1 = 1 s", "y 0 = 0 u", "y 1e-300 = 1e300 u"}) {
+    options.pins.push_back(*parse_pin(pin, {}));
+  }
+  EXPECT_FALSE(read("x,y\n0,1\n1,2\n", options));
+  for (const char* pin :
+       {"", "x", "x 1", "x = 1 s", "y 1 = 1 s", "q 1 = 1 s", "x nan = 1 s", "x 1 = 1e400 s"}) {
     EXPECT_FALSE(parse_pin(pin, {})) << pin;
   }
 }

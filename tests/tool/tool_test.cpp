@@ -1098,6 +1098,32 @@ TEST_F(Tool, RecoversPipFromANoisyLog) {
   EXPECT_THAT(text_of("dusk.svg"), testing::HasSubstr("what is left between them"));
 }
 
+TEST_F(Tool, RecoversInTheNumbersOfAConventionAndIntoABase) {
+  const std::string ticks = " --units 'one_unit=16 px, vertical=down, time=tick' --tick-rate 60";
+  const Outcome outcome = run("recover recordings/pip-at-dusk.csv" + ticks +
+                              " --out ticks.tuning.toml --curve ticks.csv");
+  ASSERT_EQ(outcome.code, 0) << outcome.err;
+  EXPECT_THAT(outcome.out, testing::ContainsRegex("jump\\.launch_speed +4\\.75[0-9]* px/tick"));
+  EXPECT_THAT(outcome.out, testing::ContainsRegex("time to its apex +22\\.8[0-9]* ticks"));
+  EXPECT_THAT(text_of("ticks.csv"), testing::StartsWith("time ticks,y px down\n0,0\n"));
+  // The other way round: told so, and judged as that.
+  put("ticks.targets.toml",
+      "format = \"bushbaby-targets/1\"\n[[target]]\nfollow = \"ticks.csv\"\n"
+      "drill = \"stand_jump\"\nwithin = 1\n");
+  EXPECT_EQ(run("judge ticks.tuning.toml ticks.targets.toml").code, 0);
+  // A base in other numbers keeps them, and its text.
+  ASSERT_EQ(
+      run("recover recordings/pip-at-dusk.csv --base pip.tuning.toml --units 'one_unit=16 px, "
+          "vertical=down' --out based.tuning.toml")
+          .code,
+      0);
+  const std::string based = text_of("based.tuning.toml");
+  EXPECT_THAT(based, testing::HasSubstr("# drops harder than it rises"));
+  const auto facts = json_of("drill based.tuning.toml --only stand_jump")["facts"];
+  EXPECT_NEAR(facts["stand_jump.height"].get<double>(), 3.25, 0.02);
+  EXPECT_THAT(based, testing::HasSubstr("terminal_speed = 24 "));
+}
+
 TEST_F(Tool, RecoversAJumpFromPointsOffAPicture) {
   const auto json = json_of(
       "recover recordings/leap-off-a-picture.csv --pin 'x 88 = 0 s' --pin 'x 594 = 0.7 s' "
@@ -1145,6 +1171,9 @@ TEST_F(Tool, RecoverRefusesWhatMakesNoSense) {
       {"recover still.csv --pin 'x 1 = 0 s' --pin 'x 1 = 1 s' --pin 'y 1 = 0 u' --pin 'y 2 = 1 u'",
        "another place, and another number"},
       {"recover still.csv --out still.csv", "still.csv"},
+      {"recover still.csv --curve still.csv", "--curve: found still.csv, which this call reads"},
+      {"recover still.csv --base pip.tuning.toml --out pip.tuning.toml",
+       "--out: found pip.tuning.toml, which this call reads"},
   };
   for (const auto& c : gallery) {
     const Outcome outcome = run(c.arguments);

@@ -75,13 +75,17 @@ struct Recovered {
   std::string to_record;  ///< then: what would tell it
   std::size_t points = 0;
   double seconds = 0;
-  double rate = 0;         ///< points a second, the middling
-  double noise = 0;        ///< u, standard deviation of heights
-  double tick_rate = 60;   ///< Hz, of the tuning
-  bool on_ticks = false;   ///< the points are the ends of ticks
-  bool loop_told = false;  ///< whether loops were told apart by what was recorded
+  double rate = 0;          ///< points a second, the middling
+  double noise = 0;         ///< u, standard deviation of heights
+  double tick_rate = 60;    ///< Hz, of the tuning
+  bool knows_rate = false;  ///< it was said, or is that of the points
+  bool on_ticks = false;    ///< the points are the ends of ticks
+  bool loop_told = false;   ///< whether loops were told apart by what was recorded
+  /// The points look like ticks, but go better with a motion between them: they may be a film's.
+  bool better_between = false;
   std::vector<RecoveredKnob> knobs;
   std::optional<Estimate> height, apex_time, air_time;  ///< of a full jump to the same level: u, s
+  std::vector<Vec> curve;  ///< of that jump: s since take-off, u over it; empty if it is not known
   std::vector<RecoveredLoop> loops;
   std::vector<RecoveredFlight> flights;
   std::vector<std::string> remarks;
@@ -91,9 +95,5 @@ struct Recovered {
 /// Recovers what can be: the same answer for the same call, on any number of cores. The points must
 /// be finite, and their times grow.
 [[nodiscard]] Recovered recover_motion(const Recording& recording, const RecoverOptions& options);
-
-/// The full jump of a recovered tuning as a curve over time, s since take-off and u over it, for
-/// targets: `points` of them from take-off to landing.
-[[nodiscard]] std::vector<Vec> recovered_curve(const Recovered& recovered, int points = 40);
 
 }  // namespace bushbaby

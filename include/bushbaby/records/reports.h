@@ -19,6 +19,9 @@
 
 namespace bushbaby {
 
+/// The tuning's loop as its knob names it.
+[[nodiscard]] std::string name_of_integrator(const Tuning& tuning);
+
 /// "60 Hz, exact" with what else of the loop matters.
 [[nodiscard]] std::string describe_loop(const Tuning& tuning);
 
