@@ -13,6 +13,7 @@ namespace bushbaby::detail {
 
 struct FlightFit {
   FlightClock clock;
+  Scale scale;
   FlightConstants constants;
   std::vector<Part> parts;     // those that were turned
   Eigen::MatrixXd covariance;  // of those, in their order
@@ -33,6 +34,10 @@ struct FlightFit {
 // An answer of some flights settled over all of them.
 FlightFit with_all(const FlightFit& fit, const std::vector<Track>& tracks);
 
+// By how much the launch speed of a clock's loop is more than that of the parabola on which its
+// ticks lie: half a tick of gravity, one way or the other.
+double launch_offset(const FlightClock& clock, const FlightConstants& constants);
+
 // Fits flights as curves of the exact loop, whenever what happens does: with as many constants as
 // pay for themselves.
 FlightFit fit_flights(const std::vector<Track>& tracks, double noise);
@@ -41,10 +46,6 @@ FlightFit fit_flights(const std::vector<Track>& tracks, double noise);
 // on ticks or between them.
 inline constexpr std::array<Integrator, 4> kLoops = {
     Integrator::exact, Integrator::averaged, Integrator::semi_implicit, Integrator::explicit_step};
-// By how much the launch speed of a clock's loop is more than that of the parabola on which its
-// ticks lie: half a tick of gravity, one way or the other.
-double launch_offset(const FlightClock& clock, const FlightConstants& constants);
-
 std::vector<FlightFit> fit_loops(const FlightFit& smooth, double tick_rate, bool points_on_ticks);
 
 }  // namespace bushbaby::detail

@@ -24,37 +24,17 @@ const LevelWorld& nothing() {
   return world;
 }
 
-// One flight as it is run: a jump off ground that is there for its first tick alone, or a fall from
-// where it was.
-class Flying {
- public:
-  Flying(bool jumps, bool straight) : jumps_(jumps), on_ground_(jumps), curve_(straight) {}
+// Where a flight begins: on ground that is there for its first tick alone if it jumps, or else in
+// the air.
+bool begin(Character& character, const Rules& rules) {
+  return place(character, {0, 0}, rules, ground());
+}
 
-  bool start(const Rules& rules) {
-    if (!place(character_, {0, 0}, rules, ground())) return false;
-    feet_ = character_.feet.y;
-    curve_.add(0, 0, 0);
-    return true;
-  }
-
-  // A tick that ends at that time.
-  void step(const Rules& rules, bool holds, double time) {
-    Controls controls;
-    controls.jump = jumps_ && (holds || on_ground_);  // the first is the press itself
-    advance(character_, controls, rules, on_ground_ ? ground() : nothing());
-    on_ground_ = false;
-    curve_.add(time, character_.feet.y - feet_, character_.velocity.y);
-  }
-
-  [[nodiscard]] FlightCurve curve() { return std::move(curve_); }
-
- private:
-  bool jumps_;
-  bool on_ground_;
-  Character character_;
-  double feet_ = 0;
-  FlightCurve curve_;
-};
+void fly_tick(Character& character, const Rules& rules, bool holds, bool leaves_ground) {
+  Controls controls;
+  controls.jump = holds || leaves_ground;  // the first is the press itself
+  advance(character, controls, rules, leaves_ground ? ground() : nothing());
+}
 
 }  // namespace
 
@@ -75,17 +55,43 @@ Tuning with_flight(Tuning tuning, const FlightConstants& constants) {
   return tuning;
 }
 
+double later_share(Integrator integrator) noexcept {
+  if (integrator == Integrator::semi_implicit) return 1;
+  return integrator == Integrator::explicit_step ? 0 : 0.5;
+}
+
 void FlightCurve::add(double time, double height, double speed) {
   times_.push_back(time);
   heights_.push_back(height);
   speeds_.push_back(speed);
 }
 
+FlightCurve FlightCurve::first(std::size_t count, std::size_t room) const {
+  FlightCurve begun(straight_);
+  const auto part = [&](const std::vector<double>& from, std::vector<double>& to) {
+    to.reserve(std::max(room, count));
+    to.assign(from.begin(), from.begin() + static_cast<std::ptrdiff_t>(count));
+  };
+  part(times_, begun.times_);
+  part(heights_, begun.heights_);
+  part(speeds_, begun.speeds_);
+  return begun;
+}
+
 double FlightCurve::height_at(double time) const noexcept {
+  std::size_t from = 0;
+  if (time > 0 && times_.size() > 2) {
+    const auto after = std::upper_bound(times_.begin() + 1, times_.end() - 1, time);
+    from = static_cast<std::size_t>(after - times_.begin());
+  }
+  return height_at(time, from);
+}
+
+double FlightCurve::height_at(double time, std::size_t& from) const noexcept {
   if (!(time > 0) || times_.size() < 2) return 0;
-  // Steps are even but for a few places: the guess is at most a few off.
-  const auto after = std::upper_bound(times_.begin() + 1, times_.end() - 1, time);
-  const auto i = static_cast<std::size_t>(after - times_.begin());
+  std::size_t i = std::max<std::size_t>(from, 1);
+  while (i + 1 < times_.size() && times_[i] <= time) ++i;
+  from = i;
   const double length = times_[i] - times_[i - 1];
   const double s = (time - times_[i - 1]) / length;
   if (std::abs(s) < 1e-7) return heights_[i - 1];
@@ -123,14 +129,32 @@ const Rules* FlightPlayer::rules_at(double tick_rate, double sustain) {
 std::optional<FlightCurve> FlightPlayer::in_ticks(const FlightRun& run) {
   const double rate = clock_.tick_rate;
   const Rules* rules = rules_at(rate, tuning_.jump.sustain.amount);
-  const double hold = std::round(run.hold * rate);
   const double ticks = std::ceil(run.until * rate - 1e-6);
-  Flying flying(run.jumps, true);
-  if (rules == nullptr || !(ticks <= kMostSteps) || !flying.start(*rules)) return std::nullopt;
-  for (int tick = 0; tick < static_cast<int>(ticks); ++tick) {
-    flying.step(*rules, tick < hold, (tick + 1) / rate);
+  if (rules == nullptr || !(ticks <= kMostSteps)) return std::nullopt;
+  const auto last = static_cast<std::size_t>(std::max(0.0, ticks));
+  const double hold = run.jumps ? std::clamp(std::round(run.hold * rate), 0.0, ticks) : 0;
+  const auto held = static_cast<std::size_t>(hold);
+  Begun& begun = run.jumps ? jumps_ : falls_;
+  if (begun.after.empty()) {
+    Character character;
+    if (!begin(character, *rules)) return std::nullopt;
+    begun.after.push_back(character);
+    begun.curve.add(0, 0, 0);
   }
-  return flying.curve();
+  const double feet = begun.after.front().feet.y;
+  const auto go_on = [&](Character& character, std::size_t tick, bool holds, FlightCurve& curve) {
+    fly_tick(character, *rules, holds, run.jumps && tick == 0);
+    curve.add(static_cast<double>(tick + 1) / rate, character.feet.y - feet, character.velocity.y);
+  };
+  while (begun.after.size() <= held) {
+    Character character = begun.after.back();
+    go_on(character, begun.after.size() - 1, true, begun.curve);
+    begun.after.push_back(character);
+  }
+  Character character = begun.after[held];
+  FlightCurve curve = begun.curve.first(held + 1, last + 1);
+  for (std::size_t tick = held; tick < last; ++tick) go_on(character, tick, false, curve);
+  return curve;
 }
 
 // In phases that end where the button is let go or the sustained part does, each in whole steps.
@@ -143,21 +167,28 @@ std::optional<FlightCurve> FlightPlayer::in_phases(const FlightRun& run) {
     const double last = ends.empty() ? 0 : ends.back();
     if (end > last + kLeast && end <= run.until) ends.push_back(end);
   }
-  Flying flying(run.jumps, false);
+  Character character;
+  FlightCurve curve;
+  double feet = 0;
   double now = 0;
   for (const double end : ends) {
     const double steps = std::max(1.0, std::ceil((end - now) / kStep));
     if (!(steps <= kMostSteps)) return std::nullopt;
     const double rate = steps / (end - now);
     const Rules* rules = rules_at(rate, std::clamp(sustained - now, 0.0, end - now));
-    if (rules == nullptr || (now == 0 && !flying.start(*rules))) return std::nullopt;
-    const bool holds = now < run.hold - 1e-9;
+    if (rules == nullptr || (now == 0 && !begin(character, *rules))) return std::nullopt;
+    if (now == 0) {
+      feet = character.feet.y;
+      curve.add(0, 0, 0);
+    }
+    const bool holds = run.jumps && now < run.hold - 1e-9;
     for (int i = 0; i < static_cast<int>(steps); ++i) {
-      flying.step(*rules, holds, now + (i + 1) / rate);
+      fly_tick(character, *rules, holds, run.jumps && now == 0 && i == 0);
+      curve.add(now + (i + 1) / rate, character.feet.y - feet, character.velocity.y);
     }
     now = end;
   }
-  return flying.curve();
+  return curve;
 }
 
 }  // namespace bushbaby::detail

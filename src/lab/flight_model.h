@@ -1,11 +1,13 @@
 // Free flight by the code that moves: heights over time for constants that a recording may tell.
 #pragma once
 
+#include <cstddef>
 #include <map>
 #include <optional>
 #include <utility>
 #include <vector>
 
+#include "bushbaby/core/motion/character.h"
 #include "bushbaby/core/motion/rules.h"
 #include "bushbaby/core/tuning/tuning.h"
 
@@ -36,6 +38,9 @@ struct FlightClock {
   bool points_on_ticks = false;  // whether every recorded point is the end of a tick
 };
 
+// A tick of a loop moves by its speed at the end so much, and for the rest by that at its start.
+double later_share(Integrator integrator) noexcept;
+
 struct FlightRun {
   bool jumps = true;
   double hold = 0;   // s for which the button is held; in ticks the nearest
@@ -45,13 +50,19 @@ struct FlightRun {
 // Height and speed along up from the moment at which the ground is left.
 class FlightCurve {
  public:
-  void add(double time, double height, double speed);
   explicit FlightCurve(bool straight = false) : straight_(straight) {}
+  void add(double time, double height, double speed);
+  // The curve up to so many of its moments, with room for so many.
+  [[nodiscard]] FlightCurve first(std::size_t count, std::size_t room) const;
   // u over the ground that was left; 0 before that. Between the times of the run it is a cubic, or
   // straight, as a game draws what it knows at ticks alone.
   [[nodiscard]] double height_at(double time) const noexcept;
+  // The same for times that grow from call to call: `from` is where the last one was found, 0 at
+  // first.
+  [[nodiscard]] double height_at(double time, std::size_t& from) const noexcept;
   [[nodiscard]] const std::vector<double>& times() const noexcept { return times_; }
   [[nodiscard]] const std::vector<double>& heights() const noexcept { return heights_; }
+  [[nodiscard]] const std::vector<double>& speeds() const noexcept { return speeds_; }
 
  private:
   bool straight_ = false;
@@ -71,8 +82,15 @@ class FlightPlayer {
   std::optional<FlightCurve> in_ticks(const FlightRun& run);
   std::optional<FlightCurve> in_phases(const FlightRun& run);
 
+  // A flight in ticks up to where its button is let go.
+  struct Begun {
+    std::vector<Character> after;  // so many ticks
+    FlightCurve curve{true};
+  };
+
   FlightClock clock_;
   Tuning tuning_;
+  Begun jumps_, falls_;
   std::map<std::pair<double, double>, std::optional<Rules>> rules_;
 };
 

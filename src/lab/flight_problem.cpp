@@ -126,38 +126,55 @@ class FlightProblem {
     }
   }
 
+  // The slopes of all heights by a part, to one side; nothing if there is no tuning.
+  [[nodiscard]] std::optional<Eigen::VectorXd> slopes_to(std::size_t k, double way,
+                                                         const Misses& here,
+                                                         const std::vector<Track>& tracks,
+                                                         FlightConstants constants) const {
+    double& value = part_of(constants, parts_[k]);
+    const auto [lo, hi] = bounds_of(parts_[k], constants.cut, scale_);
+    if (value + way < lo || value + way > hi) return std::nullopt;
+    value += way;
+    // What falls off an edge knows gravity and terminal speed alone.
+    const bool moves_falls =
+        parts_[k] == Part::gravity || parts_[k] == Part::factor || parts_[k] == Part::terminal;
+    const auto there = misses_of(tracks, constants, clock_, until_, moves_falls ? nullptr : &here);
+    if (!there) return std::nullopt;
+    Eigen::VectorXd slopes(static_cast<Eigen::Index>(count_points(tracks)));
+    fill(*there, slopes);
+    Eigen::VectorXd before(slopes.size());
+    fill(here, before);
+    return (slopes - before) / way;
+  }
+
   template <class Column>
   bool slope_of_part(std::size_t k, const Misses& here, const std::vector<Track>& tracks,
                      const FlightConstants& constants, Column&& column) const {
-    FlightConstants here_constants = constants;
-    const double value = part_of(here_constants, parts_[k]);
-    const double step = step_of(parts_[k], value, scale_);
-    const auto [lo, hi] = bounds_of(parts_[k], constants.cut, scale_);
+    FlightConstants copy = constants;
+    const double step = step_of(parts_[k], part_of(copy, parts_[k]), scale_);
+    auto slopes = slopes_to(k, step, here, tracks, constants);
     // Ticks make jumps in the heights, where a constant decides on another tick what happens. A
     // slope across one is none: of the two sides, the one that changes less counts.
-    std::vector<std::optional<Misses>> sides;
-    std::vector<double> steps;
-    for (const double way : {step, -step}) {
-      if (value + way > hi || value + way < lo) continue;
-      FlightConstants beside = constants;
-      part_of(beside, parts_[k]) = value + way;
-      sides.push_back(misses_of(tracks, beside, clock_, until_));
-      if (!sides.back()) return false;
-      steps.push_back(way);
-      if (!clock_.in_ticks) break;
-    }
-    if (sides.empty()) return false;
-    Eigen::Index at = 0;
-    for (std::size_t i = 0; i < tracks.size(); ++i) {
-      const Eigen::Index n = here.of[i].size();
-      Eigen::VectorXd slope = (sides[0]->of[i] - here.of[i]) / steps[0];
-      if (sides.size() > 1) {
-        const Eigen::VectorXd other = (sides[1]->of[i] - here.of[i]) / steps[1];
-        if (other.squaredNorm() < slope.squaredNorm()) slope = other;
+    constexpr double kJump = 3e-5;
+    const double jump = kJump * scale_.speed * scale_.speed / scale_.gravity;
+    const bool jumps = slopes && clock_.in_ticks && slopes->cwiseAbs().maxCoeff() * step > jump;
+    if (!slopes || jumps) {
+      const auto others = slopes_to(k, -step, here, tracks, constants);
+      if (!slopes && !others) return false;
+      if (!slopes) {
+        slopes = others;
+      } else if (others) {
+        Eigen::Index at = 0;
+        for (const Eigen::VectorXd& one : here.of) {
+          const auto other = others->segment(at, one.size());
+          if (other.squaredNorm() < slopes->segment(at, one.size()).squaredNorm()) {
+            slopes->segment(at, one.size()) = other;
+          }
+          at += one.size();
+        }
       }
-      column.segment(at, n) = slope;
-      at += n;
     }
+    column = *slopes;
     return true;
   }
 
@@ -250,18 +267,24 @@ const FlightCurve* Curves::of(const Track& track) {
 Eigen::VectorXd misses_of(const Track& track, const FlightCurve& curve) {
   const auto n = static_cast<Eigen::Index>(track.times().size());
   Eigen::VectorXd misses(n);
+  std::size_t from = 0;
   for (Eigen::Index i = 0; i < n; ++i) {
     const auto k = static_cast<std::size_t>(i);
-    misses(i) = track.heights()[k] - curve.height_at(track.times()[k] - track.take_off);
+    misses(i) = track.heights()[k] - curve.height_at(track.times()[k] - track.take_off, from);
   }
-  return misses.array() - misses.mean();
+  misses.array() -= misses.mean();
+  return misses;
 }
 
 std::optional<Misses> misses_of(const std::vector<Track>& tracks, const FlightConstants& constants,
-                                const FlightClock& clock, double until) {
+                                const FlightClock& clock, double until, const Misses* of_falls) {
   Curves curves(constants, clock, until);
   Misses misses;
   for (const Track& track : tracks) {
+    if (of_falls != nullptr && !track.flight.jumps) {
+      misses.of.push_back(of_falls->of[misses.of.size()]);
+      continue;
+    }
     const FlightCurve* curve = curves.of(track);
     if (curve == nullptr) return std::nullopt;
     misses.of.push_back(misses_of(track, *curve));
@@ -284,6 +307,11 @@ Solved solve_flights(std::vector<Track>& tracks, FlightConstants& constants,
   }
   // Constants that make no tuning: the solver would complain of them on standard error.
   if (!problem.evaluate(x.data(), residuals.data(), nullptr)) return solved;
+  if (x.empty()) {
+    solved.squares = residuals.squaredNorm();
+    solved.ok = residuals.allFinite();
+    return solved;
+  }
   FlightCost cost(problem, x.size());
   ceres::Problem::Options ownership;
   ownership.cost_function_ownership = ceres::DO_NOT_TAKE_OWNERSHIP;

@@ -50,9 +50,10 @@ struct Misses {
   std::vector<Eigen::VectorXd> of;  // by track
 };
 
-// Of all tracks; nothing if the constants make no tuning.
+// Of all tracks; nothing if the constants make no tuning. Those of falls may be known.
 std::optional<Misses> misses_of(const std::vector<Track>& tracks, const FlightConstants& constants,
-                                const FlightClock& clock, double until);
+                                const FlightClock& clock, double until,
+                                const Misses* of_falls = nullptr);
 
 struct Solved {
   double squares = 0;          // u², what is left

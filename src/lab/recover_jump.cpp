@@ -92,11 +92,6 @@ double speed_score(const Recording& recording, const Flights& flights, double sh
   return count * std::log(squares / count + kLeast * kLeast * fastest * fastest);
 }
 
-double share_of(Integrator integrator) {
-  if (integrator == Integrator::semi_implicit) return 1;
-  return integrator == Integrator::explicit_step ? 0 : 0.5;
-}
-
 // How many points are on the way up of jumps, and on a way down.
 std::pair<std::size_t, std::size_t> count_ways(const std::vector<Track>& tracks) {
   std::size_t rising = 0;
@@ -190,7 +185,7 @@ class JumpRecoverer {
     for (const FlightFit& fit : fits) {
       double score = fit.ok ? fit.score : std::numeric_limits<double>::infinity();
       if (recording_.has_speeds && found_.on_ticks) {
-        score += speed_score(recording_, flights_, share_of(fit.clock.integrator));
+        score += speed_score(recording_, flights_, later_share(fit.clock.integrator));
       }
       if (fit.ok && (best == &smooth || score < least)) {
         least = score;

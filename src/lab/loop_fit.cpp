@@ -1,0 +1,379 @@
+#include <algorithm>
+#include <array>
+#include <cmath>
+#include <utility>
+
+#include <tbb/parallel_for.h>
+
+#include "flight_fit.h"
+#include "settling.h"
+#include "tick_plans.h"
+
+namespace bushbaby::detail {
+namespace {
+
+bool by_score(const FitState& a, const FitState& b) { return a.score < b.score; }
+
+// In ticks of one loop, from an answer of another clock.
+class LoopFitter {
+ public:
+  LoopFitter(const FlightClock& clock, double noise, const Scale& scale)
+      : settler_(clock, noise, scale), clock_(clock) {}
+
+  // `searches`: whether by all the ticks on which gravity may change and buttons be let go.
+  [[nodiscard]] FlightFit fit_from(const FlightFit& from, bool searches) const;
+  [[nodiscard]] FlightFit fit_all(const FlightFit& some, const std::vector<Track>& tracks) const;
+
+ private:
+  [[nodiscard]] double nearest(double time) const {
+    return std::round(time * clock_.tick_rate) / clock_.tick_rate;
+  }
+  [[nodiscard]] FitState on_ticks(const FlightFit& from) const;
+  [[nodiscard]] std::vector<FitState> plan(const FitState& full) const;
+  [[nodiscard]] std::vector<FitState> plan_few(const FitState& full) const;
+  [[nodiscard]] std::vector<double> bands_of(const FitState& full) const;
+  [[nodiscard]] FitState try_cut(const FlightConstants& constants,
+                                 const std::vector<Track>& early) const;
+  [[nodiscard]] std::vector<FitState> best_cuts(std::vector<FitState> cuts) const;
+  [[nodiscard]] std::vector<FitState> cut_by(CutStyle style, const FitState& full,
+                                             const std::vector<Track>& early) const;
+  [[nodiscard]] FitState together(const FitState& full, const FitState& cut) const;
+  [[nodiscard]] FitState with_early(const FitState& full, const std::vector<Track>& early) const;
+
+  Settler settler_;
+  FlightClock clock_;
+};
+
+// What happens is taken to the nearest tick.
+FitState LoopFitter::on_ticks(const FlightFit& from) const {
+  FitState state;
+  state.constants = from.constants;
+  state.tracks = from.tracks;
+  state.parts = from.parts;
+  state.constants.launch_speed +=
+      launch_offset(clock_, state.constants) - launch_offset(from.clock, state.constants);
+  state.constants.sustain = nearest(state.constants.sustain);
+  state.parts.erase(std::remove(state.parts.begin(), state.parts.end(), Part::sustain),
+                    state.parts.end());
+  const double tick = 1 / clock_.tick_rate;
+  for (Track& track : state.tracks) {
+    const double first = track.times().front();
+    if (clock_.points_on_ticks && track.flight.jumps) {
+      track.take_off = first + nearest(track.take_off - first);
+    }
+    // As it was recorded, not as it went best between ticks.
+    const bool known = track.hold_known && clock_.points_on_ticks && track.flight.released;
+    if (known) track.hold = *track.flight.released - track.take_off;
+    if (track.hold != kHeldThrough) track.hold = std::max(tick, nearest(track.hold));
+    track.hold_free = false;
+  }
+  return state;
+}
+
+// Full jumps from the ticks on which their gravity may change: the best, and those that go nearly
+// as well.
+std::vector<FitState> LoopFitter::plan(const FitState& full) const {
+  constexpr std::size_t kPlans = 8;
+  constexpr std::size_t kSettled = 3;
+  constexpr double kAsLikely = 10;
+  std::vector<FitState> states;
+  FitState here = full;
+  settler_.settle(here);
+  if (clock_.integrator != Integrator::exact) {  // there nothing jumps
+    for (const FlightConstants& planned : plan_ticks(full.tracks, here.constants, clock_, kPlans)) {
+      FitState one = full;
+      one.constants = planned;
+      settler_.solve(one, 2);  // rounds that show whether it is any good there
+      states.push_back(std::move(one));
+    }
+    std::stable_sort(states.begin(), states.end(), by_score);
+    if (states.size() > kSettled) states.resize(kSettled);
+    for (FitState& state : states) settler_.settle(state, Settler::kFewRounds);
+  }
+  states.push_back(std::move(here));
+  std::stable_sort(states.begin(), states.end(), by_score);
+  while (!(states.back().score <= states.front().score + kAsLikely)) states.pop_back();
+  return states;
+}
+
+// The same with as few parts as do.
+std::vector<FitState> LoopFitter::plan_few(const FitState& full) const {
+  std::vector<FitState> states = plan(full);
+  for (bool smaller = true; smaller;) {
+    smaller = false;
+    for (const FitState& less : Settler::shrunk(states.front())) {
+      std::vector<FitState> others = plan(less);
+      if (!(others.front().score <= states.front().score + Settler::kPays)) continue;
+      states = std::move(others);
+      smaller = true;
+      break;
+    }
+  }
+  return states;
+}
+
+// Amounts of a cut of that style: from end to end, or about one of them, so far apart.
+std::vector<double> amounts_of(CutStyle style) {
+  std::vector<double> amounts;
+  if (style == CutStyle::scale) {
+    for (double keep = 0.02; keep < 0.99; keep += 0.06) amounts.push_back(keep);
+  } else if (style == CutStyle::weight) {
+    for (double weight = 1.05; weight < 12; weight *= 1.16) amounts.push_back(weight);
+  } else {
+    amounts.push_back(0);
+  }
+  return amounts;
+}
+
+std::vector<double> amounts_about(const FlightConstants& constants, int steps, double apart) {
+  std::vector<double> amounts;
+  for (int step = -steps; step <= steps; ++step) {
+    const double amount = constants.cut_amount;
+    if (constants.cut == CutStyle::scale) {
+      amounts.push_back(std::clamp(amount + 0.4 * apart * step, 0.0, 1.0));
+    } else if (constants.cut == CutStyle::weight) {
+      amounts.push_back(std::max(1.0, amount * (1 + apart * step)));
+    }
+  }
+  return amounts;
+}
+
+// The band may end anywhere between two speeds of the full jumps, which know no more: a few of
+// them.
+std::vector<double> LoopFitter::bands_of(const FitState& full) const {
+  const double band = full.constants.band;
+  if (!has(full.parts, Part::band)) return {band};
+  FlightPlayer player(full.constants, clock_);
+  const double lasts = longest_of(full.tracks);
+  const auto flight = player.fly({true, lasts, lasts});
+  double lo = 0;
+  double hi = 2 * band;
+  for (const double speed : flight ? flight->speeds() : std::vector<double>{}) {
+    const double fast = std::abs(speed);
+    if (fast < band) lo = std::max(lo, fast);
+    if (fast >= band) hi = std::min(hi, fast);
+  }
+  std::vector<double> bands;
+  for (const double share : {0.1, 0.3, 0.5, 0.7, 0.9}) bands.push_back(lo + share * (hi - lo));
+  return bands;
+}
+
+// The jumps that were let go early alone, under constants of all, with the releases that go best.
+FitState LoopFitter::try_cut(const FlightConstants& constants,
+                             const std::vector<Track>& early) const {
+  FitState cut;
+  cut.constants = constants;
+  if (constants.cut == CutStyle::scale || constants.cut == CutStyle::weight) {
+    cut.parts = {Part::cut};
+  }
+  Curves curves(constants, clock_, longest_of(early));
+  for (const Track& track : early) {
+    Release release = settler_.find_hold(track, constants, curves);
+    cut.score += release.squares;
+    cut.tracks.push_back(std::move(release.track));
+  }
+  return cut;
+}
+
+// The best few of many, settled, each with other releases.
+std::vector<FitState> LoopFitter::best_cuts(std::vector<FitState> cuts) const {
+  std::stable_sort(cuts.begin(), cuts.end(), by_score);
+  const auto same = [](const FitState& a, const FitState& b) {
+    return a.constants.band == b.constants.band &&
+           std::equal(a.tracks.begin(), a.tracks.end(), b.tracks.begin(),
+                      [](const Track& one, const Track& other) {
+                        return one.hold == other.hold && one.take_off == other.take_off;
+                      });
+  };
+  constexpr std::size_t kSettled = 8;
+  std::vector<FitState> best;
+  for (FitState& cut : cuts) {
+    const bool known =
+        std::any_of(best.begin(), best.end(), [&](const FitState& one) { return same(one, cut); });
+    if (!known) best.push_back(std::move(cut));
+    if (best.size() == kSettled) break;
+  }
+  for (FitState& cut : best) settler_.settle(cut, 3);
+  std::stable_sort(best.begin(), best.end(), by_score);
+  constexpr std::size_t kKept = 3;
+  if (best.size() > kKept) best.resize(kKept);
+  return best;
+}
+
+// From many amounts of a cut.
+std::vector<FitState> LoopFitter::cut_by(CutStyle style, const FitState& full,
+                                         const std::vector<Track>& early) const {
+  std::vector<FitState> cuts;
+  FlightConstants constants = full.constants;
+  constants.cut = style;
+  for (const double band : bands_of(full)) {
+    constants.band = band;
+    for (const double amount : amounts_of(style)) {
+      constants.cut_amount = amount;
+      cuts.push_back(try_cut(constants, early));
+    }
+  }
+  std::stable_sort(cuts.begin(), cuts.end(), by_score);
+  constexpr std::size_t kCoarse = 6;
+  for (std::size_t i = 0, n = std::min(kCoarse, cuts.size()); i < n; ++i) {
+    constants = cuts[i].constants;
+    for (const double amount : amounts_about(constants, 2, 0.05)) {
+      constants.cut_amount = amount;
+      cuts.push_back(try_cut(constants, early));
+    }
+  }
+  return best_cuts(std::move(cuts));
+}
+
+// Full jumps and those that were let go early together.
+FitState LoopFitter::together(const FitState& full, const FitState& cut) const {
+  FitState one = full;
+  one.constants = cut.constants;
+  one.parts.insert(one.parts.end(), cut.parts.begin(), cut.parts.end());
+  one.tracks.insert(one.tracks.end(), cut.tracks.begin(), cut.tracks.end());
+  settler_.settle(one, Settler::kFewRounds);
+  return one;
+}
+
+// The jumps that were let go early, with whatever style of cut and ticks of release go best.
+FitState LoopFitter::with_early(const FitState& full, const std::vector<Track>& early) const {
+  std::vector<CutStyle> styles = {CutStyle::stop, CutStyle::scale, CutStyle::weight};
+  // A button that does nothing, if there is one.
+  if (std::all_of(early.begin(), early.end(),
+                  [](const Track& track) { return track.hold_known; })) {
+    styles.push_back(CutStyle::none);
+  }
+  std::vector<FitState> all;
+  for (const CutStyle style : styles) {
+    for (FitState& cut : cut_by(style, full, early)) all.push_back(std::move(cut));
+  }
+  std::stable_sort(all.begin(), all.end(), by_score);
+  constexpr std::size_t kTogether = 5;
+  if (all.size() > kTogether) all.resize(kTogether);
+  std::vector<FitState> states;
+  for (const FitState& cut : all) states.push_back(together(full, cut));
+  FitState best = std::move(*std::min_element(states.begin(), states.end(), by_score));
+  settler_.settle(best);
+  // Now that all is known better, once more about there.
+  constexpr int kMostRounds = 3;
+  for (int round = 0; round < kMostRounds; ++round) {
+    std::vector<FitState> cuts;
+    FlightConstants constants = best.constants;
+    for (const double amount : amounts_about(best.constants, 10, 0.025)) {
+      constants.cut_amount = amount;
+      cuts.push_back(try_cut(constants, early));
+    }
+    if (cuts.empty()) break;
+    bool better = false;
+    for (const FitState& cut : best_cuts(std::move(cuts))) {
+      FitState other = together(full, cut);
+      constexpr double kBetter = 1e-3;
+      if (!(other.score < best.score - kBetter)) continue;
+      best = std::move(other);
+      better = true;
+    }
+    if (!better) break;
+    settler_.settle(best);
+  }
+  return best;
+}
+
+FlightFit LoopFitter::fit_from(const FlightFit& from, bool searches) const {
+  FlightFit fit = from;
+  fit.others.clear();
+  fit.clock = clock_;
+  const FitState state = on_ticks(from);
+  if (!searches) {
+    FitState here = state;
+    settler_.settle(here);
+    settler_.shrink(here);
+    Settler::hand_over(here, fit);
+    return fit;
+  }
+  FitState full = state;
+  full.tracks.clear();
+  std::vector<Track> early;
+  for (const Track& track : state.tracks) {
+    const bool is_full = !track.flight.jumps || track.hold == kHeldThrough ||
+                         (track.hold_known && held_past_top(track));
+    (is_full ? full.tracks : early).push_back(track);
+  }
+  full.parts.erase(std::remove(full.parts.begin(), full.parts.end(), Part::cut), full.parts.end());
+  if (!early.empty()) full.constants.cut = CutStyle::none;
+  std::vector<FitState> states = plan_few(full);
+  if (!early.empty()) {
+    for (FitState& one : states) one = with_early(one, early);
+  }
+  std::stable_sort(states.begin(), states.end(), by_score);
+  FitState best = states.front();
+  for (const FitState& one : states) {
+    if (one.parts == best.parts) best.seen.emplace_back(one.score, one.constants);
+  }
+  settler_.shrink(best);
+  Settler::hand_over(best, fit);
+  return fit;
+}
+
+// The same constants settled over all flights.
+FlightFit LoopFitter::fit_all(const FlightFit& some, const std::vector<Track>& tracks) const {
+  FlightFit fit = some;
+  FitState state;
+  state.constants = some.constants;
+  state.parts = some.parts;
+  Curves curves(some.constants, clock_, longest_of(tracks));
+  for (const Track& track : tracks) {
+    const auto known = std::find_if(some.tracks.begin(), some.tracks.end(),
+                                    [&](const Track& one) { return one.points == track.points; });
+    if (known != some.tracks.end()) {
+      state.tracks.push_back(*known);
+      continue;
+    }
+    Track more = track;
+    if (clock_.points_on_ticks && track.flight.jumps) {
+      const double first = track.times().front();
+      more.take_off = first + nearest(track.take_off - first);
+    }
+    if (track.flight.jumps && !track.hold_known && some.constants.cut != CutStyle::none) {
+      more = settler_.find_hold(more, some.constants, curves).track;
+    } else if (clock_.in_ticks && track.hold != kHeldThrough) {
+      more.hold = std::max(1 / clock_.tick_rate, nearest(track.hold));
+    }
+    state.tracks.push_back(std::move(more));
+  }
+  settler_.settle(state);
+  if (settler_.leave_out(state, fit.remarks)) settler_.settle(state);
+  if (!state.solved.ok) return some;
+  for (const FlightConstants& other : some.others) state.seen.emplace_back(state.score, other);
+  fit.others.clear();
+  Settler::hand_over(state, fit);
+  return fit;
+}
+
+}  // namespace
+
+FlightFit with_all(const FlightFit& fit, const std::vector<Track>& tracks) {
+  return LoopFitter(fit.clock, fit.noise(), fit.scale).fit_all(fit, tracks);
+}
+
+std::vector<FlightFit> fit_loops(const FlightFit& smooth, double tick_rate, bool points_on_ticks) {
+  std::vector<FlightFit> fits(kLoops.size());
+  const auto fit_from = [&](std::size_t i, const FlightFit& from, bool searches) {
+    return LoopFitter({kLoops[i], tick_rate, true, points_on_ticks}, smooth.noise(), smooth.scale)
+        .fit_from(from, searches);
+  };
+  tbb::parallel_for(std::size_t{0}, fits.size(),
+                    [&](std::size_t i) { fits[i] = fit_from(i, smooth, true); });
+  // What fits one loop is where another may be found as well: their ticks lie on the same curves,
+  // all but.
+  const FlightFit best =
+      *std::min_element(fits.begin(), fits.end(),
+                        [](const FlightFit& a, const FlightFit& b) { return a.score < b.score; });
+  tbb::parallel_for(std::size_t{0}, fits.size(), [&](std::size_t i) {
+    if (best.clock.integrator == kLoops[i]) return;
+    FlightFit other = fit_from(i, best, false);
+    if (other.score < fits[i].score) fits[i] = std::move(other);
+  });
+  return fits;
+}
+
+}  // namespace bushbaby::detail
