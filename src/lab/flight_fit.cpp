@@ -25,7 +25,10 @@ class Grower {
 
  private:
   [[nodiscard]] static std::vector<std::vector<FitState>> grown(const FitState& state);
+  [[nodiscard]] FitState best_of(std::vector<std::vector<FitState>> kinds) const;
   void grow(FitState& state) const;
+  bool exchange(FitState& state) const;
+  bool move_early(FitState& state, std::vector<Track>& early) const;
   [[nodiscard]] std::vector<FitState> with_cuts(const FitState& state,
                                                 const std::vector<Track>& cut) const;
   void drop_unknown(FitState& state) const;
@@ -108,20 +111,81 @@ std::vector<std::vector<FitState>> Grower::grown(const FitState& state) {
   return kinds;
 }
 
-// Adds what pays most, as long as something does.
+// The best of some kinds, each begun from a few places.
+FitState Grower::best_of(std::vector<std::vector<FitState>> kinds) const {
+  std::vector<FitState> best(kinds.size());
+  tbb::parallel_for(std::size_t{0}, kinds.size(), [&](std::size_t i) {
+    for (FitState& one : kinds[i]) settler_.settle(one, Settler::kFewRounds);
+    best[i] = std::move(*std::min_element(kinds[i].begin(), kinds[i].end(), by_score));
+    settler_.settle(best[i]);
+  });
+  return std::move(*std::min_element(best.begin(), best.end(), by_score));
+}
+
+// Adds what pays most, as long as something does; what came first may be there in the place of
+// something better.
 void Grower::grow(FitState& state) const {
-  for (;;) {
-    std::vector<std::vector<FitState>> kinds = grown(state);
-    std::vector<FitState> more(kinds.size());
-    tbb::parallel_for(std::size_t{0}, kinds.size(), [&](std::size_t i) {
-      for (FitState& one : kinds[i]) settler_.settle(one, Settler::kFewRounds);
-      more[i] = std::move(*std::min_element(kinds[i].begin(), kinds[i].end(), by_score));
-      settler_.settle(more[i]);
-    });
-    const auto best = std::min_element(more.begin(), more.end(), by_score);
-    if (best == more.end() || !(best->score + Settler::kPays < state.score)) return;
-    state = std::move(*best);
+  do {
+    for (;;) {
+      std::vector<std::vector<FitState>> kinds = grown(state);
+      if (kinds.empty()) break;
+      FitState more = best_of(std::move(kinds));
+      if (!(more.score + Settler::kPays < state.score)) break;
+      state = std::move(more);
+    }
+  } while (exchange(state));
+}
+
+// Puts something else in the place of what was added, if that goes better: whether it does.
+bool Grower::exchange(FitState& state) const {
+  std::vector<std::vector<FitState>> kinds;
+  for (FitState& less : Settler::shrunk(state)) {
+    // What was taken out may have led the others astray.
+    less.constants.launch_speed = guess_.launch_speed;
+    less.constants.gravity = guess_.gravity;
+    less.constants.fall_factor = guess_.fall_factor;
+    settler_.settle(less, Settler::kFewRounds);
+    for (std::vector<FitState>& kind : grown(less)) {
+      const std::vector<Part>& parts = kind.front().parts;
+      const bool same = std::all_of(parts.begin(), parts.end(),
+                                    [&](Part part) { return has(state.parts, part); });
+      if (!same) kinds.push_back(std::move(kind));
+    }
   }
+  if (kinds.empty()) return false;
+  FitState other = best_of(std::move(kinds));
+  if (!(other.score + Settler::kPays < state.score)) return false;
+  state = std::move(other);
+  return true;
+}
+
+// Jumps taken for full ones that are lower, and go otherwise: their button, which nobody recorded,
+// was let go on the way. Whether there were any.
+bool Grower::move_early(FitState& state, std::vector<Track>& early) const {
+  double highest = 0;
+  for (const Track& track : state.tracks) highest = std::max(highest, rise_of(track));
+  const auto misses =
+      misses_of(state.tracks, state.constants, settler_.clock(), longest_of(state.tracks));
+  if (!misses) return false;
+  std::vector<Track> kept;
+  for (std::size_t i = 0; i < state.tracks.size(); ++i) {
+    const Track& track = state.tracks[i];
+    const Eigen::VectorXd& miss = misses->of[i];
+    const double noise = settler_.noise();
+    constexpr double kOtherwise = 2;
+    constexpr double kLower = 3;
+    // The highest point is beside the top by half a spacing at most.
+    const double spacing = spacing_of(track.times());
+    const double lower = kLower * noise + state.constants.gravity * spacing * spacing / 8;
+    const bool is_early = track.flight.jumps && !track.hold_known &&
+                          rise_of(track) < highest - lower &&
+                          miss.squaredNorm() > kOtherwise * kOtherwise * noise * noise *
+                                                   static_cast<double>(miss.size());
+    (is_early ? early : kept).push_back(track);
+  }
+  const bool any = kept.size() < state.tracks.size();
+  state.tracks = std::move(kept);
+  return any;
 }
 
 std::vector<FitState> Grower::with_cuts(const FitState& state,
@@ -221,16 +285,25 @@ FlightFit Grower::fit(const std::vector<Track>& tracks) const {
   settler_.settle(falls_otherwise);
   state = std::move(falls_otherwise);
   if (!state.solved.ok) return fit;
-  if (settler_.leave_out(state, fit.remarks)) settler_.settle(state);
+  // There may be more to the jumps than one gravity for each way: so far, only what is far off.
+  const double rise =
+      state.constants.launch_speed * state.constants.launch_speed / (2 * state.constants.gravity);
+  constexpr double kFarOff = 0.15;
+  if (settler_.leave_out(state, kFarOff * rise, fit.remarks)) settler_.settle(state);
   grow(state);
   settler_.shrink(state);
+  if (move_early(state, cut)) {
+    settler_.settle(state);
+    grow(state);
+    settler_.shrink(state);
+  }
   if (!cut.empty()) {
     std::vector<FitState> all = with_cuts(state, cut);
     state = std::move(*std::min_element(all.begin(), all.end(), by_score));
     settler_.settle(state);
     settler_.shrink(state);
   }
-  if (settler_.leave_out(state, fit.remarks)) {
+  if (settler_.leave_out(state, 0, fit.remarks)) {
     settler_.settle(state);
     grow(state);
     settler_.shrink(state);

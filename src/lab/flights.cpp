@@ -173,8 +173,11 @@ class FlightFinder {
   void read_button(Flight& flight) {
     if (!recording_.has_jump || !flight.jumps) return;
     const auto& points = recording_.points;
-    // It may be told a point early or late.
+    // It may be told a point early or late, or with the tick that it moves, which is drawn from its
+    // start on.
+    constexpr double kTick = 0.025;  // s
     std::size_t down = std::min(flight.leaves + 2, flight.last);
+    while (down < flight.last && times_[down + 1] <= times_[flight.leaves] + kTick) ++down;
     while (down > flight.first && !points[down].jump) --down;
     if (!points[down].jump) return;
     std::size_t up = down;

@@ -341,7 +341,7 @@ FlightFit LoopFitter::fit_all(const FlightFit& some, const std::vector<Track>& t
     state.tracks.push_back(std::move(more));
   }
   settler_.settle(state);
-  if (settler_.leave_out(state, fit.remarks)) settler_.settle(state);
+  if (settler_.leave_out(state, 0, fit.remarks)) settler_.settle(state);
   if (!state.solved.ok) return some;
   for (const FlightConstants& other : some.others) state.seen.emplace_back(state.score, other);
   fit.others.clear();

@@ -139,21 +139,15 @@ class JumpRecoverer {
           fmt::format("at 60 points a second or more: {}", jump_it));
       return;
     }
-    const std::vector<Track> some = some_of(tracks, kSearched);
-    FlightFit smooth = fit_flights(some, flights_.noise);
-    if (!smooth.ok) {
+    Fits fits = fit(tracks);
+    if (!fits.smooth.ok) {
       refuse_jumps("no constants make flights like these", jump_it);
       return;
     }
-    found_.remarks.insert(found_.remarks.end(), smooth.remarks.begin(), smooth.remarks.end());
-    std::vector<FlightFit> fits;
-    if (found_.knows_rate) fits = fit_loops(smooth, found_.tick_rate, found_.on_ticks);
-    if (some.size() < tracks.size()) {
-      smooth = with_all(smooth, tracks);
-      tbb::parallel_for(std::size_t{0}, fits.size(),
-                        [&](std::size_t i) { fits[i] = with_all(fits[i], tracks); });
-    }
-    const FlightFit& best = choose_loop(smooth, fits);
+    if (found_.on_ticks) look_between(fits);
+    found_.remarks.insert(found_.remarks.end(), fits.smooth.remarks.begin(),
+                          fits.smooth.remarks.end());
+    const FlightFit& best = choose_loop(fits.smooth, fits.loops);
     found_.noise = best.noise();
     widened_ = widening(best, flights_.scatter);
     if (too_wide(estimate_of(best, Part::launch, widened_)) &&
@@ -163,11 +157,58 @@ class JumpRecoverer {
       return;
     }
     tell_jump(best, rising, falling, jumps);
-    tell_loops(best, fits);
+    tell_loops(best, fits.loops);
     tell_flights(best);
   }
 
  private:
+  struct Fits {
+    FlightFit smooth;
+    std::vector<FlightFit> loops;
+
+    [[nodiscard]] const FlightFit& best() const {
+      return *std::min_element(
+          loops.begin(), loops.end(),
+          [](const FlightFit& a, const FlightFit& b) { return a.score < b.score; });
+    }
+  };
+
+  [[nodiscard]] Fits fit(const std::vector<Track>& tracks) const {
+    const std::vector<Track> some = some_of(tracks, kSearched);
+    Fits fits;
+    fits.smooth = fit_flights(some, flights_.noise);
+    if (!fits.smooth.ok) return fits;
+    if (found_.knows_rate) {
+      fits.loops = fit_loops(fits.smooth, found_.tick_rate, found_.on_ticks);
+    }
+    if (some.size() < tracks.size()) {
+      fits.smooth = with_all(fits.smooth, tracks);
+      tbb::parallel_for(std::size_t{0}, fits.loops.size(),
+                        [&](std::size_t i) { fits.loops[i] = with_all(fits.loops[i], tracks); });
+    }
+    return fits;
+  }
+
+  // A film may have a picture for each tick, and each of them drawn between two.
+  void look_between(Fits& fits) {
+    if (fits.best().score < fits.smooth.score) return;
+    Recording film = recording_;
+    film.tick_rate.reset();
+    found_.on_ticks = false;
+    const std::vector<Track> tracks = some_of(tracks_of(film, flights_), kSettled);
+    Fits between = fit(tracks);
+    const FlightFit& best = fits.best();
+    // How far between is one number for all. Each take-off is fitted all the same, and goes better
+    // by so much by chance.
+    const double points = best.freedom;
+    constexpr double kMuch = 6;
+    const double cost = std::log(points) + static_cast<double>(tracks.size()) + kMuch;
+    found_.between_ticks = between.smooth.ok && between.best().ok &&
+                           2 * points * std::log(best.noise() / between.best().noise()) > cost;
+    found_.on_ticks = !found_.between_ticks;
+    if (found_.between_ticks) fits = std::move(between);
+  }
+
   void refuse_jumps(std::string why, std::string to_record) {
     found_.refusal = std::move(why);
     found_.to_record = std::move(to_record);

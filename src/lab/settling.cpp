@@ -147,7 +147,7 @@ Release Settler::find_hold(const Track& track, const FlightConstants& constants,
   return best;
 }
 
-bool Settler::leave_out(FitState& state, std::vector<std::string>& remarks) const {
+bool Settler::leave_out(FitState& state, double least, std::vector<std::string>& remarks) const {
   constexpr std::size_t kLeast = 3;
   constexpr double kOtherwise = 3.5;
   if (state.tracks.size() <= kLeast) return false;
@@ -160,9 +160,10 @@ bool Settler::leave_out(FitState& state, std::vector<std::string>& remarks) cons
   std::vector<double> sorted = sizes;
   std::sort(sorted.begin(), sorted.end());
   const double usual = std::max(sorted[(sorted.size() - 1) / 2], noise_);
+  const double most = std::max(kOtherwise * usual, least);
   std::vector<Track> kept;
   for (std::size_t i = 0; i < sizes.size(); ++i) {
-    if (sizes[i] <= kOtherwise * usual) {
+    if (sizes[i] <= most) {
       kept.push_back(state.tracks[i]);
       continue;
     }

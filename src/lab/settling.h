@@ -49,8 +49,9 @@ class Settler {
   [[nodiscard]] static std::vector<FitState> shrunk(const FitState& state);
   // Takes out what does not pay.
   void shrink(FitState& state) const;
-  // Takes out the flights that go otherwise than most; whether there were any.
-  bool leave_out(FitState& state, std::vector<std::string>& remarks) const;
+  // Takes out the flights that go otherwise than most, by `least` u or more; whether there were
+  // any.
+  bool leave_out(FitState& state, double least, std::vector<std::string>& remarks) const;
   // The best of all holds that may be; of those about the recorded one, if there is one.
   [[nodiscard]] Release find_hold(const Track& track, const FlightConstants& constants,
                                   Curves& curves) const;

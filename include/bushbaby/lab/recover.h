@@ -80,7 +80,9 @@ struct Recovered {
   double tick_rate = 60;    ///< Hz, of the tuning
   bool knows_rate = false;  ///< it was said, or is that of the points
   bool on_ticks = false;    ///< the points are the ends of ticks
-  bool loop_told = false;   ///< whether loops were told apart by what was recorded
+  /// There is a point for each tick, but between two of them, as a film draws what moves.
+  bool between_ticks = false;
+  bool loop_told = false;  ///< whether loops were told apart by what was recorded
   /// The points look like ticks, but go better with a motion between them: they may be a film's.
   bool better_between = false;
   std::vector<RecoveredKnob> knobs;
