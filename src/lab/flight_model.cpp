@@ -111,6 +111,11 @@ FlightPlayer::FlightPlayer(const FlightConstants& constants, const FlightClock& 
   tuning_.loop.integrator = clock.in_ticks ? clock.integrator : Integrator::exact;
 }
 
+FlightPlayer::FlightPlayer(const FlightPlayer& held, const FlightConstants& constants)
+    : FlightPlayer(constants, held.clock_) {
+  jumps_ = held.jumps_;
+}
+
 std::optional<FlightCurve> FlightPlayer::fly(const FlightRun& run) {
   return clock_.in_ticks ? in_ticks(run) : in_phases(run);
 }

@@ -73,6 +73,8 @@ class FlightCurve {
 class FlightPlayer {
  public:
   FlightPlayer(const FlightConstants& constants, const FlightClock& clock);
+  // Constants under which jumps that are held go the same: what was run of them need not be again.
+  FlightPlayer(const FlightPlayer& held, const FlightConstants& constants);
   // Nothing if the constants make no tuning.
   [[nodiscard]] std::optional<FlightCurve> fly(const FlightRun& run);
 

@@ -28,6 +28,9 @@ class Curves {
  public:
   Curves(const FlightConstants& constants, const FlightClock& clock, double until)
       : jumps_(constants, clock), falls_(constants, FlightClock{}), until_(until) {}
+  // Of constants under which jumps that are held go the same.
+  Curves(const Curves& held, const FlightConstants& constants)
+      : jumps_(held.jumps_, constants), falls_(constants, FlightClock{}), until_(held.until_) {}
 
   // Nothing if the constants make no tuning.
   const FlightCurve* of(const Track& track);

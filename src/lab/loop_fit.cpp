@@ -12,6 +12,9 @@
 namespace bushbaby::detail {
 namespace {
 
+// What has a score so little more goes nearly as well: see FlightFit.
+constexpr double kAsLikely = 10;
+
 bool by_score(const FitState& a, const FitState& b) { return a.score < b.score; }
 
 // In ticks of one loop, from an answer of another clock.
@@ -32,13 +35,17 @@ class LoopFitter {
   [[nodiscard]] std::vector<FitState> plan(const FitState& full) const;
   [[nodiscard]] std::vector<FitState> plan_few(const FitState& full) const;
   [[nodiscard]] std::vector<double> bands_of(const FitState& full) const;
-  [[nodiscard]] FitState try_cut(const FlightConstants& constants,
-                                 const std::vector<Track>& early) const;
+  [[nodiscard]] FitState try_cut(const FlightConstants& constants, const std::vector<Track>& early,
+                                 const Curves& held) const;
+  [[nodiscard]] Curves held_by(const FlightConstants& constants,
+                               const std::vector<Track>& early) const;
   [[nodiscard]] std::vector<FitState> best_cuts(std::vector<FitState> cuts) const;
   [[nodiscard]] std::vector<FitState> cut_by(CutStyle style, const FitState& full,
                                              const std::vector<Track>& early) const;
   [[nodiscard]] FitState together(const FitState& full, const FitState& cut) const;
-  [[nodiscard]] FitState with_early(const FitState& full, const std::vector<Track>& early) const;
+  [[nodiscard]] std::vector<FitState> cuts_of(const FitState& full,
+                                              const std::vector<Track>& early) const;
+  [[nodiscard]] FitState with_early(const FitState& full, const std::vector<FitState>& cuts) const;
 
   Settler settler_;
   FlightClock clock_;
@@ -75,7 +82,6 @@ FitState LoopFitter::on_ticks(const FlightFit& from) const {
 std::vector<FitState> LoopFitter::plan(const FitState& full) const {
   constexpr std::size_t kPlans = 8;
   constexpr std::size_t kSettled = 3;
-  constexpr double kAsLikely = 10;
   std::vector<FitState> states;
   FitState here = full;
   settler_.settle(here);
@@ -159,20 +165,32 @@ std::vector<double> LoopFitter::bands_of(const FitState& full) const {
 }
 
 // The jumps that were let go early alone, under constants of all, with the releases that go best.
-FitState LoopFitter::try_cut(const FlightConstants& constants,
-                             const std::vector<Track>& early) const {
+// `held` has curves of constants with the same style of cut, and the same while the button is held.
+FitState LoopFitter::try_cut(const FlightConstants& constants, const std::vector<Track>& early,
+                             const Curves& held) const {
   FitState cut;
   cut.constants = constants;
   if (constants.cut == CutStyle::scale || constants.cut == CutStyle::weight) {
     cut.parts = {Part::cut};
   }
-  Curves curves(constants, clock_, longest_of(early));
+  Curves curves(held, constants);
   for (const Track& track : early) {
     Release release = settler_.find_hold(track, constants, curves);
     cut.score += release.squares;
     cut.tracks.push_back(std::move(release.track));
   }
   return cut;
+}
+
+// Curves that know the jump that is held.
+Curves LoopFitter::held_by(const FlightConstants& constants,
+                           const std::vector<Track>& early) const {
+  Curves curves(constants, clock_, longest_of(early));
+  for (Track track : early) {
+    track.hold = kHeldThrough;
+    curves.of(track);
+  }
+  return curves;
 }
 
 // The best few of many, settled, each with other releases.
@@ -206,11 +224,12 @@ std::vector<FitState> LoopFitter::cut_by(CutStyle style, const FitState& full,
   std::vector<FitState> cuts;
   FlightConstants constants = full.constants;
   constants.cut = style;
+  const Curves held = held_by(constants, early);
   for (const double band : bands_of(full)) {
     constants.band = band;
     for (const double amount : amounts_of(style)) {
       constants.cut_amount = amount;
-      cuts.push_back(try_cut(constants, early));
+      cuts.push_back(try_cut(constants, early, held));
     }
   }
   std::stable_sort(cuts.begin(), cuts.end(), by_score);
@@ -219,7 +238,7 @@ std::vector<FitState> LoopFitter::cut_by(CutStyle style, const FitState& full,
     constants = cuts[i].constants;
     for (const double amount : amounts_about(constants, 2, 0.05)) {
       constants.cut_amount = amount;
-      cuts.push_back(try_cut(constants, early));
+      cuts.push_back(try_cut(constants, early, held));
     }
   }
   return best_cuts(std::move(cuts));
@@ -235,37 +254,44 @@ FitState LoopFitter::together(const FitState& full, const FitState& cut) const {
   return one;
 }
 
-// The jumps that were let go early, with whatever style of cut and ticks of release go best.
-FitState LoopFitter::with_early(const FitState& full, const std::vector<Track>& early) const {
+// The best cuts of any style under what full jumps tell.
+std::vector<FitState> LoopFitter::cuts_of(const FitState& full,
+                                          const std::vector<Track>& early) const {
   std::vector<CutStyle> styles = {CutStyle::stop, CutStyle::scale, CutStyle::weight};
   // A button that does nothing, if there is one.
   if (std::all_of(early.begin(), early.end(),
                   [](const Track& track) { return track.hold_known; })) {
     styles.push_back(CutStyle::none);
   }
-  std::vector<FitState> all;
+  std::vector<FitState> cuts;
   for (const CutStyle style : styles) {
-    for (FitState& cut : cut_by(style, full, early)) all.push_back(std::move(cut));
+    for (FitState& cut : cut_by(style, full, early)) cuts.push_back(std::move(cut));
   }
-  std::stable_sort(all.begin(), all.end(), by_score);
+  std::stable_sort(cuts.begin(), cuts.end(), by_score);
   constexpr std::size_t kTogether = 5;
-  if (all.size() > kTogether) all.resize(kTogether);
+  if (cuts.size() > kTogether) cuts.resize(kTogether);
+  return cuts;
+}
+
+// Full jumps and those that were let go early, from the best of some cuts.
+FitState LoopFitter::with_early(const FitState& full, const std::vector<FitState>& cuts) const {
   std::vector<FitState> states;
-  for (const FitState& cut : all) states.push_back(together(full, cut));
+  for (const FitState& cut : cuts) states.push_back(together(full, cut));
   FitState best = std::move(*std::min_element(states.begin(), states.end(), by_score));
   settler_.settle(best);
   // Now that all is known better, once more about there.
   constexpr int kMostRounds = 3;
   for (int round = 0; round < kMostRounds; ++round) {
-    std::vector<FitState> cuts;
+    const std::vector<Track>& early = cuts.front().tracks;
+    const Curves held = held_by(best.constants, early);
+    std::vector<FitState> about;
     FlightConstants constants = best.constants;
     for (const double amount : amounts_about(best.constants, 10, 0.025)) {
       constants.cut_amount = amount;
-      cuts.push_back(try_cut(constants, early));
+      about.push_back(try_cut(constants, early, held));
     }
-    if (cuts.empty()) break;
     bool better = false;
-    for (const FitState& cut : best_cuts(std::move(cuts))) {
+    for (const FitState& cut : best_cuts(std::move(about))) {
       FitState other = together(full, cut);
       constexpr double kBetter = 1e-3;
       if (!(other.score < best.score - kBetter)) continue;
@@ -302,7 +328,23 @@ FlightFit LoopFitter::fit_from(const FlightFit& from, bool searches) const {
   if (!early.empty()) full.constants.cut = CutStyle::none;
   std::vector<FitState> states = plan_few(full);
   if (!early.empty()) {
-    for (FitState& one : states) one = with_early(one, early);
+    std::vector<FitState> cuts = cuts_of(states.front(), early);
+    states.front() = with_early(states.front(), cuts);
+    // What goes with the best of them is tried with the others.
+    const FitState& first = states.front();
+    for (std::size_t i = 1; i < states.size(); ++i) {
+      FitState cut = cuts.front();
+      cut.constants = states[i].constants;
+      cut.constants.cut = first.constants.cut;
+      cut.constants.cut_amount = first.constants.cut_amount;
+      cut.parts.clear();
+      if (has(first.parts, Part::cut)) cut.parts.push_back(Part::cut);
+      cut.tracks.assign(first.tracks.end() - static_cast<std::ptrdiff_t>(early.size()),
+                        first.tracks.end());
+      FitState other = together(states[i], cut);
+      if (other.score < first.score + kAsLikely) other = with_early(states[i], {cut});
+      states[i] = std::move(other);
+    }
   }
   std::stable_sort(states.begin(), states.end(), by_score);
   FitState best = states.front();

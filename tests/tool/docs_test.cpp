@@ -61,9 +61,8 @@ class Docs : public CommandTest {
       // A window stays until it is closed; here it is opened, and shows a few ticks.
       const bool opens = shown.call.rfind("play ", 0) == 0;
       const bool ends = shown.call.find("--script") != std::string::npos;
-      const Outcome outcome =
-          run(shown.call + (opens && !ends ? " --script look.script" : ""),
-              opens ? "ASAN_OPTIONS=detect_leaks=0 xvfb-run -a -s '-screen 0 1280x800x24'" : "");
+      const Outcome outcome = run(shown.call + (opens && !ends ? " --script look.script" : ""),
+                                  opens ? test::kOnDisplay : "");
       EXPECT_TRUE(outcome.code == 0 || outcome.code == 1) << name << ": " << shown.call << "\n"
                                                           << outcome.err;
       std::size_t at = 0;

@@ -38,11 +38,10 @@ class Window : public test::CommandTest {
   // Does lines of the shell on a display of their own.
   [[nodiscard]] int open(const std::string& steps) const {
     put("drive.sh", steps);
-    // Drivers of displays keep what they allocate; a settings file of this machine is not read.
-    const std::string line = fmt::format(
-        "cd '{}' && ASAN_OPTIONS=detect_leaks=0 XDG_CONFIG_HOME='{}' timeout 120 xvfb-run -a -s "
-        "'-screen 0 1280x800x24' sh drive.sh",
-        folder_.string(), path("config"));
+    // A settings file of this machine is not read.
+    const std::string line =
+        fmt::format("cd '{}' && XDG_CONFIG_HOME='{}' {} timeout 120 sh drive.sh", folder_.string(),
+                    path("config"), test::kOnDisplay);
     const int status = std::system(line.c_str());  // NOLINT: the test's own words
     return WIFEXITED(status) ? WEXITSTATUS(status) : -1;
   }
@@ -224,10 +223,7 @@ TEST_F(Window, ScriptsTakePictures) {
       "set fall.factor=2.4\nmeasure\npage facts\npicture one.png\nback 5\npicture two.png\n"
       "keep_inputs\n");
   const std::string call = std::string(kOnLimbs) + " --script a.script";
-  const std::string on_display =
-      "ASAN_OPTIONS=detect_leaks=0 xvfb-run -a -s '-screen 0 "
-      "1280x800x24'";
-  const test::Outcome fine = run(call, on_display);
+  const test::Outcome fine = run(call, test::kOnDisplay);
   ASSERT_EQ(fine.code, 0) << fine.err;
   for (const char* picture : {"one.png", "two.png"}) {
     const std::string bytes = text_of(picture);
@@ -239,11 +235,11 @@ TEST_F(Window, ScriptsTakePictures) {
   EXPECT_THAT(text_of("pip-take-1.inputs"), testing::ContainsRegex("right +for 20 ticks"));
   EXPECT_THAT(text_of("pip-take-1.inputs"), testing::ContainsRegex("right jump +for 5 ticks"));
   put("a.script", "# bushbaby script 1\npicture nowhere/one.png\n");
-  const test::Outcome wrong = run(call, on_display);
+  const test::Outcome wrong = run(call, test::kOnDisplay);
   EXPECT_EQ(wrong.code, 2);
   EXPECT_THAT(wrong.err, testing::HasSubstr("nowhere/one.png"));
   put("a.script", "# bushbaby script 1\n\nset jump.cut.keep=7\n");
-  const test::Outcome refused = run(call, on_display);
+  const test::Outcome refused = run(call, test::kOnDisplay);
   EXPECT_EQ(refused.code, 2);
   EXPECT_THAT(
       refused.err,
