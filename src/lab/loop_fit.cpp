@@ -17,6 +17,12 @@ constexpr double kAsLikely = 10;
 
 bool by_score(const FitState& a, const FitState& b) { return a.score < b.score; }
 
+// Not let go on the way up.
+bool is_full(const Track& track) {
+  return !track.flight.jumps || track.hold == kHeldThrough ||
+         (track.hold_known && held_past_top(track));
+}
+
 // In ticks of one loop, from an answer of another clock.
 class LoopFitter {
  public:
@@ -34,7 +40,7 @@ class LoopFitter {
   [[nodiscard]] FitState on_ticks(const FlightFit& from) const;
   [[nodiscard]] std::vector<FitState> plan(const FitState& full) const;
   [[nodiscard]] std::vector<FitState> plan_few(const FitState& full) const;
-  [[nodiscard]] std::vector<double> bands_of(const FitState& full) const;
+  [[nodiscard]] std::vector<double> bands_of(const FitState& state) const;
   [[nodiscard]] FitState try_cut(const FlightConstants& constants, const std::vector<Track>& early,
                                  const Curves& held) const;
   [[nodiscard]] Curves held_by(const FlightConstants& constants,
@@ -85,19 +91,29 @@ std::vector<FitState> LoopFitter::plan(const FitState& full) const {
   std::vector<FitState> states;
   FitState here = full;
   settler_.settle(here);
-  if (clock_.integrator != Integrator::exact) {  // there nothing jumps
-    for (const FlightConstants& planned : plan_ticks(full.tracks, here.constants, clock_, kPlans)) {
-      FitState one = full;
-      one.constants = planned;
+  states.push_back(here);
+  constexpr int kMostRounds = 3;
+  for (int round = 0; round < kMostRounds; ++round) {
+    if (clock_.integrator == Integrator::exact) break;  // there nothing jumps
+    const FitState best = states.front();
+    std::vector<FitState> planned;
+    for (const FlightConstants& constants :
+         plan_ticks(best.tracks, best.constants, clock_, kPlans)) {
+      FitState one = best;
+      one.constants = constants;
       settler_.solve(one, 2);  // rounds that show whether it is any good there
-      states.push_back(std::move(one));
+      planned.push_back(std::move(one));
+    }
+    std::stable_sort(planned.begin(), planned.end(), by_score);
+    if (planned.size() > kSettled) planned.resize(kSettled);
+    for (FitState& state : planned) {
+      settler_.settle(state, Settler::kFewRounds);
+      states.push_back(std::move(state));
     }
     std::stable_sort(states.begin(), states.end(), by_score);
-    if (states.size() > kSettled) states.resize(kSettled);
-    for (FitState& state : states) settler_.settle(state, Settler::kFewRounds);
+    // From a better place other ticks may come in sight.
+    if (!(states.front().score < best.score - Settler::kPays)) break;
   }
-  states.push_back(std::move(here));
-  std::stable_sort(states.begin(), states.end(), by_score);
   while (!(states.back().score <= states.front().score + kAsLikely)) states.pop_back();
   return states;
 }
@@ -144,23 +160,46 @@ std::vector<double> amounts_about(const FlightConstants& constants, int steps, d
   return amounts;
 }
 
-// The band may end anywhere between two speeds of the full jumps, which know no more: a few of
-// them.
-std::vector<double> LoopFitter::bands_of(const FitState& full) const {
-  const double band = full.constants.band;
-  if (!has(full.parts, Part::band)) return {band};
-  FlightPlayer player(full.constants, clock_);
-  const double lasts = longest_of(full.tracks);
-  const auto flight = player.fly({true, lasts, lasts});
+// Where the band may end: anywhere between two speeds of a held jump, which knows no more; the
+// jumps that were let go early, if there are any yet, have speeds in between.
+std::vector<double> LoopFitter::bands_of(const FitState& state) const {
+  const double band = state.constants.band;
+  if (!has(state.parts, Part::band)) return {band};
   double lo = 0;
   double hi = 2 * band;
-  for (const double speed : flight ? flight->speeds() : std::vector<double>{}) {
-    const double fast = std::abs(speed);
-    if (fast < band) lo = std::max(lo, fast);
-    if (fast >= band) hi = std::min(hi, fast);
+  std::vector<double> between;
+  Curves curves(state.constants, clock_, longest_of(state.tracks));
+  for (const Track& track : state.tracks) {
+    const FlightCurve* curve = track.flight.jumps ? curves.of(track) : nullptr;
+    if (curve == nullptr) continue;
+    for (const double speed : curve->speeds()) {
+      const double fast = std::abs(speed);
+      if (!is_full(track)) {
+        between.push_back(fast);
+      } else if (fast < band) {
+        lo = std::max(lo, fast);
+      } else {
+        hi = std::min(hi, fast);
+      }
+    }
   }
+  std::vector<double> edges{lo, hi};
+  const double least = 0.02 * (hi - lo);
+  for (const double speed : between) {
+    if (speed > lo + least && speed < hi - least) edges.push_back(speed);
+  }
+  constexpr std::size_t kParts = 5;
+  if (edges.size() == 2) {
+    for (std::size_t i = 1; i < kParts; ++i) {
+      edges.push_back(lo + (hi - lo) * static_cast<double>(i) / static_cast<double>(kParts));
+    }
+  }
+  std::sort(edges.begin(), edges.end());
   std::vector<double> bands;
-  for (const double share : {0.1, 0.3, 0.5, 0.7, 0.9}) bands.push_back(lo + share * (hi - lo));
+  constexpr std::size_t kMost = 12;
+  for (std::size_t i = 1; i < edges.size() && bands.size() < kMost; ++i) {
+    if (edges[i] > edges[i - 1]) bands.push_back((edges[i - 1] + edges[i]) / 2);
+  }
   return bands;
 }
 
@@ -193,22 +232,22 @@ Curves LoopFitter::held_by(const FlightConstants& constants,
   return curves;
 }
 
-// The best few of many, settled, each with other releases.
+// The best few of many, settled, not more than two with the same releases.
 std::vector<FitState> LoopFitter::best_cuts(std::vector<FitState> cuts) const {
   std::stable_sort(cuts.begin(), cuts.end(), by_score);
   const auto same = [](const FitState& a, const FitState& b) {
-    return a.constants.band == b.constants.band &&
-           std::equal(a.tracks.begin(), a.tracks.end(), b.tracks.begin(),
+    return std::equal(a.tracks.begin(), a.tracks.end(), b.tracks.begin(),
                       [](const Track& one, const Track& other) {
                         return one.hold == other.hold && one.take_off == other.take_off;
                       });
   };
-  constexpr std::size_t kSettled = 8;
+  constexpr std::size_t kSettled = 10;
+  constexpr std::ptrdiff_t kAlike = 2;
   std::vector<FitState> best;
   for (FitState& cut : cuts) {
-    const bool known =
-        std::any_of(best.begin(), best.end(), [&](const FitState& one) { return same(one, cut); });
-    if (!known) best.push_back(std::move(cut));
+    const auto known = std::count_if(best.begin(), best.end(),
+                                     [&](const FitState& one) { return same(one, cut); });
+    if (known < kAlike) best.push_back(std::move(cut));
     if (best.size() == kSettled) break;
   }
   for (FitState& cut : best) settler_.settle(cut, 3);
@@ -286,9 +325,12 @@ FitState LoopFitter::with_early(const FitState& full, const std::vector<FitState
     const Curves held = held_by(best.constants, early);
     std::vector<FitState> about;
     FlightConstants constants = best.constants;
-    for (const double amount : amounts_about(best.constants, 10, 0.025)) {
-      constants.cut_amount = amount;
-      about.push_back(try_cut(constants, early, held));
+    for (const double band : bands_of(best)) {
+      constants.band = band;
+      for (const double amount : amounts_about(best.constants, 6, 0.035)) {
+        constants.cut_amount = amount;
+        about.push_back(try_cut(constants, early, held));
+      }
     }
     bool better = false;
     for (const FitState& cut : best_cuts(std::move(about))) {
@@ -320,9 +362,7 @@ FlightFit LoopFitter::fit_from(const FlightFit& from, bool searches) const {
   full.tracks.clear();
   std::vector<Track> early;
   for (const Track& track : state.tracks) {
-    const bool is_full = !track.flight.jumps || track.hold == kHeldThrough ||
-                         (track.hold_known && held_past_top(track));
-    (is_full ? full.tracks : early).push_back(track);
+    (is_full(track) ? full.tracks : early).push_back(track);
   }
   full.parts.erase(std::remove(full.parts.begin(), full.parts.end(), Part::cut), full.parts.end());
   if (!early.empty()) full.constants.cut = CutStyle::none;
@@ -405,6 +445,23 @@ std::vector<FlightFit> fit_loops(const FlightFit& smooth, double tick_rate, bool
   };
   tbb::parallel_for(std::size_t{0}, fits.size(),
                     [&](std::size_t i) { fits[i] = fit_from(i, smooth, true); });
+  // The ticks of these two lie on the same curves, but for releases: what is found in one of them
+  // is to be found in the other.
+  const auto twin_of = [](Integrator integrator) {
+    return integrator == Integrator::semi_implicit ? Integrator::explicit_step
+                                                   : Integrator::semi_implicit;
+  };
+  const std::vector<FlightFit> first = fits;
+  tbb::parallel_for(std::size_t{0}, fits.size(), [&](std::size_t i) {
+    const Integrator loop = kLoops[i];
+    if (loop != Integrator::semi_implicit && loop != Integrator::explicit_step) return;
+    const auto twin = std::find_if(first.begin(), first.end(), [&](const FlightFit& fit) {
+      return fit.clock.integrator == twin_of(loop);
+    });
+    if (!(twin->score < first[i].score - Settler::kPays)) return;
+    FlightFit other = fit_from(i, *twin, true);
+    if (other.score < fits[i].score) fits[i] = std::move(other);
+  });
   // What fits one loop is where another may be found as well: their ticks lie on the same curves,
   // all but.
   const FlightFit best =
