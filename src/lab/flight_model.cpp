@@ -26,8 +26,8 @@ const LevelWorld& nothing() {
 
 // Where a flight begins: on ground that is there for its first tick alone if it jumps, or else in
 // the air.
-bool begin(Character& character, const Rules& rules) {
-  return place(character, {0, 0}, rules, ground());
+bool begin(Character& character, const Rules& rules, bool jumps) {
+  return place(character, {0, 0}, rules, jumps ? ground() : nothing());
 }
 
 void fly_tick(Character& character, const Rules& rules, bool holds, bool leaves_ground) {
@@ -142,7 +142,7 @@ std::optional<FlightCurve> FlightPlayer::in_ticks(const FlightRun& run) {
   Begun& begun = run.jumps ? jumps_ : falls_;
   if (begun.after.empty()) {
     Character character;
-    if (!begin(character, *rules)) return std::nullopt;
+    if (!begin(character, *rules, run.jumps)) return std::nullopt;
     begun.after.push_back(character);
     begun.curve.add(0, 0, 0);
   }
@@ -181,7 +181,7 @@ std::optional<FlightCurve> FlightPlayer::in_phases(const FlightRun& run) {
     if (!(steps <= kMostSteps)) return std::nullopt;
     const double rate = steps / (end - now);
     const Rules* rules = rules_at(rate, std::clamp(sustained - now, 0.0, end - now));
-    if (rules == nullptr || (now == 0 && !begin(character, *rules))) return std::nullopt;
+    if (rules == nullptr || (now == 0 && !begin(character, *rules, run.jumps))) return std::nullopt;
     if (now == 0) {
       feet = character.feet.y;
       curve.add(0, 0, 0);

@@ -39,8 +39,8 @@ Estimate estimate_of(const FlightFit& fit, Part part, double widened) {
 double widening(const FlightFit& fit, double scatter) {
   constexpr double kOnEnd = 30;  // points
   constexpr double kUnsure = 1.1;
-  // Where ticks decide when gravity changes, heights jump as constants grow, and the best place may
-  // be missed: by so much, measured over recordings by chance.
+  // Where ticks decide when gravity changes, heights jump as constants grow, and another choice of
+  // ticks may be the true one: by so much, measured over recordings by chance.
   constexpr double kJumps = 1.5;
   const bool stepped = fit.clock.in_ticks && fit.clock.integrator != Integrator::exact;
   const bool changes = fit.place_of(Part::band) >= 0 || fit.place_of(Part::cut) >= 0;

@@ -180,6 +180,14 @@ std::vector<std::string> notes_of(const Recovered& recovered) {
   return notes;
 }
 
+std::string ticks_text(const Recovered& recovered) {
+  const char* const how = recovered.on_ticks ? "they are ends of ticks"
+                          : recovered.between_ticks
+                              ? "one for each tick, drawn between two of them,"
+                              : nullptr;
+  return how == nullptr ? "" : fmt::format("; {} at {:g} Hz", how, recovered.tick_rate);
+}
+
 std::string flights_text(const Recovered& recovered) {
   const auto jumps = static_cast<std::size_t>(
       std::count_if(recovered.flights.begin(), recovered.flights.end(),
@@ -194,11 +202,9 @@ std::string flights_text(const Recovered& recovered) {
 
 std::string recovered_table(const std::string& title, const Units& units,
                             const Recovered& recovered) {
-  std::string text = fmt::format(
-      "{}: {} points over {:.4g} s, about {:.4g} a second{}\n", title, recovered.points,
-      recovered.seconds, recovered.rate,
-      recovered.on_ticks ? fmt::format("; they are ends of ticks at {:g} Hz", recovered.tick_rate)
-                         : "");
+  std::string text =
+      fmt::format("{}: {} points over {:.4g} s, about {:.4g} a second{}\n", title, recovered.points,
+                  recovered.seconds, recovered.rate, ticks_text(recovered));
   if (recovered.refusal.empty()) {
     text += fmt::format("{}, recovered to within {} (root of the mean square)\n",
                         flights_text(recovered), units.text(Dimension::length, recovered.noise, 3));
@@ -258,6 +264,7 @@ std::string recovered_json(const std::string& title, const Units& units,
                   {"seconds", recovered.seconds},
                   {"points_a_second", recovered.rate},
                   {"on_ticks", recovered.on_ticks},
+                  {"between_ticks", recovered.between_ticks},
                   {"tick_rate_hz", recovered.tick_rate},
                   {"refusal", recovered.refusal.empty() ? Json() : Json(recovered.refusal)},
                   {"misses", units.told(Dimension::length, recovered.noise)},
