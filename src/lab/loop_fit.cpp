@@ -37,6 +37,7 @@ class LoopFitter {
   [[nodiscard]] double nearest(double time) const {
     return std::round(time * clock_.tick_rate) / clock_.tick_rate;
   }
+  [[nodiscard]] bool may_search(const FitState& state) const;
   [[nodiscard]] FitState on_ticks(const FlightFit& from) const;
   [[nodiscard]] std::vector<FitState> plan(const FitState& full) const;
   [[nodiscard]] std::vector<FitState> plan_few(const FitState& full) const;
@@ -346,12 +347,21 @@ FitState LoopFitter::with_early(const FitState& full, const std::vector<FitState
   return best;
 }
 
+// Files come from anybody: what takes far more ticks than any jump does is not searched.
+bool LoopFitter::may_search(const FitState& state) const {
+  const double rises =
+      state.constants.launch_speed / state.constants.gravity + state.constants.sustain;
+  constexpr double kMost = 1e5;  // ticks, of all the ways to let go of one jump
+  const double rate = clock_.tick_rate;
+  return rises * rate * longest_of(state.tracks) * rate < kMost;
+}
+
 FlightFit LoopFitter::fit_from(const FlightFit& from, bool searches) const {
   FlightFit fit = from;
   fit.others.clear();
   fit.clock = clock_;
   const FitState state = on_ticks(from);
-  if (!searches) {
+  if (!searches || !may_search(state)) {
     FitState here = state;
     settler_.settle(here);
     settler_.shrink(here);

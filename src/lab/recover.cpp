@@ -55,6 +55,21 @@ Recording on_ticks(Recording recording, double rate) {
   return recording;
 }
 
+// No game's motion needs more points a second than that.
+constexpr double kEnough = 1000;
+
+// Every so many points of a recording that has more.
+void thin(Recording& recording, double rate, Recovered& found) {
+  if (!(rate > kEnough)) return;
+  const auto every = static_cast<std::size_t>(std::ceil(rate / kEnough));
+  std::vector<RecordedPoint> kept;
+  for (std::size_t i = 0; i < recording.points.size(); i += every) {
+    kept.push_back(recording.points[i]);
+  }
+  recording.points = std::move(kept);
+  found.remarks.push_back(fmt::format("one point of {} is used", every));
+}
+
 // What the recording is, and what of it was left out.
 Surveyed survey(const Recording& recording, const RecoverOptions& options, Recovered& found) {
   Surveyed surveyed;
@@ -65,10 +80,11 @@ Surveyed survey(const Recording& recording, const RecoverOptions& options, Recov
   found.seconds = times.back() - times.front();
   found.rate = 1 / detail::spacing_of(times);
   const auto asked = options.tick_rate ? options.tick_rate : recording.tick_rate;
-  const auto ticks = rate_on_ticks(times, asked);
+  const auto ticks = found.rate > kEnough ? std::nullopt : rate_on_ticks(times, asked);
   found.on_ticks = ticks.has_value();
   found.tick_rate = asked ? *asked : ticks.value_or(options.base.loop.tick_rate);
   found.knows_rate = asked || ticks;
+  thin(surveyed.recording, found.rate, found);
   if (ticks) surveyed.recording = on_ticks(std::move(surveyed.recording), *ticks);
   surveyed.recording.tick_rate = ticks;
   surveyed.flights = detail::find_flights(surveyed.recording);

@@ -178,7 +178,9 @@ class JumpRecoverer {
     Fits fits;
     fits.smooth = fit_flights(some, flights_.noise);
     if (!fits.smooth.ok) return fits;
-    if (found_.knows_rate) {
+    // Where ticks are so short, all loops are the same curve.
+    constexpr double kFastest = 1000;  // Hz
+    if (found_.knows_rate && found_.tick_rate <= kFastest) {
       fits.loops = fit_loops(fits.smooth, found_.tick_rate, found_.on_ticks);
     }
     if (some.size() < tracks.size()) {
@@ -191,7 +193,7 @@ class JumpRecoverer {
 
   // A film may have a picture for each tick, and each of them drawn between two.
   void look_between(Fits& fits) {
-    if (fits.best().score < fits.smooth.score) return;
+    if (fits.loops.empty() || fits.best().score < fits.smooth.score) return;
     Recording film = recording_;
     film.tick_rate.reset();
     found_.on_ticks = false;

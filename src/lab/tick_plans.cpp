@@ -2,6 +2,7 @@
 
 #include <Eigen/Dense>
 #include <algorithm>
+#include <array>
 #include <cmath>
 #include <limits>
 #include <utility>
@@ -39,6 +40,10 @@ class Normals {
       if (!track.flight.jumps) continue;
       if (const FlightCurve* curve = curves.of(track)) count_ticks(track, *curve, near);
     }
+    // Files come from anybody: what is longer than any jump is not planned.
+    constexpr int kMostTicks = 1000;
+    constexpr std::size_t kMostPoints = 20000;
+    if (ticks_ > kMostTicks || count_points(full) > kMostPoints) ticks_ = 0;
     if (ticks_ == 0) return;
     sums_ = Eigen::MatrixXd::Zero(ticks_ + 1, ticks_ + 1);
     right_ = Eigen::VectorXd::Zero(ticks_ + 1);
@@ -198,13 +203,12 @@ class Planner {
     if (normals_.ticks() < 4) return {};
     const double tick = near_.gravity / clock_.tick_rate;
     const int sustained = static_cast<int>(std::round(near_.sustain * clock_.tick_rate));
-    const int most = sustained > 0 ? sustained + 2 : 0;
     const double slow = near_.band > 0 ? near_.band_gravity : 1;
     const double fast = std::max(0.0, near_.launch_speed - near_.band);
     const int tops =
         sustained + static_cast<int>((fast + (near_.launch_speed - fast) / slow) / tick);
     constexpr int kFar = 3;
-    for (int rises = 0; rises <= most; ++rises) {
+    for (const int rises : starts_about(sustained)) {
       for (int top = std::max(rises + 1, tops - kFar); top <= tops + kFar + 1; ++top) {
         if (top + 1 < normals_.ticks()) with_top({rises, top, top, top});
       }
@@ -213,6 +217,18 @@ class Planner {
   }
 
  private:
+  // The ticks that a launch may be sustained for: none, or about so many.
+  static std::vector<int> starts_about(int sustained) {
+    std::vector<int> starts{0};
+    if (sustained == 0) return starts;
+    constexpr int kFewer = 8;
+    constexpr int kMore = 2;
+    for (int ticks = std::max(1, sustained - kFewer); ticks <= sustained + kMore; ++ticks) {
+      starts.push_back(ticks);
+    }
+    return starts;
+  }
+
   void with_top(const Plan& plan) {
     if (!(near_.band > 0)) {
       take(plan);

@@ -32,11 +32,12 @@ struct Outcome {
 class CommandTest : public DemoFolder {
  protected:
   // Runs the command through the shell, with words of the shell before and behind it. What takes
-  // longer than 2 minutes counts as hanging (sanitizers make everything some 20 times as slow).
+  // longer than some minutes counts as hanging (sanitizers make everything some 20 times as slow).
   [[nodiscard]] Outcome run(const std::string& arguments, const std::string& before = "",
                             const std::string& behind = "2>stderr.txt") const {
-    const std::string line = fmt::format("cd '{}' && {} timeout 120 '{}' {} {}", folder_.string(),
-                                         before, BUSHBABY_COMMAND, arguments, behind);
+    const std::string line =
+        fmt::format("cd '{}' && {} timeout {} '{}' {} {}", folder_.string(), before,
+                    BUSHBABY_SLOW ? 600 : 120, BUSHBABY_COMMAND, arguments, behind);
     Outcome outcome;
     std::FILE* pipe = ::popen(line.c_str(), "r");
     std::array<char, 4096> block{};
