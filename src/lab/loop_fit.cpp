@@ -12,7 +12,7 @@
 namespace bushbaby::detail {
 namespace {
 
-// What has a score so little more goes nearly as well: see FlightFit.
+// What has a score that is little more goes nearly as well.
 constexpr double kAsLikely = 10;
 
 bool by_score(const FitState& a, const FitState& b) { return a.score < b.score; }
@@ -53,6 +53,7 @@ class LoopFitter {
   [[nodiscard]] std::vector<FitState> cuts_of(const FitState& full,
                                               const std::vector<Track>& early) const;
   [[nodiscard]] FitState with_early(const FitState& full, const std::vector<FitState>& cuts) const;
+  void add_early(std::vector<FitState>& states, const std::vector<Track>& early) const;
 
   Settler settler_;
   FlightClock clock_;
@@ -135,7 +136,7 @@ std::vector<FitState> LoopFitter::plan_few(const FitState& full) const {
   return states;
 }
 
-// Amounts of a cut of that style: from end to end, or about one of them, so far apart.
+// Amounts of a cut of that style, from end to end.
 std::vector<double> amounts_of(CutStyle style) {
   std::vector<double> amounts;
   if (style == CutStyle::scale) {
@@ -148,6 +149,7 @@ std::vector<double> amounts_of(CutStyle style) {
   return amounts;
 }
 
+// Those about the amount of a cut: so many to each side, so far apart as a share of it.
 std::vector<double> amounts_about(const FlightConstants& constants, int steps, double apart) {
   std::vector<double> amounts;
   for (int step = -steps; step <= steps; ++step) {
@@ -316,6 +318,7 @@ std::vector<FitState> LoopFitter::cuts_of(const FitState& full,
 // Full jumps and those that were let go early, from the best of some cuts.
 FitState LoopFitter::with_early(const FitState& full, const std::vector<FitState>& cuts) const {
   std::vector<FitState> states;
+  states.reserve(cuts.size());
   for (const FitState& cut : cuts) states.push_back(together(full, cut));
   FitState best = std::move(*std::min_element(states.begin(), states.end(), by_score));
   settler_.settle(best);
@@ -347,6 +350,25 @@ FitState LoopFitter::with_early(const FitState& full, const std::vector<FitState
   return best;
 }
 
+// The jumps that were let go early, added to each of some fits of full ones: what goes with the
+// best of them is tried with the others.
+void LoopFitter::add_early(std::vector<FitState>& states, const std::vector<Track>& early) const {
+  FitState& first = states.front();
+  first = with_early(first, cuts_of(first, early));
+  FitState cut;
+  if (has(first.parts, Part::cut)) cut.parts.push_back(Part::cut);
+  cut.tracks.assign(first.tracks.end() - static_cast<std::ptrdiff_t>(early.size()),
+                    first.tracks.end());
+  for (std::size_t i = 1; i < states.size(); ++i) {
+    cut.constants = states[i].constants;
+    cut.constants.cut = first.constants.cut;
+    cut.constants.cut_amount = first.constants.cut_amount;
+    FitState other = together(states[i], cut);
+    if (other.score < first.score + kAsLikely) other = with_early(states[i], {cut});
+    states[i] = std::move(other);
+  }
+}
+
 // Files come from anybody: what takes far more ticks than any jump does is not searched.
 bool LoopFitter::may_search(const FitState& state) const {
   const double rises =
@@ -361,41 +383,25 @@ FlightFit LoopFitter::fit_from(const FlightFit& from, bool searches) const {
   fit.others.clear();
   fit.clock = clock_;
   const FitState state = on_ticks(from);
-  if (!searches || !may_search(state)) {
-    FitState here = state;
-    settler_.settle(here);
-    settler_.shrink(here);
-    Settler::hand_over(here, fit);
-    return fit;
-  }
   FitState full = state;
   full.tracks.clear();
   std::vector<Track> early;
   for (const Track& track : state.tracks) {
     (is_full(track) ? full.tracks : early).push_back(track);
   }
+  const bool any_full = std::any_of(full.tracks.begin(), full.tracks.end(),
+                                    [](const Track& track) { return track.flight.jumps; });
+  if (!searches || !any_full || !may_search(state)) {
+    FitState here = state;
+    settler_.settle(here);
+    settler_.shrink(here);
+    Settler::hand_over(here, fit);
+    return fit;
+  }
   full.parts.erase(std::remove(full.parts.begin(), full.parts.end(), Part::cut), full.parts.end());
   if (!early.empty()) full.constants.cut = CutStyle::none;
   std::vector<FitState> states = plan_few(full);
-  if (!early.empty()) {
-    std::vector<FitState> cuts = cuts_of(states.front(), early);
-    states.front() = with_early(states.front(), cuts);
-    // What goes with the best of them is tried with the others.
-    const FitState& first = states.front();
-    for (std::size_t i = 1; i < states.size(); ++i) {
-      FitState cut = cuts.front();
-      cut.constants = states[i].constants;
-      cut.constants.cut = first.constants.cut;
-      cut.constants.cut_amount = first.constants.cut_amount;
-      cut.parts.clear();
-      if (has(first.parts, Part::cut)) cut.parts.push_back(Part::cut);
-      cut.tracks.assign(first.tracks.end() - static_cast<std::ptrdiff_t>(early.size()),
-                        first.tracks.end());
-      FitState other = together(states[i], cut);
-      if (other.score < first.score + kAsLikely) other = with_early(states[i], {cut});
-      states[i] = std::move(other);
-    }
-  }
+  if (!early.empty()) add_early(states, early);
   std::stable_sort(states.begin(), states.end(), by_score);
   FitState best = states.front();
   for (const FitState& one : states) {

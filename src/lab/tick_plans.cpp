@@ -300,6 +300,7 @@ std::vector<FlightConstants> plan_ticks(const std::vector<Track>& full, const Fl
                    [](const Planned& a, const Planned& b) { return a.squares < b.squares; });
   if (planned.size() > most) planned.resize(most);
   std::vector<FlightConstants> constants;
+  constants.reserve(planned.size());
   for (const Planned& one : planned) constants.push_back(one.constants);
   return constants;
 }

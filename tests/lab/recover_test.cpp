@@ -305,6 +305,22 @@ TEST(Recover, AJumpLetGoNearItsTopIsNotTakenForAFullOne) {
   EXPECT_EQ(recovered.flights.size(), 4U);
 }
 
+// Every jump let go early, as the button says: there is no full one to begin with, and less is
+// known.
+TEST(Recover, JumpsThatAreAllLetGoEarlyTellSomething) {
+  const Tuning tuning = springy(Integrator::explicit_step);
+  Yard yard(tuning);
+  yard.hold({}, 20);
+  for (const int ticks : {12, 8, 10}) yard.jump(ticks);
+  const Recovered recovered = recover_motion(yard.recording(), {});
+  ASSERT_EQ(recovered.refusal, "");
+  ASSERT_FALSE(recovered.remarks.empty());
+  EXPECT_NE(recovered.remarks.front().find("no jump was held past its top"), std::string::npos);
+  const auto knobs = by_key(recovered);
+  ASSERT_EQ(knobs.at("jump.launch_speed")->end, RecoverEnd::measured);
+  EXPECT_NEAR(knobs.at("jump.launch_speed")->estimate.value, 17, 1);
+}
+
 TEST(Recover, TheSameOnOneCoreAndOnMany) {
   const Recording recording = some_of(springy(Integrator::semi_implicit));
   const Recovered many = recover_motion(recording, {});
