@@ -252,6 +252,12 @@ class JumpRecoverer {
     for (const FlightFit& fit : fits) {
       if (options_.integrator == fit.clock.integrator && fit.ok) return fit;
     }
+    // Of loops between which nothing is to choose, that of the base.
+    constexpr double kNothing = 0.5;
+    for (std::size_t i = 0; i < fits.size(); ++i) {
+      const bool is_base = fits[i].clock.integrator == options_.base.loop.integrator;
+      if (is_base && fits[i].ok && scores[i] < least + kNothing) best = &fits[i];
+    }
     constexpr double kMuchBetter = 20;
     if (smooth.ok && !fits.empty() && smooth.score + kMuchBetter < best->score && found_.on_ticks &&
         best->noise() > 1.3 * smooth.noise()) {

@@ -91,7 +91,9 @@ struct Recovered {
   std::vector<RecoveredLoop> loops;
   std::vector<RecoveredFlight> flights;
   std::vector<std::string> remarks;
-  Tuning tuning;  ///< the base with what was recovered, in the loop that goes best
+  /// The base with what was recovered, in the loop that goes best; its own if nothing tells them
+  /// apart.
+  Tuning tuning;
 };
 
 /// Recovers what can be: the same answer for the same call, on any number of cores. The points must
