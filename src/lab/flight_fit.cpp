@@ -13,8 +13,6 @@
 namespace bushbaby::detail {
 namespace {
 
-bool by_score(const FitState& a, const FitState& b) { return a.score < b.score; }
-
 // As curves of the exact loop: grows from full jumps of one gravity to all that pays.
 class Grower {
  public:
@@ -235,11 +233,8 @@ void Grower::drop_unknown(FitState& state) const {
     return kErrors * error > 0.5 * part_of(state.constants, part);
   };
   for (FitState& less : Settler::shrunk(state)) {
-    const auto is_gone = [&less](Part part) {
-      return std::find(less.parts.begin(), less.parts.end(), part) == less.parts.end();
-    };
     for (const Part part : {Part::terminal, Part::band, Part::sustain}) {
-      if (!is_gone(part) || !unknown(part)) continue;
+      if (has(less.parts, part) || !unknown(part)) continue;
       settler_.settle(less);
       constexpr double kMuch = 12;
       if (!(less.score < state.score + kMuch)) continue;

@@ -55,9 +55,17 @@ Tuning with_flight(Tuning tuning, const FlightConstants& constants) {
   return tuning;
 }
 
-double later_share(Integrator integrator) noexcept {
-  if (integrator == Integrator::semi_implicit) return 1;
-  return integrator == Integrator::explicit_step ? 0 : 0.5;
+double later_share(Integrator integrator) {
+  FlightConstants constants;
+  constants.launch_speed = 10;
+  constexpr double kRate = 60;
+  FlightPlayer player(constants, {integrator, kRate, true, true});
+  const auto flight = player.fly({true, 1, 2 / kRate});
+  if (!flight || flight->speeds().size() < 3) return 0.5;
+  const std::vector<double>& speeds = flight->speeds();
+  const double moves = (flight->heights()[2] - flight->heights()[1]) * kRate;
+  // In halves: what is beside them is rounding.
+  return std::round(2 * (moves - speeds[1]) / (speeds[2] - speeds[1])) / 2;
 }
 
 void FlightCurve::add(double time, double height, double speed) {

@@ -39,7 +39,8 @@ struct FlightClock {
 };
 
 // A tick of a loop moves by its speed at the end so much, and for the rest by that at its start.
-double later_share(Integrator integrator) noexcept;
+// As the step does it, of a jump in ticks.
+double later_share(Integrator integrator);
 
 struct FlightRun {
   bool jumps = true;

@@ -134,6 +134,12 @@ class FlightFinder {
       found_.begun.push_back(times_[0]);
       return;
     }
+    // Nothing that is tuned flies for so long, and each trial would.
+    constexpr double kLongest = 10;  // s
+    if (times_[flight.last] - times_[flight.leaves] > kLongest) {
+      found_.endless.push_back(times_[flight.leaves]);
+      return;
+    }
     read_button(flight);
     found_.flights.push_back(flight);
   }

@@ -27,8 +27,9 @@ struct Flights {
   double noise = 0;    // u, the same, or what is too little to be any motion
   std::vector<Flight> flights;
   std::vector<bool> standing;  // for each point
-  // What was left out, s: flights without a take-off, and what comes after a lift in the air.
-  std::vector<double> begun, lifted;
+  // What was left out, s: flights without a take-off, flights of more than 10 s, and what comes
+  // after a lift in the air.
+  std::vector<double> begun, endless, lifted;
 };
 
 // Speeds are read off points within this time to either side, s.

@@ -12,11 +12,6 @@
 namespace bushbaby::detail {
 namespace {
 
-// What has a score that is little more goes nearly as well.
-constexpr double kAsLikely = 10;
-
-bool by_score(const FitState& a, const FitState& b) { return a.score < b.score; }
-
 // Not let go on the way up.
 bool is_full(const Track& track) {
   return !track.flight.jumps || track.hold == kHeldThrough ||
@@ -37,6 +32,11 @@ class LoopFitter {
   [[nodiscard]] double nearest(double time) const {
     return std::round(time * clock_.tick_rate) / clock_.tick_rate;
   }
+  void take_off_on_tick(Track& track) const {
+    if (!clock_.points_on_ticks || !track.flight.jumps) return;
+    const double first = track.times().front();
+    track.take_off = first + nearest(track.take_off - first);
+  }
   [[nodiscard]] bool may_search(const FitState& state) const;
   [[nodiscard]] FitState on_ticks(const FlightFit& from) const;
   [[nodiscard]] std::vector<FitState> plan(const FitState& full) const;
@@ -49,6 +49,9 @@ class LoopFitter {
   [[nodiscard]] std::vector<FitState> best_cuts(std::vector<FitState> cuts) const;
   [[nodiscard]] std::vector<FitState> cut_by(CutStyle style, const FitState& full,
                                              const std::vector<Track>& early) const;
+  [[nodiscard]] std::vector<FitState> cuts_about(const FitState& full, const FlightConstants& about,
+                                                 const std::vector<Track>& early, int steps,
+                                                 double apart) const;
   [[nodiscard]] FitState together(const FitState& full, const FitState& cut) const;
   [[nodiscard]] std::vector<FitState> cuts_of(const FitState& full,
                                               const std::vector<Track>& early) const;
@@ -68,14 +71,10 @@ FitState LoopFitter::on_ticks(const FlightFit& from) const {
   state.constants.launch_speed +=
       launch_offset(clock_, state.constants) - launch_offset(from.clock, state.constants);
   state.constants.sustain = nearest(state.constants.sustain);
-  state.parts.erase(std::remove(state.parts.begin(), state.parts.end(), Part::sustain),
-                    state.parts.end());
+  strike(state.parts, Part::sustain);
   const double tick = 1 / clock_.tick_rate;
   for (Track& track : state.tracks) {
-    const double first = track.times().front();
-    if (clock_.points_on_ticks && track.flight.jumps) {
-      track.take_off = first + nearest(track.take_off - first);
-    }
+    take_off_on_tick(track);
     // As it was recorded, not as it went best between ticks.
     const bool known = track.hold_known && clock_.points_on_ticks && track.flight.released;
     if (known) track.hold = *track.flight.released - track.take_off;
@@ -158,6 +157,8 @@ std::vector<double> amounts_about(const FlightConstants& constants, int steps, d
       amounts.push_back(std::clamp(amount + 0.4 * apart * step, 0.0, 1.0));
     } else if (constants.cut == CutStyle::weight) {
       amounts.push_back(std::max(1.0, amount * (1 + apart * step)));
+    } else if (step == 0) {
+      amounts.push_back(amount);
     }
   }
   return amounts;
@@ -312,7 +313,42 @@ std::vector<FitState> LoopFitter::cuts_of(const FitState& full,
   std::stable_sort(cuts.begin(), cuts.end(), by_score);
   constexpr std::size_t kTogether = 5;
   if (cuts.size() > kTogether) cuts.resize(kTogether);
-  return cuts;
+  if (!has(full.parts, Part::band)) return cuts;
+  // The speeds of these say where the band may end, while what full jumps tell still stands.
+  constexpr std::size_t kLooked = 2;
+  std::vector<FitState> more = cuts;
+  for (std::size_t i = 0; i < std::min(kLooked, cuts.size()); ++i) {
+    for (FitState& cut : cuts_about(full, cuts[i].constants, early, 20, 0.002)) {
+      more.push_back(std::move(cut));
+    }
+  }
+  std::stable_sort(more.begin(), more.end(), by_score);
+  if (more.size() > kTogether) more.resize(kTogether);
+  return more;
+}
+
+// Cuts of the same style beside one, each with its band ending anywhere that makes a difference to
+// the jumps that it cuts. The best few.
+std::vector<FitState> LoopFitter::cuts_about(const FitState& full, const FlightConstants& about,
+                                             const std::vector<Track>& early, int steps,
+                                             double apart) const {
+  const Curves held = held_by(about, early);
+  std::vector<FitState> cuts;
+  FitState both = full;
+  both.constants = about;
+  for (const double amount : amounts_about(about, steps, apart)) {
+    both.constants.cut_amount = amount;
+    both.constants.band = about.band;
+    cuts.push_back(try_cut(both.constants, early, held));
+    if (!has(full.parts, Part::band)) continue;
+    both.tracks = full.tracks;
+    both.tracks.insert(both.tracks.end(), cuts.back().tracks.begin(), cuts.back().tracks.end());
+    for (const double band : bands_of(both)) {
+      both.constants.band = band;
+      cuts.push_back(try_cut(both.constants, early, held));
+    }
+  }
+  return best_cuts(std::move(cuts));
 }
 
 // Full jumps and those that were let go early, from the best of some cuts.
@@ -326,18 +362,8 @@ FitState LoopFitter::with_early(const FitState& full, const std::vector<FitState
   constexpr int kMostRounds = 3;
   for (int round = 0; round < kMostRounds; ++round) {
     const std::vector<Track>& early = cuts.front().tracks;
-    const Curves held = held_by(best.constants, early);
-    std::vector<FitState> about;
-    FlightConstants constants = best.constants;
-    for (const double band : bands_of(best)) {
-      constants.band = band;
-      for (const double amount : amounts_about(best.constants, 6, 0.035)) {
-        constants.cut_amount = amount;
-        about.push_back(try_cut(constants, early, held));
-      }
-    }
     bool better = false;
-    for (const FitState& cut : best_cuts(std::move(about))) {
+    for (const FitState& cut : cuts_about(full, best.constants, early, 6, 0.035)) {
       FitState other = together(full, cut);
       constexpr double kBetter = 1e-3;
       if (!(other.score < best.score - kBetter)) continue;
@@ -398,7 +424,7 @@ FlightFit LoopFitter::fit_from(const FlightFit& from, bool searches) const {
     Settler::hand_over(here, fit);
     return fit;
   }
-  full.parts.erase(std::remove(full.parts.begin(), full.parts.end(), Part::cut), full.parts.end());
+  strike(full.parts, Part::cut);
   if (!early.empty()) full.constants.cut = CutStyle::none;
   std::vector<FitState> states = plan_few(full);
   if (!early.empty()) add_early(states, early);
@@ -427,10 +453,7 @@ FlightFit LoopFitter::fit_all(const FlightFit& some, const std::vector<Track>& t
       continue;
     }
     Track more = track;
-    if (clock_.points_on_ticks && track.flight.jumps) {
-      const double first = track.times().front();
-      more.take_off = first + nearest(track.take_off - first);
-    }
+    take_off_on_tick(more);
     if (track.flight.jumps && !track.hold_known && some.constants.cut != CutStyle::none) {
       more = settler_.find_hold(more, some.constants, curves).track;
     } else if (clock_.in_ticks && track.hold != kHeldThrough) {

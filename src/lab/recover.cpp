@@ -108,6 +108,11 @@ void tell_left_out(const Flights& flights, Recovered& found) {
     found.remarks.push_back(fmt::format(
         "at {} s it is in the air without a take-off before it: left out", list(flights.begun)));
   }
+  if (!flights.endless.empty()) {
+    found.remarks.push_back(
+        fmt::format("what leaves the ground at {} s flies for more than 10 s: left out",
+                    list(flights.endless)));
+  }
   if (!flights.lifted.empty()) {
     found.remarks.push_back(
         fmt::format("at {} s something lifts it in the air: what comes after, up to the landing, "

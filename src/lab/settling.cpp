@@ -13,6 +13,10 @@ bool has(const std::vector<Part>& parts, Part part) {
   return std::find(parts.begin(), parts.end(), part) != parts.end();
 }
 
+void strike(std::vector<Part>& parts, Part part) {
+  parts.erase(std::remove(parts.begin(), parts.end(), part), parts.end());
+}
+
 void Settler::solve(FitState& state, int rounds) const {
   state.solved = solve_flights(state.tracks, state.constants, state.parts, clock_, scale_, rounds);
   state.score = score_of(state);
@@ -77,29 +81,26 @@ void Settler::settle(FitState& state, int rounds) const {
 
 std::vector<FitState> Settler::shrunk(const FitState& state) {
   std::vector<FitState> less;
-  const auto strike = [](FitState& one, Part part) {
-    one.parts.erase(std::remove(one.parts.begin(), one.parts.end(), part), one.parts.end());
-  };
   if (has(state.parts, Part::terminal)) {
     less.push_back(state);
-    strike(less.back(), Part::terminal);
+    strike(less.back().parts, Part::terminal);
     less.back().constants.terminal_speed = 0;
   }
   if (has(state.parts, Part::band)) {
     less.push_back(state);
-    strike(less.back(), Part::band);
-    strike(less.back(), Part::band_gravity);
+    strike(less.back().parts, Part::band);
+    strike(less.back().parts, Part::band_gravity);
     less.back().constants.band = 0;
     less.back().constants.band_gravity = 1;
   }
   if (state.constants.cut == CutStyle::scale) {
     less.push_back(state);
-    strike(less.back(), Part::cut);
+    strike(less.back().parts, Part::cut);
     less.back().constants.cut = CutStyle::stop;
   }
   if (has(state.parts, Part::sustain)) {
     less.push_back(state);
-    strike(less.back(), Part::sustain);
+    strike(less.back().parts, Part::sustain);
     less.back().constants.sustain = 0;
   }
   return less;
@@ -187,9 +188,6 @@ void Settler::hand_over(const FitState& state, FlightFit& fit) {
   fit.covariance = state.solved.covariance;
   fit.score = state.score;
   fit.ok = state.solved.ok && fit.freedom >= 1;
-  // As likely as what lies within two standard errors, and a bit more, since they were only looked
-  // at in passing.
-  constexpr double kAsLikely = 10;
   for (const auto& [score, constants] : state.seen) {
     if (score <= state.score + kAsLikely) fit.others.push_back(constants);
   }

@@ -18,7 +18,13 @@ struct FitState {
   std::vector<std::pair<double, FlightConstants>> seen{};  // scores of others with the same parts
 };
 
+inline bool by_score(const FitState& a, const FitState& b) { return a.score < b.score; }
+// What has a score that is so little more goes nearly as well: as what lies within two standard
+// errors, and a bit more, since it may only have been looked at in passing.
+inline constexpr double kAsLikely = 10;
+
 bool has(const std::vector<Part>& parts, Part part);
+void strike(std::vector<Part>& parts, Part part);
 
 // The hold that leaves least of a track, and by how much.
 struct Release {

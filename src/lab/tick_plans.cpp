@@ -34,8 +34,8 @@ using Matrix5 = Eigen::Matrix<double, 5, 5>;
 class Normals {
  public:
   Normals(const std::vector<Track>& full, const FlightConstants& near, const FlightClock& clock)
-      : clock_(clock), until_(longest_of(full)) {
-    Curves curves(near, clock, until_);
+      : clock_(clock), later_(later_share(clock.integrator)) {
+    Curves curves(near, clock, longest_of(full));
     for (const Track& track : full) {
       if (!track.flight.jumps) continue;
       if (const FlightCurve* curve = curves.of(track)) count_ticks(track, *curve, near);
@@ -125,7 +125,7 @@ class Normals {
   // How the height after so many ticks depends on the acceleration of tick i, counted from 1.
   [[nodiscard]] double share(int tick, int after) const {
     const double dt = 1 / clock_.tick_rate;
-    return after < tick ? 0 : -dt * dt * (after - tick + later_share(clock_.integrator));
+    return after < tick ? 0 : -dt * dt * (after - tick + later_);
   }
 
   void add(const Track& track, const FlightCurve& curve) {
@@ -186,7 +186,7 @@ class Normals {
   }
 
   FlightClock clock_;
-  double until_;
+  double later_;                                          // see later_share
   double end_ = std::numeric_limits<double>::infinity();  // s, up to which points count
   int ticks_ = 0;
   Eigen::MatrixXd sums_;

@@ -11,11 +11,6 @@ std::vector<Track> tracks_of(const Recording& recording, const Flights& flights)
   for (const Flight& flight : flights.flights) {
     // What rises without the button was launched by something else, or later.
     if (recording.has_jump && flight.jumps && !flight.pressed) continue;
-    // Nothing that is tuned flies for so long, and each trial would.
-    constexpr double kLongest = 10;  // s
-    if (recording.points[flight.last].time - recording.points[flight.first].time > kLongest) {
-      continue;
-    }
     Track track;
     TrackPoints points;
     track.flight = flight;

@@ -172,6 +172,74 @@ TEST(Recover, WithoutNoiseEveryConstantOfEveryLoopComesBack) {
   }
 }
 
+Tuning with_a_band(Integrator integrator) {
+  Tuning tuning = springy(integrator);
+  tuning.jump.hang = {4.3, 0.45};
+  tuning.fall.terminal_speed = 13;
+  tuning.jump.cut.style = CutStyle::weight;
+  tuning.jump.cut.weight = 2.7;
+  return tuning;
+}
+
+// Where heights jump as constants grow: only the ticks of the truth leave nothing.
+TEST(Recover, InSteppedLoopsTheTicksOfABandAndOfACutAreFound) {
+  for (int loop = 1; loop < kLoops; ++loop) {
+    const auto integrator = static_cast<Integrator>(loop);
+    SCOPED_TRACE(loop);
+    const Tuning tuning = with_a_band(integrator);
+    Yard yard(tuning);
+    yard.hold({}, 20);
+    for (const int ticks : {60, 7, 60, 11, 14}) yard.jump(ticks);
+    const Recovered recovered = recover_motion(yard.recording(), {});
+    ASSERT_EQ(recovered.refusal, "");
+    EXPECT_EQ(recovered.tuning.loop.integrator, integrator);
+    const auto knobs = by_key(recovered);
+    for (const char* key : {"jump.launch_speed", "jump.gravity", "fall.factor", "jump.hang.gravity",
+                            "fall.terminal_speed", "jump.cut.weight"}) {
+      ASSERT_EQ(knobs.at(key)->end, RecoverEnd::measured) << key;
+      EXPECT_NEAR(knobs.at(key)->estimate.value, number_of(tuning, key),
+                  1e-4 * number_of(tuning, key))
+          << key;
+    }
+    // Within a tick's gravity nothing tells where the band ends.
+    const Estimate& band = knobs.at("jump.hang.below_speed")->estimate;
+    EXPECT_LE(band.lo, 4.3);
+    EXPECT_GE(band.hi, 4.3);
+  }
+}
+
+// What the search counts through, as docs/model.md writes it down ("Ticks"): the order in which a
+// jump's accelerations come, and the heights that follow from them.
+TEST(Recover, HeightsInTicksAreTheSumsOfTheModel) {
+  constexpr double kShares[] = {0.5, 0.5, 1, 0};  // of the later speed, by loop
+  for (int loop = 1; loop < 4; ++loop) {
+    SCOPED_TRACE(loop);
+    Tuning tuning = with_a_band(static_cast<Integrator>(loop));
+    tuning.fall.terminal_speed.reset();
+    Yard yard(tuning);
+    yard.hold({0, 0, true, false}, 40);
+    const std::vector<RecordedPoint>& points = yard.recording().points;
+    const double g = 45;
+    const std::vector<double> order{g, 0.45 * g, 0.45 * 1.6 * g, 1.6 * g};
+    std::size_t phase = 0;
+    std::vector<double> accelerations;
+    double speed = 17;
+    for (std::size_t k = 1; k < points.size(); ++k) {
+      const double acceleration = (speed - points[k].velocity.y) * 60;
+      speed = points[k].velocity.y;
+      while (phase + 1 < order.size() && std::abs(acceleration - order[phase]) > 1e-9) ++phase;
+      EXPECT_NEAR(acceleration, order[phase], 1e-9) << k;
+      accelerations.push_back(acceleration);
+      double height = 17 * static_cast<double>(k) / 60;
+      for (std::size_t i = 1; i <= k; ++i) {
+        height -= (static_cast<double>(k - i) + kShares[loop]) * accelerations[i - 1] / 3600;
+      }
+      EXPECT_NEAR(points[k].feet.y - points[0].feet.y, height, 1e-9) << k;
+    }
+    EXPECT_EQ(phase, order.size() - 1);
+  }
+}
+
 // Whether the truth lies in an interval: for the loop that it is of.
 struct Count {
   int in = 0;
@@ -365,6 +433,13 @@ TEST(Recover, SaysWhatItCannotTell) {
   EXPECT_NE(recover_motion(part_of(recording, 0, 0.3), {}).refusal, "");
   EXPECT_NE(recover_motion(part_of(recording, apex, apex + 0.5), {}).refusal, "");
   EXPECT_NE(recover_motion(part_of(recording, 0, 0.02), {}).to_record, "");
+  // Its flights last too long for any jump, which is said.
+  Recording slow = recording;
+  for (RecordedPoint& point : slow.points) point.time *= 30;
+  const Recovered none = recover_motion(slow, {});
+  EXPECT_NE(none.refusal, "");
+  ASSERT_FALSE(none.remarks.empty());
+  EXPECT_NE(none.remarks.front().find("flies for more than 10 s"), std::string::npos);
   // Nothing that any game does: points a nanosecond apart, or minutes.
   for (const double factor : {6e-8, 6e3}) {
     Recording odd = recording;
