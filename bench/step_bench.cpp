@@ -183,6 +183,46 @@ void step_among_zones(benchmark::State& state) {
   run_in_zones(state, std::move(zones));
 }
 
+// Every part of the night in the grove, one after the other: boxes, slopes, lianas, walls, sap, a
+// crooked hollow, a gourd that swings.
+void step_through_the_grove(benchmark::State& state) {
+  struct Part {
+    Demo data;
+    Rulebook book;
+    LevelWorld world;
+    Character start;
+  };
+  const char* names[][2] = {{"first-limbs.level.toml", "first-leaps.inputs"},
+                            {"hollow-trunk.level.toml", "moonlit-climb.inputs"},
+                            {"old-bark.level.toml", "up-the-bark.inputs"},
+                            {"moonlit-roots.svg", "over-the-roots.inputs"},
+                            {"sap-pool.level.toml", "through-the-sap.inputs"},
+                            {"crooked-hollow.level.toml", "around-the-burr.inputs"},
+                            {"swinging-gourd.level.toml", "over-the-gap.inputs"}};
+  std::vector<Part> parts;
+  for (const auto& [level, inputs] : names) {
+    const Demo data = load_demo(pip(), level, inputs);
+    const CompiledBook compiled = compile_book(pip(), data.level.zones);
+    if (!compiled.ok()) std::abort();
+    const LevelWorld world(data.level, data.rules.tick_rate);
+    Character start;
+    if (!place(start, data.level.start, compiled.book, world)) std::abort();
+    parts.push_back({data, compiled.book, world, start});
+  }
+  std::size_t part = 0;
+  std::size_t i = 0;
+  Character character = parts[0].start;
+  for (auto _ : state) {
+    if (i == parts[part].data.inputs.size()) {
+      part = part + 1 < parts.size() ? part + 1 : 0;
+      character = parts[part].start;
+      i = 0;
+    }
+    const Part& now = parts[part];
+    benchmark::DoNotOptimize(advance(character, now.data.inputs[i++], now.book, now.world));
+  }
+}
+
 // A floor of unit tiles with blocks scattered above it, about one box in nine places whatever the
 // number: a level that grows by getting longer and higher.
 std::vector<Box> level_of(std::int64_t boxes) {
@@ -402,6 +442,7 @@ BENCHMARK(step_in_empty_space);
 BENCHMARK(step_on_the_demo_level);
 BENCHMARK(step_with_the_moveset);
 BENCHMARK(step_using_the_moveset);
+BENCHMARK(step_through_the_grove);
 BENCHMARK(step_with_a_book);
 BENCHMARK(step_in_three_zones);
 BENCHMARK(step_crossing_borders);
