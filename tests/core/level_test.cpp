@@ -211,5 +211,73 @@ TEST(CheckWorld, FindsNothingInALevel) {
   EXPECT_EQ(check_world(LevelWorld(level), {{-40, -40}, {40, 40}}), std::vector<std::string>{});
 }
 
+// Zones of all sizes, side by side, one in another and over each other; some are polygons.
+std::vector<Zone> random_zones(std::mt19937_64& random, int count) {
+  const auto number = [&random](double least, double most) {
+    return std::uniform_real_distribution<double>(least, most)(random);
+  };
+  std::vector<Zone> zones;
+  for (int i = 0; i < count; ++i) {
+    const double size = std::pow(10, number(-1, 1.7));
+    const Vec lo{std::round(number(-40, 40)), number(-40, 40)};
+    Zone zone;
+    zone.box = {lo, {lo.x + size, lo.y + size * number(0.05, 2)}};
+    zone.traits.release = random() % 4 == 0 ? 0 : number(0, 0.5);
+    zone.traits.holds = static_cast<Holds>(random() % 3);
+    if (random() % 4 == 0) {
+      const Box& box = zone.box;
+      zone.corners = {box.lo, {box.hi.x, box.lo.y}, {(box.lo.x + box.hi.x) / 2, box.hi.y}};
+    }
+    zones.push_back(std::move(zone));
+  }
+  return zones;
+}
+
+// What a level says of regions far from the borders of its zones is what it hands over there.
+TEST(CheckWorld, FindsNothingInTheZonesOfALevel) {
+  std::mt19937_64 random(8);
+  int known = 0;
+  constexpr int kLevels = 60;
+  constexpr int kRegions = 500;
+  for (int i = 0; i < kLevels; ++i) {
+    Level level;
+    level.zones = random_zones(random, 1 + i % 12);
+    const LevelWorld world(level);
+    EXPECT_EQ(check_world(world, {{-60, -60}, {100, 100}}, 3000), std::vector<std::string>{});
+    std::uniform_real_distribution<double> place(-60, 90);
+    for (int k = 0; k < kRegions; ++k) {
+      const Vec lo{place(random), place(random)};
+      ZoneSet zones;
+      if (world.zones_throughout({lo, {lo.x + 1, lo.y + 2}}, 0, zones)) ++known;
+    }
+  }
+  EXPECT_GT(known, kLevels * kRegions / 3) << "it is of use";
+}
+
+TEST(CheckWorld, FindsZonesThatAreToldWrong) {
+  class Liar final : public World {
+   public:
+    explicit Liar(bool in_zone) : in_zone_(in_zone) {}
+    void find_solids(const Box&, std::int64_t, Solids&) const noexcept override {}
+    void find_zones(const Box&, std::int64_t, Solids& zones) const noexcept override {
+      if (!in_zone_) zones.take_box({{2, 2}, {8, 8}}, 3);
+    }
+    [[nodiscard]] bool zones_throughout(const Box&, std::int64_t,
+                                        ZoneSet& zones) const noexcept override {
+      zones = no_zones();
+      if (in_zone_) zones[0] = 5;
+      return true;
+    }
+
+   private:
+    bool in_zone_;
+  };
+  const auto fault = [](bool in_zone) {
+    return check_world(Liar(in_zone), {{0, 0}, {10, 10}}).at(0);
+  };
+  EXPECT_THAT(fault(false), ::testing::HasSubstr("a border of zone 3 at [2, 2, 8, 8] is there"));
+  EXPECT_THAT(fault(true), ::testing::HasSubstr("is in zone 5, which is not handed over there"));
+}
+
 }  // namespace
 }  // namespace bushbaby

@@ -14,12 +14,15 @@ using namespace detail;  // NOLINT(google-build-using-namespace): this is the sa
 
 // ---- the start of a tick ------------------------------------------------------------------------
 
-// Tells of statuses that came or went since the last tick.
-void note_statuses(Tick& tick) noexcept {
-  Character& character = tick.mover;
+bool has_statuses(const Character& character) noexcept {
   Ticks any = character.status_seen;
   for (const Status& status : character.status) any |= status.left;
-  if (any == 0) return;
+  return any != 0;
+}
+
+// Tells of statuses that came or went since the last tick.
+BUSHBABY_APART void note_statuses(Tick& tick) noexcept {
+  Character& character = tick.mover;
   for (std::size_t i = 0; i < kStatusKinds; ++i) {
     const auto bit = static_cast<std::uint8_t>(1U << i);
     const bool on = character.status[i].left > 0;
@@ -32,7 +35,7 @@ void note_statuses(Tick& tick) noexcept {
   }
 }
 
-void note_push(Tick& tick) noexcept {
+BUSHBABY_RARE void note_push(Tick& tick) noexcept {
   Character& character = tick.mover;
   if (character.dash_broken) {
     tick.note(EventKind::dash_ended, 0, static_cast<std::uint8_t>(DashEnd::pushed));
@@ -62,9 +65,15 @@ void take_pace(Tick& tick) noexcept {
 
 // ---- the end of a tick --------------------------------------------------------------------------
 
+bool has_modes(const Character& c) noexcept {
+  const int any = int{c.at_wall} | int{c.gliding} | int{c.fast_falling} | int{c.climbing} |
+                  int{c.second_pace} | int{c.modes_seen};
+  return any != 0;
+}
+
 // Tells of modes that the body has come into, or out of, by the end of the tick, whatever ended
 // them: once each.
-void note_modes(Tick& tick) noexcept {
+BUSHBABY_APART void note_modes(Tick& tick) noexcept {
   Character& character = tick.mover;
   const auto bits = [](std::uint8_t bit, bool on) { return on ? bit : std::uint8_t{0}; };
   const auto now = static_cast<std::uint8_t>(
@@ -90,12 +99,8 @@ void count_down(Ticks& ticks) noexcept {
   if (ticks > 0) --ticks;
 }
 
-void finish_dash(Tick& tick) noexcept {
+BUSHBABY_APART void finish_dash(Tick& tick) noexcept {
   Character& character = tick.mover;
-  if (!tick.dashes) {
-    count_down(character.dash_cooldown_left);
-    return;
-  }
   if (character.dash_left == 0) return;  // it ended on the way
   if (tick.run == 0 && tick.rise == 0) {
     end_dash(tick, DashEnd::blocked, 1);
@@ -109,7 +114,7 @@ void finish_dash(Tick& tick) noexcept {
   }
 }
 
-void finish_timers(Tick& tick) noexcept {
+BUSHBABY_APART void count_timers(Tick& tick) noexcept {
   Character& character = tick.mover;
   if (character.status_seen != 0) {
     for (Status& status : character.status) {
@@ -128,8 +133,16 @@ void finish_timers(Tick& tick) noexcept {
   count_down(character.drop_left);
 }
 
+// Most ticks have none to count.
+void finish_timers(Tick& tick) noexcept {
+  const Character& c = tick.mover;
+  const int any = c.status_seen | c.steer_lock_left | c.steer_fade_left | c.sustain_left |
+                  c.paddle_left | c.drop_left | int{tick.clung} | int{tick.climbed};
+  if (any != 0) count_timers(tick);
+}
+
 // The touch of a surface works once, until the body has been away from it.
-void take_touch(Tick& tick) noexcept {
+BUSHBABY_RARE void take_touch(Tick& tick) noexcept {
   Character& character = tick.mover;
   if (tick.touched == kNoSurface) {
     const bool still_there = character.touching == character.ground.surface ||
@@ -145,11 +158,16 @@ void take_touch(Tick& tick) noexcept {
 
 void finish(Tick& tick) noexcept {
   Character& character = tick.mover;
-  finish_dash(tick);
+  if (tick.dashes) {
+    finish_dash(tick);
+  } else {
+    count_down(character.dash_cooldown_left);
+  }
   // What a tick ends with is seen where it ends; only the exact loop knows places in between.
   for (Event& event : tick.events) {
     if (event.fraction == 1) event.place = character.feet;
   }
+  if (tick.ride.squeezed || character.crushed) find_crushed(tick);
   if (tick.rise <= 0) {
     character.cut_armed = false;
     character.sustain_left = 0;
@@ -164,7 +182,7 @@ void finish(Tick& tick) noexcept {
   if (character.swims && tick.rules.medium.restores) {
     character.air_jumps_used = character.dashes_used = 0;
   }
-  note_modes(tick);
+  if (has_modes(character)) note_modes(tick);
   face(tick, FacingRule::speed, tick.run);
   finish_timers(tick);
   character.velocity = in_world(tick, tick.run, tick.rise);
@@ -172,7 +190,7 @@ void finish(Tick& tick) noexcept {
   character.across_held = tick.across_held;
   character.along_held = tick.along_held;
   character.controls = tick.held;
-  take_touch(tick);
+  if (tick.touched != kNoSurface || character.touching != kNoSurface) take_touch(tick);
   ++character.tick;
 }
 
@@ -204,10 +222,10 @@ void detail::be_touched(Character& character, const Touch& touch, Vec source, co
 
 void detail::begin(Tick& tick) noexcept {
   Character& character = tick.mover;
-  note_push(tick);
-  note_statuses(tick);
+  if (character.pushed || character.dash_broken || character.charge_broken) note_push(tick);
+  if (has_statuses(character)) note_statuses(tick);
   if (character.grounded() && !tick.supported) {
-    leave_ground(tick, character.pushed ? LeaveReason::pushed : LeaveReason::lifted, 0);
+    leave_ground(tick, character.pushed ? LeaveReason::pushed : LeaveReason::lifted);
   }
   character.pushed = false;
   if (tick.in_grace) --character.coyote_left;
@@ -273,7 +291,7 @@ bool place_in(const Frame& frame, Character& character, const Rules& rules,
     character.feet = feet;
     return false;
   }
-  character.ground = look_underfoot(character, rules, nearby);
+  look_underfoot(character.feet, rules, nearby, character.ground);
   if (character.grounded()) settle(character, character.ground, rules, nearby);
   return true;
 }

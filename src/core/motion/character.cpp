@@ -2,6 +2,8 @@
 
 #include <tuple>
 
+#include "decisions.h"
+
 namespace bushbaby {
 
 std::string_view name_of(Stance stance) noexcept {
@@ -29,13 +31,17 @@ std::string_view name_of(Footing footing) noexcept {
   return "none";
 }
 
+Stance detail::stance_of(const Character& c, bool dashes, bool stands) noexcept {
+  if (dashes) return Stance::dashing;
+  if (stands) return Stance::standing;
+  if (c.swims) return Stance::swimming;
+  if (c.at_wall) return Stance::at_wall;
+  if (c.rising) return Stance::rising;
+  return c.gliding ? Stance::gliding : Stance::falling;
+}
+
 Stance Character::stance() const noexcept {
-  if (dash_left > 0) return Stance::dashing;
-  if (grounded()) return Stance::standing;
-  if (swims) return Stance::swimming;
-  if (at_wall) return Stance::at_wall;
-  if (rising) return Stance::rising;
-  return gliding ? Stance::gliding : Stance::falling;
+  return detail::stance_of(*this, dash_left > 0, grounded());
 }
 
 bool operator==(const GroundCheck& a, const GroundCheck& b) noexcept {

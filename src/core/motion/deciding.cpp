@@ -4,10 +4,9 @@
 namespace bushbaby::detail {
 
 // Notes that the body stands no more, and by what.
-void leave_ground(Tick& tick, LeaveReason reason, double fraction) noexcept {
+void leave_ground(Tick& tick, LeaveReason reason, double fraction, SurfaceId stood_on) noexcept {
   Character& character = tick.mover;
-  tick.note(EventKind::left_ground, fraction, static_cast<std::uint8_t>(reason), 0,
-            character.ground.surface);
+  tick.note(EventKind::left_ground, fraction, static_cast<std::uint8_t>(reason), 0, stood_on);
   character.ground_lost_by = reason;
   character.ground_lost_tick = character.tick;
 }
@@ -23,14 +22,14 @@ void end_dash(Tick& tick, DashEnd how, double fraction) noexcept {
 
 namespace {
 
-void lose_charge(Tick& tick) noexcept {
+BUSHBABY_RARE void lose_charge(Tick& tick) noexcept {
   if (tick.mover.charge_held == 0) return;
   tick.mover.charge_held = 0;
   tick.note(EventKind::charge_lost, 0);
 }
 
 // What any jump does: it closes every window, and nothing of an earlier one goes on.
-void take_off(Tick& tick, JumpKind kind, bool arms_cut, Ticks sustain) noexcept {
+BUSHBABY_RARE void take_off(Tick& tick, JumpKind kind, bool arms_cut, Ticks sustain) noexcept {
   Character& character = tick.mover;
   tick.launched = true;
   tick.supported = false;
@@ -47,11 +46,12 @@ void take_off(Tick& tick, JumpKind kind, bool arms_cut, Ticks sustain) noexcept 
 }
 
 // A jump from the ground, or from where it was a moment ago.
-void jump_from_ground(Tick& tick, const Trial& trial, JumpKind kind, double launch_speed) noexcept {
+BUSHBABY_RARE void jump_from_ground(Tick& tick, const Trial& trial, JumpKind kind,
+                                    double launch_speed) noexcept {
   end_dash(tick, DashEnd::jumped, 0);
   if (trial.remembered) tick.note(EventKind::buffer_used, 0);
   if (tick.supported) {
-    leave_ground(tick, LeaveReason::jumped, 0);
+    leave_ground(tick, LeaveReason::jumped);
   } else {
     tick.note(EventKind::coyote_used, 0);
   }
@@ -62,7 +62,7 @@ void jump_from_ground(Tick& tick, const Trial& trial, JumpKind kind, double laun
   take_off(tick, kind, kind != JumpKind::charged, tick.rules.sustain_ticks);
 }
 
-void jump_in_air(Tick& tick) noexcept {
+BUSHBABY_RARE void jump_in_air(Tick& tick) noexcept {
   end_dash(tick, DashEnd::jumped, 0);
   tick.rise = larger(tick.rules.air_launch, tick.rise);
   // An unlimited number is never used up.
@@ -70,14 +70,14 @@ void jump_in_air(Tick& tick) noexcept {
   take_off(tick, JumpKind::air, true, tick.rules.air_sustain);
 }
 
-void leave_wall(Tick& tick, const Trial& trial) noexcept {
+BUSHBABY_RARE void leave_wall(Tick& tick, const Trial& trial) noexcept {
   Character& character = tick.mover;
   const WallExitRules& row = tick.rules.exits[static_cast<std::size_t>(trial.row)];
   const int side = exit_side(tick);
   if (row.jumps()) end_dash(tick, DashEnd::jumped, 0);
   if (trial.remembered) tick.note(EventKind::buffer_used, 0);
   if (row.jump && character.wall == 0) tick.note(EventKind::coyote_used, 0);
-  if (tick.supported) leave_ground(tick, LeaveReason::jumped, 0);
+  if (tick.supported) leave_ground(tick, LeaveReason::jumped);
   if (row.away != 0) tick.run = -side * row.away;
   if (row.away > 0) character.facing = static_cast<std::int8_t>(-side);
   character.steer_lock_left = row.steer_lock;
@@ -99,7 +99,7 @@ void leave_wall(Tick& tick, const Trial& trial) noexcept {
 }
 
 // The button is held to fill the gauge, or has been let go to launch.
-void go_on_charging(Tick& tick) noexcept {
+BUSHBABY_RARE void go_on_charging(Tick& tick) noexcept {
   Character& character = tick.mover;
   const Trial trial = look(tick, Candidate::ground_jump);
   if (trial.hurdle == Hurdle::charging) {
@@ -131,14 +131,17 @@ bool leave_wall_if_possible(Tick& tick, bool first) noexcept {
   return tick.launched || row.jump;
 }
 
+// Whether there is anything to decide about a drop, and so on: most ticks have nothing.
+bool may_drop(const Tick& tick) noexcept {
+  return tick.rules.drop_by != DropBy::nothing && tick.supported && tick.held.y < 0;
+}
+
 // Falls through the platform that it stands on.
-void decide_drop(Tick& tick) noexcept {
+BUSHBABY_APART void decide_drop(Tick& tick) noexcept {
   Character& character = tick.mover;
-  const bool may = tick.rules.drop_by != DropBy::nothing && tick.supported && tick.held.y < 0;
-  if (!may && tick.book == nullptr) return;
   if (look(tick, Candidate::drop).hurdle != Hurdle::none) return;
   lose_charge(tick);
-  leave_ground(tick, LeaveReason::dropped, 0);
+  leave_ground(tick, LeaveReason::dropped);
   tick.supported = false;
   tick.dropped = true;
   pay_for_walking_off(tick);
@@ -149,7 +152,7 @@ void decide_drop(Tick& tick) noexcept {
 }
 
 // A leap out of the medium that the body swims in, or a paddle within it; false if it does neither.
-bool jump_in_medium(Tick& tick) noexcept {
+BUSHBABY_RARE bool jump_in_medium(Tick& tick) noexcept {
   const MediumRules& medium = tick.rules.medium;
   Character& character = tick.mover;
   Trial trial = look(tick, Candidate::leap);
@@ -181,8 +184,16 @@ bool jump_in_medium(Tick& tick) noexcept {
   return true;
 }
 
+// Whether there is anything to decide about a jump: it is pressed, a press is remembered, the gauge
+// fills, or a wall may be left.
+bool may_jump_or_remember(const Tick& tick) noexcept {
+  const Character& c = tick.mover;
+  if (tick.jump_pressed || (c.buffer_left | c.wall_buffer_left | c.charge_held) != 0) return true;
+  return tick.rules.exit_count > 0 && (c.wall != 0 || c.wall_coyote_left > 0);
+}
+
 // The first jump that is possible, by a press or by one remembered; or the press is remembered.
-void decide_jump(Tick& tick) noexcept {
+BUSHBABY_APART void decide_jump(Tick& tick) noexcept {
   Character& character = tick.mover;
   if (tick.book != nullptr) look_ahead(tick);
   if (tick.dropped && tick.rules.drop_by == DropBy::down_jump) {
@@ -226,9 +237,8 @@ void decide_jump(Tick& tick) noexcept {
   if (character.wall_buffer_left > 0) --character.wall_buffer_left;
 }
 
-void decide_cut(Tick& tick) noexcept {
+BUSHBABY_APART void decide_cut(Tick& tick) noexcept {
   Character& character = tick.mover;
-  if (!character.cut_armed && tick.book == nullptr) return;
   if (look(tick, Candidate::cut).hurdle != Hurdle::none) return;
   character.cut_armed = false;
   character.sustain_left = 0;
@@ -246,8 +256,7 @@ void decide_cut(Tick& tick) noexcept {
   if (tick.rise <= 0) note_apex(tick, 0);
 }
 
-void decide_fast_fall(Tick& tick) noexcept {
-  if (!tick.down_pressed && tick.book == nullptr) return;
+BUSHBABY_APART void decide_fast_fall(Tick& tick) noexcept {
   if (look(tick, Candidate::fast_fall).hurdle != Hurdle::none) return;
   end(tick.mover, kFastFallEnds);
   tick.mover.fast_falling = true;
@@ -291,7 +300,7 @@ Vec dash_way(const Tick& tick) noexcept {
   return ahead;
 }
 
-void start_dash(Tick& tick) noexcept {
+BUSHBABY_RARE void start_dash(Tick& tick) noexcept {
   Character& character = tick.mover;
   character.dash_way = dash_way(tick);
   character.dash_left = tick.rules.dash_ticks;
@@ -302,15 +311,17 @@ void start_dash(Tick& tick) noexcept {
   if (character.dash_way.x != 0) character.facing = character.dash_way.x > 0 ? 1 : -1;
   tick.note(EventKind::dash_started, 0, 0, tick.rules.dash_speed);
   if (tick.supported && character.dash_way.y > 0) {
-    leave_ground(tick, LeaveReason::dashed, 0);
+    leave_ground(tick, LeaveReason::dashed);
     tick.supported = false;
   }
 }
 
-void decide_dash(Tick& tick) noexcept {
+bool may_dash(const Tick& tick) noexcept {
+  return tick.rules.dash_charges != 0 && (tick.dash_pressed || tick.mover.dash_buffer_left > 0);
+}
+
+BUSHBABY_APART void decide_dash(Tick& tick) noexcept {
   Character& character = tick.mover;
-  const bool asked = tick.dash_pressed || character.dash_buffer_left > 0;
-  if ((tick.rules.dash_charges == 0 || !asked) && tick.book == nullptr) return;
   const Trial trial = look(tick, Candidate::dash);
   if (trial.hurdle == Hurdle::off) return;
   if (trial.hurdle == Hurdle::none) {
@@ -325,48 +336,26 @@ void decide_dash(Tick& tick) noexcept {
 }
 
 // A climber has nothing of a jump or of a fall left; from the ground it climbs off it.
-void decide_climb(Tick& tick) noexcept {
-  if (!may_climb(tick) && tick.book == nullptr) return;
+BUSHBABY_APART void decide_climb(Tick& tick) noexcept {
   if (look(tick, Candidate::climb).hurdle != Hurdle::none) return;
   tick.climbed = true;
   end(tick.mover, kClimbEnds);
   if (!tick.supported) return;
-  leave_ground(tick, LeaveReason::climbed, 0);
+  leave_ground(tick, LeaveReason::climbed);
   tick.supported = false;
-}
-
-// Gathers what moves the body in this tick, now that everything is decided.
-void set_forces(Tick& tick) noexcept {
-  Character& character = tick.mover;
-  tick.dashes = character.dash_left > 0;
-  if (tick.dashes) {
-    const Vec velocity = scale(character.dash_way, tick.rules.dash_speed);
-    tick.run = velocity.x;
-    tick.rise = tick.supported ? 0 : velocity.y;
-  } else if (!tick.climbed && character.wall != 0 && held_at_wall(tick) && tick.rise <= 0) {
-    end(character, kHoldEnds);
-    tick.clung = clings(tick);
-    if (tick.clung) tick.rise = 0;
-  }
-  if (!tick.held.jump || tick.locked) character.sustain_left = 0;
-  find_drive(tick, tick.dashes, tick.drive, tick.book != nullptr ? &tick.book->drive : nullptr);
-  find_phase(tick, tick.dashes, tick.phase);
-  if (tick.book != nullptr) write_down_forces(tick);
-  if (tick.drive.at_once) {
-    tick.run = tick.drive.fixed_end;
-    tick.drive.how = nullptr;
-  }
 }
 
 }  // namespace
 
 void decide(Tick& tick) noexcept {
-  decide_drop(tick);
-  decide_jump(tick);
-  decide_cut(tick);
-  decide_fast_fall(tick);
-  decide_dash(tick);
-  decide_climb(tick);
+  // Whoever writes a book wants to know of each why it is not possible.
+  const bool all = tick.book != nullptr;
+  if (all || may_drop(tick)) decide_drop(tick);
+  if (all || may_jump_or_remember(tick)) decide_jump(tick);
+  if (all || tick.mover.cut_armed) decide_cut(tick);
+  if (all || tick.down_pressed) decide_fast_fall(tick);
+  if (all || may_dash(tick)) decide_dash(tick);
+  if (all || may_climb(tick)) decide_climb(tick);
   set_forces(tick);
 }
 

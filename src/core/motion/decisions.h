@@ -2,6 +2,8 @@
 // decides with these functions, and `explain` and `available` answer with them.
 #pragma once
 
+#include <limits>
+
 #include "bushbaby/core/motion/controls.h"
 #include "bushbaby/core/motion/why.h"
 
@@ -14,10 +16,19 @@ namespace bushbaby::detail {
 // Across: the run axis of a body that does not stand.
 inline constexpr Vec kAcross{1, 0};
 
+// The speed of a knob that is switched off, u/s.
+inline constexpr double kNoSpeed = std::numeric_limits<double>::infinity();
+
 // The run axis on a footing: along it, to the right.
 inline Vec along_footing(Vec normal) noexcept {
   return normal.y > 0 ? Vec{normal.y, -normal.x} : kAcross;
 }
+
+// Whether a direction is held towards a side: 1 or -1.
+inline bool is_held(int direction, int sign) noexcept { return direction * sign >= kHeldStep; }
+
+// What a body does that dashes or stands, or does neither.
+Stance stance_of(const Character& character, bool dashes, bool stands) noexcept;
 
 // A character at the start of a tick, under the controls of that tick; places and vectors are those
 // of its frame.
@@ -43,14 +54,16 @@ struct Moment {
   bool down_pressed = false;
   Ticks across_held = 0;  // ticks, this one included; negative: to the left, or down
   Ticks along_held = 0;
-  Vec came_from{0, 0};  // the feet, the velocity and the stance at the start of the tick
-  Vec came_with{0, 0};
-  Stance came_as = Stance::falling;
+  Vec came_from;  // the feet at the start of the tick
+  bool came_standing;
+  bool came_dashing;
   Vec run_axis{1, 0};  // along the footing, or across
   double run = 0;      // speed along the run axis
   double rise = 0;     // speed along up
 
-  // For what asks surfaces that are solid at times.
+  // For what asks surfaces that are solid at times: how the body is at the start of the tick. The
+  // character may have moved since; its velocity, and what else makes up its stance, are still
+  // those of the start until the tick writes down its end.
   [[nodiscard]] Nearby::Asker asker() const noexcept { return {&rules.body, state_of, this}; }
   static BodyState state_of(const void* moment) noexcept;
 };
@@ -109,12 +122,6 @@ bool armed_glide_counts(const Moment& moment) noexcept;
 inline bool glides(const Moment& moment) noexcept {
   return moment.character.glide_armed && armed_glide_counts(moment);
 }
-
-// What moves the run speed in this tick, and what pulls, once everything is decided; `drive` and
-// `phase` come in fresh. `knob` becomes the name of the knob behind the drive.
-void find_drive(const Moment& moment, bool dashes, Drive& drive,
-                std::string_view* knob = nullptr) noexcept;
-void find_phase(const Moment& moment, bool dashes, GravityPhase& phase) noexcept;
 
 // The launch speed of a jump that was charged for `held` ticks.
 double charged_launch(Ticks held, const Rules& rules) noexcept;

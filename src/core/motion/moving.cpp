@@ -1,6 +1,4 @@
 // The motion of a tick, with its contacts.
-#include <optional>
-
 #include "tick.h"
 
 namespace bushbaby::detail {
@@ -15,7 +13,7 @@ constexpr int kMostContacts = 4096;
 constexpr double kCeilingSlope = -0.5;
 
 bool is_wall(const Tick& tick, Vec normal) noexcept {
-  const double steepness = dot(normal, kUp);
+  const double steepness = normal.y;
   return steepness < tick.rules.footing_slope && steepness > kCeilingSlope;
 }
 
@@ -75,20 +73,19 @@ void bar(Tick& tick, Vec normal, Vec speed) noexcept {
   for (std::size_t i = 0; i < bars.count; ++i) {
     if (!is_same_way(bars.normals[i], normal)) continue;
     bars.least[i] = larger(bars.least[i], least);
+    bars.newest = i;
     return;
   }
   // More than four at once hold a body from all sides.
   if (bars.count == Bars::kMost) return;
-  bars.normals[bars.count] = normal;
-  bars.least[bars.count++] = least;
+  bars.newest = bars.count++;
+  bars.normals[bars.newest] = normal;
+  bars.least[bars.newest] = least;
 }
 
-// A path of the body itself together with what ferries give it, if they give it something.
-std::optional<Path> carried(const Tick& tick, const Path& path) noexcept {
-  if (tick.ride.speed.x == 0 && tick.ride.speed.y == 0) return std::nullopt;
-  Path whole = path;
-  whole.velocity = add(path.velocity, tick.ride.speed);
-  return whole;
+// The path of a body that moves by itself with that velocity, together with what ferries give it.
+Path carried(const Tick& tick, Vec own, Vec acceleration, double duration) noexcept {
+  return {tick.mover.feet, add(own, tick.ride.speed), acceleration, duration};
 }
 
 // A path as it is seen from a surface that travels.
@@ -115,25 +112,26 @@ double touches_until(Tick& tick, const Path& path, Vec normal) noexcept {
         is_same_way(lie.normal, normal) ||
         gap_along(normal, path.from, part.shape, body, margins.rest) >= -margins.slack;
     if (!along) return;
-    const Path seen = seen_from(part.speed, carried(tick, path).value_or(path));
+    const Path seen = seen_from(part.speed, path);
     until = larger(until, leaves_at(seen, part.shape, body, margins.rest + 2 * margins.slack));
   });
   return until;
 }
 
-// Gives up the bars that the body has left. Whoever landed in this tick and has left that footing
-// falls again.
+// Gives up the bars that the body has left; the newest is looked at when it is known where the body
+// goes. Whoever landed in this tick and has left that footing falls again.
 void lift_bars(Tick& tick) noexcept {
   Bars& bars = tick.bars;
-  const Path still{tick.mover.feet};
+  const Path still = carried(tick, {0, 0}, {0, 0}, 0);
   std::size_t kept = 0;
   bool has_footing = tick.supported;
   for (std::size_t i = 0; i < bars.count; ++i) {
     const Vec normal = bars.normals[i];
-    if (!(touches_until(tick, still, normal) > 0)) continue;
+    if (i != bars.newest && !(touches_until(tick, still, normal) > 0)) continue;
+    if (i == bars.newest) bars.newest = kept;
     bars.least[kept] = bars.least[i];
     bars.normals[kept++] = normal;
-    has_footing = has_footing || dot(normal, kUp) >= tick.rules.footing_slope;
+    has_footing = has_footing || normal.y >= tick.rules.footing_slope;
   }
   bars.count = kept;
   if (has_footing || !tick.on_footing) return;
@@ -147,14 +145,21 @@ void come_onto(Tick& tick, Vec normal) noexcept {
   tick.footing = normal;
   tick.run_axis = along_footing(normal);
   tick.bars.count = 0;  // what still bars the way is met at once
+  tick.bars.newest = Bars::kNone;
 }
 
-// How long a path lasts before a bar is left.
+// How long a path lasts before a bar is left; kUntouched if it does not even touch the newest.
+constexpr double kUntouched = -1;
+
 double barred_until(Tick& tick, const Path& path) noexcept {
   double until = path.duration;
   for (std::size_t i = 0; i < tick.bars.count; ++i) {
     const double end = touches_until(tick, path, tick.bars.normals[i]);
-    if (end > 0) until = smaller(until, end);
+    if (end > 0) {
+      until = smaller(until, end);
+    } else if (i == tick.bars.newest) {
+      return kUntouched;
+    }
   }
   return until;
 }
@@ -175,7 +180,7 @@ bool set_aside(Tick& tick, const Meeting& meeting) noexcept {
 // as flush. Of a corner that is met against both of its faces, the one more along up counts.
 bool passes_step(Tick& tick, FirstMeeting& meeting, Vec velocity, Vec acceleration) noexcept {
   const bool presses = closes(dot(velocity, meeting.aside), dot(acceleration, meeting.aside));
-  if (presses && dot(meeting.aside, kUp) <= dot(meeting.normal, kUp)) return false;
+  if (presses && meeting.aside.y <= meeting.normal.y) return false;
   if (!set_aside(tick, meeting)) return false;
   if (presses) meeting.normal = meeting.aside;
   return !presses;
@@ -186,17 +191,19 @@ bool passes_step(Tick& tick, FirstMeeting& meeting, Vec velocity, Vec accelerati
 bool comes_round(Tick& tick, const FirstMeeting& meeting, Vec velocity, double fraction) noexcept {
   const Rules& rules = tick.rules;
   const bool rises = !tick.on_footing && velocity.y > 0;
-  const bool head = rises && dot(meeting.normal, kUp) <= kCeilingSlope;
+  const bool head = rises && meeting.normal.y <= kCeilingSlope;
   const bool foot = !rises && is_wall(tick, meeting.normal) &&
-                    dot(meeting.aside, kUp) >= rules.footing_slope &&
+                    meeting.aside.y >= rules.footing_slope &&
                     tick.world.surface(meeting.surface).footing;
   const double most = head ? rules.corner_nudge : rules.toe_lift;
   if (!(head || foot) || !(meeting.aside_by <= most) || most == 0) return false;
   const Margins margins = margins_of(rules);
   const Vec from = tick.mover.feet;
-  const Path way{from, scale(meeting.aside, meeting.aside_by), {0, 0}, 1};
-  if (first_on_short(way, rules.body, {margins.guard, 0, 0}, kUp, tick.nearby).met()) return false;
-  const Vec there = place_at(way, 1);
+  const Course way(from, scale(meeting.aside, meeting.aside_by), {0, 0}, 1);
+  FirstMeeting in_the_way;
+  find_first_in_sight(way, rules.body, margins.guard, tick.nearby, in_the_way);
+  if (in_the_way.met()) return false;
+  const Vec there = way.to;
   const Vec beyond = subtract(there, scale(meeting.normal, margins.probe));
   if (nearest_lie(beyond, rules.body, margins.guard, margins.rest, tick.nearby).gap < 0) {
     return false;
@@ -219,7 +226,7 @@ double rebound_of(const Tick& tick, const SurfaceTraits& surface, double speed) 
   return rebound > tick.rules.fall_gravity * tick.rules.dt ? rebound : 0;
 }
 
-void bounce(Tick& tick, double rebound, double fraction, SurfaceId surface) noexcept {
+BUSHBABY_RARE void bounce(Tick& tick, double rebound, double fraction, SurfaceId surface) noexcept {
   Character& character = tick.mover;
   tick.bounced = true;
   tick.rise = rebound;
@@ -228,8 +235,7 @@ void bounce(Tick& tick, double rebound, double fraction, SurfaceId surface) noex
   tick.climbed = false;
   if (tick.rules.air_restore_on_bounce) character.air_jumps_used = 0;
   if (tick.rules.dash_restore_on_bounce) character.dashes_used = 0;
-  tick.phase = {};
-  find_phase(tick, false, tick.phase);
+  pull_anew(tick);
   tick.note(EventKind::bounced, fraction, 0, rebound, surface);
 }
 
@@ -238,7 +244,7 @@ void bounce(Tick& tick, double rebound, double fraction, SurfaceId surface) noex
 // it does not.
 double take_contact(Tick& tick, const FirstMeeting& contact, Vec velocity, double fraction,
                     double ahead = 0) noexcept {
-  const double steepness = dot(contact.normal, kUp);
+  const double steepness = contact.normal.y;
   const double speed = -dot(subtract(velocity, contact.speed), contact.normal);
   const SurfaceTraits& surface = tick.world.surface(contact.surface);
   if (surface.has_touch && tick.touched == kNoSurface) {
@@ -310,45 +316,65 @@ double end_speed(const Stretch& stretch, double speed, double time, bool barred,
   return time == stretch.lasts ? stretch.ends_at : speed + stretch.rate * time;
 }
 
-// What lies ahead in the exact loop: a path on which nothing changes but by contact.
+// The way of the speed along up in what is left of the tick.
+Stretch rise_stretch(const Tick& tick, double remaining) noexcept {
+  if (tick.on_footing) return {0, remaining, tick.rise};
+  return gravity_stretch(tick.rise, tick.phase, tick.rules);
+}
+
+// What lies ahead in the exact loop: a path on which nothing changes but by contact. All of it is
+// made where it stays: copies of what has just been written cost more than the arithmetic.
 struct Leg {
   Stretch across;
   Stretch along;
+  Vec own;  // u/s, the velocity of the body itself
+  Course path;
   // A speed that a surface holds back does not change, whatever drives it.
-  bool run_barred;
-  bool rise_barred;
-  Path path;
+  bool run_barred = false;
+  bool rise_barred = false;
+
+  // That of a body that nothing holds back.
+  Leg(const Tick& tick, double remaining) noexcept
+      : across(run_stretch(tick, remaining)),
+        along(rise_stretch(tick, remaining)),
+        own(moving_at(tick, tick.run, tick.rise)),
+        path(tick.mover.feet, add(own, tick.ride.speed), moving_at(tick, across.rate, along.rate),
+             smaller(remaining, smaller(across.lasts, along.lasts))) {}
 };
 
+// The leg of a body that touches something which bars its way.
+BUSHBABY_APART Leg barred_leg(Tick& tick, double remaining) noexcept {
+  for (;;) {
+    const std::size_t bars_before = tick.bars.count;
+    lift_bars(tick);
+    if (tick.bars.count < bars_before) be_let_go(tick);
+    Leg leg(tick, remaining);
+    const Vec wanted = leg.path.acceleration;
+    Path path = leg.path;
+    path.acceleration = unbarred(tick, Barred::acceleration, wanted);
+    leg.run_barred = path.acceleration.x != wanted.x;
+    leg.rise_barred = path.acceleration.y != wanted.y;
+    path.duration = remaining;
+    if (!leg.run_barred) path.duration = smaller(path.duration, leg.across.lasts);
+    if (!leg.rise_barred) path.duration = smaller(path.duration, leg.along.lasts);
+    path.duration = barred_until(tick, path);
+    tick.bars.newest = Bars::kNone;  // it is looked at like all others from now on
+    if (path.duration == kUntouched) continue;
+    leg.path = Course(path);
+    return leg;
+  }
+}
+
 Leg next_leg(Tick& tick, double remaining) noexcept {
-  const std::size_t bars_before = tick.bars.count;
-  const bool was_barred = bars_before > 0;
-  if (was_barred) lift_bars(tick);
-  if (tick.bars.count < bars_before) be_let_go(tick);
-  const Stretch across = run_stretch(tick, remaining);
-  const Stretch along = tick.on_footing ? Stretch{0, remaining, tick.rise}
-                                        : gravity_stretch(tick.rise, tick.phase, tick.rules);
-  const Vec wanted = moving_at(tick, across.rate, along.rate);
-  const Vec velocity = moving_at(tick, tick.run, tick.rise);
-  const double time = smaller(remaining, smaller(across.lasts, along.lasts));
-  if (!was_barred) return {across, along, false, false, {tick.mover.feet, velocity, wanted, time}};
-  const Vec acceleration = unbarred(tick, Barred::acceleration, wanted);
-  Leg leg{across,
-          along,
-          acceleration.x != wanted.x,
-          acceleration.y != wanted.y,
-          {tick.mover.feet, velocity, acceleration, remaining}};
-  if (!leg.run_barred) leg.path.duration = smaller(leg.path.duration, across.lasts);
-  if (!leg.rise_barred) leg.path.duration = smaller(leg.path.duration, along.lasts);
-  leg.path.duration = barred_until(tick, leg.path);
-  return leg;
+  if (rarely(tick.bars.count > 0)) return barred_leg(tick, remaining);
+  return Leg(tick, remaining);
 }
 
 // Goes to where the leg meets something, with `left` of the tick still to go there.
-void go_to_meeting(Tick& tick, const Leg& leg, const Path& path, FirstMeeting& meeting,
-                   double left) noexcept {
-  const Vec arriving = velocity_at(leg.path, meeting.time);
-  tick.mover.feet = place_at(path, meeting.time);
+BUSHBABY_APART void go_to_meeting(Tick& tick, const Leg& leg, FirstMeeting& meeting,
+                                  double left) noexcept {
+  const Vec arriving = add(leg.own, scale(leg.path.acceleration, meeting.time));
+  tick.mover.feet = place_at(leg.path, meeting.time);
   tick.nearby.pass_to(tick.rules.dt - left);
   tick.run = tick.on_footing ? dot(arriving, tick.run_axis) : arriving.x;
   if (!tick.on_footing) tick.rise = arriving.y;
@@ -363,15 +389,15 @@ void go_to_meeting(Tick& tick, const Leg& leg, const Path& path, FirstMeeting& m
 }
 
 // Goes to the end of the leg, with `left` of the tick still to go there.
-void go_to_end(Tick& tick, const Leg& leg, const Path& path, double left) noexcept {
+void go_to_end(Tick& tick, const Leg& leg, double left) noexcept {
   const bool rose = tick.rise > 0;
   const double time = leg.path.duration;
   const Vec slides = leg.path.acceleration;
-  tick.mover.feet = place_at(path, time);
+  tick.mover.feet = leg.path.to;
   tick.nearby.pass_to(tick.rules.dt - left);
   tick.run = end_speed(leg.across, tick.run, time, leg.run_barred, slides.x);
   tick.rise = end_speed(leg.along, tick.rise, time, leg.rise_barred, slides.y);
-  if (rose && tick.rise <= 0) note_apex(tick, (tick.rules.dt - left) / tick.rules.dt);
+  if (rarely(rose && tick.rise <= 0)) note_apex(tick, (tick.rules.dt - left) / tick.rules.dt);
 }
 
 // The exact loop: closed form from change to change of either speed, and from contact to contact.
@@ -382,21 +408,21 @@ void move_exact(Tick& tick) noexcept {
   while (remaining > 0 && stretches < kMostStretches && contacts < kMostContacts) {
     const Leg leg = next_leg(tick, remaining);
     const double time = leg.path.duration;
-    const std::optional<Path> whole = carried(tick, leg.path);
-    const Path& path = whole ? *whole : leg.path;
-    FirstMeeting meeting = first_meeting(path, tick.rules, tick.nearby);
-    if (meeting.met()) {
+    FirstMeeting meeting;
+    find_first(leg.path, tick.rules, tick.nearby, meeting);
+    if (rarely(meeting.met())) {
       remaining = remaining - meeting.time;
-      go_to_meeting(tick, leg, path, meeting, remaining);
+      go_to_meeting(tick, leg, meeting, remaining);
     } else {
       remaining = time == remaining ? 0 : remaining - time;
-      go_to_end(tick, leg, path, remaining);
+      go_to_end(tick, leg, remaining);
     }
     const bool changes = !meeting.met() && (time == leg.across.lasts || time == leg.along.lasts);
     ++(changes ? stretches : contacts);
     if (tick.rise <= 0 && tick.mover.cut_heavy) tick.mover.cut_heavy = tick.phase.heavy = false;
   }
-  if (remaining > 0) tick.ride.squeezed = true;  // what it is held against does not let it go
+  // What it is held against does not let it go.
+  if (rarely(remaining > 0)) tick.ride.squeezed = true;
 }
 
 // The stepped loops: one change of speed, one straight move. What happens on the way is known to
@@ -421,19 +447,20 @@ void move_stepped(Tick& tick) noexcept {
   double remaining = rules.dt;
   int contacts = 0;
   for (; remaining > 0 && contacts < kMostContacts; ++contacts) {
-    const Path own{character.feet, moving_at(tick, moves, climbs), {0, 0}, remaining};
-    const std::optional<Path> whole = carried(tick, own);
-    const Path& path = whole ? *whole : own;
-    FirstMeeting meeting = first_meeting(path, rules, tick.nearby);
-    character.feet = place_at(path, meeting.met() ? meeting.time : remaining);
+    const Vec own = moving_at(tick, moves, climbs);
+    const Course path(carried(tick, own, {0, 0}, remaining));
+    FirstMeeting meeting;
+    find_first(path, rules, tick.nearby, meeting);
+    character.feet = meeting.met() ? place_at(path, meeting.time) : path.to;
     if (!meeting.met()) break;
     remaining = remaining - meeting.time;
     tick.nearby.pass_to(rules.dt - remaining);
     if (passes_step(tick, meeting, subtract(path.velocity, meeting.speed), {0, 0})) continue;
-    if (comes_round(tick, meeting, own.velocity, 1)) continue;
+    if (comes_round(tick, meeting, own, 1)) continue;
     const double arriving = tick.run;
     const double rebound = take_contact(tick, meeting, path.velocity, 1, gained * remaining);
     moves = moves + (tick.run - arriving);  // what boarding a ferry takes
+    tick.bars.newest = Bars::kNone;
     lift_bars(tick);
     stop(tick, moves, climbs);
     stop(tick, tick.run, tick.rise);
@@ -449,21 +476,11 @@ void move_stepped(Tick& tick) noexcept {
   if (tick.rise <= 0) character.cut_heavy = false;
 }
 
-void begin_to_move(Tick& tick) noexcept {
-  tick.start = tick.mover.feet;
-  // A ferry's way is no way over it.
-  if (tick.nearby.is_in_time()) {
-    tick.start = add(tick.start, scale(tick.ride.wanted, tick.rules.dt));
-  }
-  tick.on_footing = tick.supported;
-  tick.footing = tick.mover.ground.normal;
-  if (!tick.supported) tick.run_axis = kAcross;
-}
-
 }  // namespace
 
 void move(Tick& tick) noexcept {
-  begin_to_move(tick);
+  tick.on_footing = tick.supported;
+  if (!tick.supported) tick.run_axis = kAcross;
   if (tick.rules.integrator == Integrator::exact) {
     move_exact(tick);
   } else {

@@ -91,17 +91,16 @@ void be_squeezed(Tick& tick, Vec own) noexcept {
   if (!find_speed(ride, own)) ride.speed = {0, 0};
 }
 
+}  // namespace
+
 void find_crushed(Tick& tick) noexcept {
   Character& character = tick.mover;
-  if (!tick.ride.squeezed && !character.crushed) return;
   constexpr double kNoticeable = 1e-9;
   const NearestLie near = nearest_lie(character.feet, tick.rules.body, 0, 0, tick.nearby);
   const bool crushed = near.gap < -kNoticeable;
   if (crushed && !character.crushed) tick.note(EventKind::crushed, 1, 0, 0, near.surface);
   character.crushed = crushed;
 }
-
-}  // namespace
 
 Vec handed_over(const Tick& tick, SurfaceId surface) noexcept {
   const Vec speed = tick.nearby.speed_of(surface);
@@ -114,7 +113,7 @@ void begin_ride(Tick& tick) noexcept {
   if (!tick.nearby.is_in_time()) return;
   Ride& ride = tick.ride;
   ride.surface = kept_to(tick.mover);
-  ride.wanted = ride.speed = tick.nearby.speed_of(ride.surface);
+  ride.begun_with = ride.wanted = ride.speed = tick.nearby.speed_of(ride.surface);
 }
 
 void board(Tick& tick, SurfaceId surface, Vec speed) noexcept {
@@ -145,7 +144,6 @@ void be_let_go(Tick& tick) noexcept {
 
 void settle_ride(Tick& tick) noexcept {
   Character& character = tick.mover;
-  find_crushed(tick);
   if (character.drop_left > 0) {
     const Vec way = tick.world.travel(character.drop_surface, character.tick);
     character.drop_from = add(character.drop_from, tick.frame.into(way));

@@ -5,6 +5,7 @@
 
 #include <array>
 
+#include "core/shape/rarely.h"
 #include "core/world/casts.h"
 
 namespace bushbaby::detail {
@@ -21,8 +22,9 @@ struct Hold {
 struct Ride {
   static constexpr std::size_t kMostHolds = 8;
 
-  SurfaceId surface = kNoSurface;  // that the body keeps to, standing or held by a wall
-  Vec wanted{0, 0};                // u/s at which that travels
+  SurfaceId surface = kNoSurface;  // that the body keeps to, standing or held by a wall, now
+  Vec begun_with{0, 0};            // u/s at which that travels which it keeps to at first
+  Vec wanted{0, 0};                // u/s at which that travels which it keeps to now
   Vec speed{0, 0};                 // u/s that the body is given
   bool squeezed = false;           // there was no way out
   double held_at = 0;              // s into the tick: the holds are those of that moment
@@ -47,8 +49,10 @@ void be_held(Tick& tick, const FirstMeeting& meeting, Vec own) noexcept;
 // The body has left something that it met: it is given what it wants until it meets something.
 void be_let_go(Tick& tick) noexcept;
 
-// Takes over speeds between the body and what it has come to keep to, or left, in this tick; and
-// tells if it is crushed.
+// Finds out whether a body is crushed that was squeezed, or crushed before, and tells of it.
+BUSHBABY_RARE void find_crushed(Tick& tick) noexcept;
+
+// Takes over speeds between the body and what it has come to keep to, or left, in this tick.
 void settle_ride(Tick& tick) noexcept;
 
 // What of the speed of a surface that travels a body takes along that leaves it, u/s: across its

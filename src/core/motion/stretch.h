@@ -49,11 +49,11 @@ double damped_share(double speed, double target, const DriveRules& rules) noexce
 struct GravityPhase {
   bool floats = false;    // nothing pulls: a sustained jump, a dash, a cling
   bool climbs = false;    // nothing pulls: the speed along up goes to that of a climb
-  double climb_goal = 0;  // u/s
   bool swims = false;     // in a medium: one rate for the whole tick
-  double swim_rate = 0;   // u/s²
   bool heavy = false;     // a weight cut is in force
   bool hangs = false;     // the hang band applies
+  double climb_goal = 0;  // u/s
+  double swim_rate = 0;   // u/s²
   double share = 1;       // of gravity, in the time of grace
   double weight = 1;      // factor on gravity, in a fast fall
   double fall_share = 1;  // of gravity while falling, in a slow fall

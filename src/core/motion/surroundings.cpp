@@ -3,16 +3,12 @@
 
 namespace bushbaby::detail {
 
-// Brings a standing body to rest distance from its footing, if it stands noticeably nearer or
-// farther, and if there is room for it.
-void settle(Character& character, GroundCheck& ground, const Rules& rules,
-            Nearby& nearby) noexcept {
-  constexpr double kNoticeable = 0.01;
+void bring_to_rest(Character& character, GroundCheck& ground, const Rules& rules,
+                   Nearby& nearby) noexcept {
   const Margins margins = margins_of(rules);
   const double shift = margins.rest - ground.gap;
-  if (magnitude(shift) <= kNoticeable * rules.flush_gap) return;
   // Straight up or down: a wall beside it stays as near as it is.
-  const Vec feet = add(character.feet, scale(kUp, shift / dot(ground.normal, kUp)));
+  const Vec feet = add(character.feet, scale(kUp, shift / ground.normal.y));
   const double room = nearest_lie(feet, rules.body, margins.guard, margins.rest, nearby).gap;
   if (room < 0) return;
   character.feet = feet;
@@ -50,13 +46,21 @@ void step_on(Tick& tick, const GroundCheck& ground) noexcept {
   tick.touched_normal = ground.normal;
 }
 
+// The body stands on the ground that it has come to, or has touched it and left it again.
+BUSHBABY_APART void come_to_ground(Tick& tick, SurfaceId stood_on) noexcept {
+  Character& character = tick.mover;
+  touch_down(tick);
+  if (!character.grounded()) return;
+  if (character.ground.surface != stood_on) step_on(tick, character.ground);
+  settle(character, character.ground, tick.rules, tick.nearby);
+}
+
 // Ground that was walked off opens the time of grace; ground that may not be jumped from does not,
 // nor does a push.
-void lose_footing(Tick& tick) noexcept {
+BUSHBABY_RARE void lose_footing(Tick& tick, SurfaceId stood_on) noexcept {
   Character& character = tick.mover;
-  const bool graceful =
-      !character.has(StatusKind::no_control) && tick.world.surface(character.ground.surface).jump;
-  leave_ground(tick, LeaveReason::walked_off, 1);
+  const bool graceful = !character.has(StatusKind::no_control) && tick.world.surface(stood_on).jump;
+  leave_ground(tick, LeaveReason::walked_off, 1, stood_on);
   const double rise = tick.run * tick.run_axis.y;
   if (tick.rules.ramp_launch && rise > 0) {
     tick.rise = rise;
@@ -73,39 +77,42 @@ double tangent_of_footing(const Rules& rules) noexcept {
 
 // Whether the body has come to the end of the ramp that it runs up: what it touches is flatter, and
 // a body's width ahead there is no footing, be it as steep as any, that would go on from there.
-bool leaves_ramp(Tick& tick, const GroundCheck& ground) noexcept {
+BUSHBABY_RARE bool leaves_ramp(Tick& tick, const GroundCheck& ground) noexcept {
   const Rules& rules = tick.rules;
   const Vec axis = tick.run_axis;
   constexpr double kNoticeable = 1e-9;
   const bool climbs = tick.on_footing && tick.run * axis.y > 0;
-  if (!rules.ramp_launch || !climbs || ground.reason != Footing::footing) return false;
+  if (!climbs || ground.reason != Footing::footing) return false;
   if (!(ground.normal.y > axis.x + kNoticeable)) return false;
   const double width = rules.body.box.hi.x - rules.body.box.lo.x;
   const double slope = magnitude(axis.y / axis.x);
-  Character ahead = tick.mover;
-  ahead.feet = add(ahead.feet, {tick.run > 0 ? width : -width, slope * width});
+  const Vec ahead = add(tick.mover.feet, {tick.run > 0 ? width : -width, slope * width});
   const double reach = width * (slope + tangent_of_footing(rules));
-  return look_underfoot(ahead, rules, tick.nearby, reach).reason != Footing::footing;
+  GroundCheck beyond;
+  look_underfoot(ahead, rules, tick.nearby, beyond, reach);
+  return beyond.reason != Footing::footing;
 }
 
 // The footing that goes on below a body that walked over a crest, or down a slope that got steeper:
 // as far down as the tuning says; or else as it climbed and, to footing that slopes, as the
 // steepest one falls. What lies lower is beyond a ledge, and so is level ground below level ground.
-GroundCheck hug(Tick& tick) noexcept {
+BUSHBABY_APART GroundCheck hug(Tick& tick) noexcept {
   const Character& character = tick.mover;
   if (tick.rules.hug_depth >= 0) {
-    const GroundCheck ground =
-        look_underfoot(character, tick.rules, tick.nearby, tick.rules.hug_depth);
+    GroundCheck ground;
+    look_underfoot(character.feet, tick.rules, tick.nearby, ground, tick.rules.hug_depth);
     return ground.reason == Footing::footing ? ground : GroundCheck{};
   }
-  const double across = magnitude(character.feet.x - tick.start.x);
-  const bool right = character.feet.x > tick.start.x;
+  // A ferry's way is no way over it.
+  const double start = tick.came_from.x + tick.ride.begun_with.x * tick.rules.dt;
+  const double across = magnitude(character.feet.x - start);
+  const bool right = character.feet.x > start;
   const double tangent = tangent_of_footing(tick.rules);
   const Vec axis = tick.run_axis;
   const double climbed = larger(axis.y / axis.x * (right ? 1 : -1), 0);
   if (across == 0) return {};
-  const GroundCheck ground =
-      look_underfoot(character, tick.rules, tick.nearby, across * (climbed + tangent));
+  GroundCheck ground;
+  look_underfoot(character.feet, tick.rules, tick.nearby, ground, across * (climbed + tangent));
   if (ground.reason != Footing::footing) return {};
   const Margins margins = margins_of(tick.rules);
   const double drop = (ground.gap - margins.rest) / ground.normal.y;
@@ -114,20 +121,29 @@ GroundCheck hug(Tick& tick) noexcept {
   return drop <= explained + margins.probe ? ground : GroundCheck{};
 }
 
-// What is underfoot at the end of the tick.
-GroundCheck find_ground(Tick& tick, bool was_on_footing) noexcept {
-  const Character& character = tick.mover;
-  if (tick.rise > 0) return {Footing::rising};
-  const bool was_refused = tick.met_refused || character.ground.reason == Footing::refused;
-  if (!was_on_footing && !was_refused && tick.wall == 0) return {};
-  GroundCheck ground = look_underfoot(character, tick.rules, tick.nearby);
-  if (ground.reason == Footing::none && tick.on_footing) ground = hug(tick);
+// Looks for what is underfoot of a body that may stand.
+BUSHBABY_APART void look_for_ground(Tick& tick, bool was_on_footing) noexcept {
+  Character& character = tick.mover;
+  GroundCheck& ground = character.ground;
+  look_underfoot(character.feet, tick.rules, tick.nearby, ground);
+  if (rarely(ground.reason == Footing::none && tick.on_footing)) ground = hug(tick);
   // A wall may lean into the body from below without giving footing; level ground that was not
   // met in this tick is still to be reached.
-  if (ground.reason == Footing::footing && !was_on_footing) return {};
-  if (leaves_ramp(tick, ground)) return {};
+  const bool counts = ground.reason != Footing::footing || was_on_footing;
+  if (!counts || (rarely(tick.rules.ramp_launch) && leaves_ramp(tick, ground))) ground = {};
   if (ground.reason == Footing::refused) tick.rise = 0;  // no downward speed builds up there
-  return ground;
+}
+
+// Finds what is underfoot at the end of the tick.
+void find_ground(Tick& tick, bool was_on_footing) noexcept {
+  GroundCheck& ground = tick.mover.ground;
+  const bool was_refused = tick.met_refused || ground.reason == Footing::refused;
+  ground = {};
+  if (tick.rise > 0) {
+    ground.reason = Footing::rising;
+  } else if (was_on_footing || was_refused || tick.wall != 0) {
+    look_for_ground(tick, was_on_footing);
+  }
 }
 
 }  // namespace
@@ -136,32 +152,31 @@ void check_ground(Tick& tick) noexcept {
   Character& character = tick.mover;
   const bool was_on_footing = tick.supported || tick.met_underfoot;
   if (tick.supported) tick.rise = 0;
-  GroundCheck ground = find_ground(tick, was_on_footing);
+  const SurfaceId stood_on = character.ground.surface;
+  find_ground(tick, was_on_footing);
+  GroundCheck& ground = character.ground;
+  const bool stands = ground.reason == Footing::footing;
   const bool lands = tick.met_underfoot && !tick.supported;
-  if (ground.reason == Footing::footing || lands) touch_down(tick);
-  if (ground.reason == Footing::footing) {
-    if (ground.surface != character.ground.surface) step_on(tick, ground);
-    settle(character, ground, tick.rules, tick.nearby);
-  } else if (was_on_footing) {
-    lose_footing(tick);
-  } else if (tick.in_grace && character.coyote_left == 0) {
+  if (stands || lands) come_to_ground(tick, stood_on);
+  if (!stands && was_on_footing) {
+    lose_footing(tick, stood_on);
+  } else if (!stands && tick.in_grace && character.coyote_left == 0) {
     pay_for_walking_off(tick);
   }
   if (ground.reason == Footing::none && character.coyote_left > 0) ground.reason = Footing::grace;
-  character.ground = ground;
   // On a slope the run is put together from two parts in every tick: what came to 0 may be some
   // roundings away from it, and would count as a run against the held direction.
   constexpr double kRounding = 1e-11;
-  const bool sloped = along_footing(tick.footing).y != 0 || ground.normal.x != 0;
+  const bool sloped = (tick.footing.y > 0 && tick.footing.x != 0) || ground.normal.x != 0;
   if (sloped && magnitude(tick.run) <= kRounding * tick.rules.top_speed) tick.run = 0;
   // It leaves level, and stands along its footing.
-  tick.run_axis = character.grounded() ? along_footing(ground.normal) : kAcross;
+  tick.run_axis = stands ? along_footing(ground.normal) : kAcross;
 }
 
 namespace {
 
 // A wall that was not touched before, or the other one.
-void come_to_wall(Tick& tick) noexcept {
+BUSHBABY_RARE void come_to_wall(Tick& tick) noexcept {
   Character& character = tick.mover;
   const auto side = static_cast<std::int8_t>(tick.wall);
   character.wall_let_go = false;
@@ -175,13 +190,13 @@ void come_to_wall(Tick& tick) noexcept {
 }
 
 // A wall that ends while it is climbed upward.
-void climb_over(Tick& tick) noexcept {
+BUSHBABY_RARE void climb_over(Tick& tick) noexcept {
   const int side = tick.mover.wall;
   if (tick.rules.climb_over > 0) tick.run = side * larger(side * tick.run, tick.rules.climb_over);
   tick.note(EventKind::climbed_over, 1, side_detail(side), magnitude(tick.run));
 }
 
-void lose_wall(Tick& tick) noexcept {
+BUSHBABY_RARE void lose_wall(Tick& tick) noexcept {
   Character& character = tick.mover;
   if (tick.climbed && tick.rise > 0) climb_over(tick);
   tick.note(EventKind::wall_left, 1, side_detail(character.wall));
@@ -202,7 +217,7 @@ void hold_back(Tick& tick) noexcept {
 
 }  // namespace
 
-void check_wall(Tick& tick) noexcept {
+void see_to_wall(Tick& tick) noexcept {
   Character& character = tick.mover;
   if (character.wall_coyote_left > 0) --character.wall_coyote_left;
   if (tick.wall != 0) {
@@ -213,8 +228,9 @@ void check_wall(Tick& tick) noexcept {
   }
   if (character.wall == 0) return;
   const Vec towards = scale(kAcross, character.wall);
-  const Probe beside = probe(character.feet, towards, tick.rules, tick.nearby);
-  if (beside.met() && dot(beside.normal, kUp) < tick.rules.footing_slope) {
+  FirstMeeting beside;
+  probe(character.feet, towards, tick.rules, tick.nearby, beside);
+  if (beside.met() && beside.normal.y < tick.rules.footing_slope) {
     character.wall_surface = beside.surface;
     hold_back(tick);
     return;

@@ -9,6 +9,7 @@
 #include "bushbaby/core/motion/advance.h"
 
 #include "core/shape/arithmetic.h"
+#include "core/shape/rarely.h"
 #include "decisions.h"
 #include "ends.h"
 #include "riding.h"
@@ -20,13 +21,16 @@ namespace bushbaby::detail {
 // The surfaces that a body met in this tick and still touches: motion into them is over.
 struct Bars {
   static constexpr std::size_t kMost = 4;
-  union {  // places that hold nothing are never written
+  static constexpr std::size_t kNone = kMost;
+
+  std::size_t count = 0;
+  std::size_t newest = kNone;  // the one that was met where the body still is
+  union {                      // places that hold nothing are never written
     std::array<Vec, kMost> normals;
   };
   union {  // u/s along the normal that the body has at least: less than 0 if the surface flees
     std::array<double, kMost> least;
   };
-  std::size_t count = 0;
 
   Bars() noexcept {}  // NOLINT(modernize-use-equals-default): the union needs a body
 };
@@ -38,8 +42,9 @@ struct Tick : Moment {
       : Moment(c, controls, r, w, f),
         mover(c),
         events(happened),
-        nearby(w, c.tick, f, asker(), w.has_ferries() ? r.tick_rate : 0) {
-    if (c.drop_left > 0) nearby.let_through(dropped_from(c.drop_from, r));
+        nearby(w, c.tick, f, asker(), w.has_ferries() ? r.tick_rate : 0),
+        footing(c.ground.normal) {
+    if (rarely(c.drop_left > 0)) nearby.let_through(dropped_from(c.drop_from, r));
   }
 
   Character& mover;  // the character that is looked at, to be written to
@@ -47,30 +52,28 @@ struct Tick : Moment {
   Explanation* book = nullptr;  // what each candidate came to is written into it, if there is one
   Drive drive;
   GravityPhase phase;
-  bool dashes = false;
-  bool clung = false;
-  bool climbed = false;
-
   Ride ride;
   Nearby nearby;
   Bars bars;
-  bool was_barred = false;  // a surface was met in this tick
-  bool on_footing = false;  // moves along it: it stands, or has landed in this tick
-  Vec footing{0, 0};        // its normal
-  Vec start{0, 0};          // the feet before anything moved
-  bool met_underfoot = false;
-  bool met_refused = false;  // a surface underfoot that may not be stood on
+  Vec footing;  // the normal of what it moves along, or moved along last
+  Vec touched_normal{0, 0};
+  SurfaceId touched = kNoSurface;  // a surface with a touch of its own
+  SurfaceId wall_surface = kNoSurface;
+  int wall = 0;  // the side of a wall that was met: -1, 0, 1
+  bool dashes = false;
+  bool clung = false;
+  bool climbed = false;
+  bool was_barred = false;     // a surface was met in this tick
+  bool on_footing = false;     // moves along it: it stands, or has landed in this tick
+  bool met_underfoot = false;  // a surface that gives footing
+  bool met_refused = false;    // a surface underfoot that may not be stood on
   bool bounced = false;
   // What has been told: what presses against the body is met again and again.
   bool bumped = false;
   std::uint8_t walls_told = 0;
-  int wall = 0;  // the side of a wall that was met: -1, 0, 1
-  SurfaceId wall_surface = kNoSurface;
-  SurfaceId touched = kNoSurface;  // a surface with a touch of its own
-  Vec touched_normal{0, 0};
 
-  void note(EventKind kind, double fraction, std::uint8_t detail = 0, double value = 0,
-            SurfaceId surface = kNoSurface) noexcept {
+  BUSHBABY_RARE void note(EventKind kind, double fraction, std::uint8_t detail = 0,
+                          double value = 0, SurfaceId surface = kNoSurface) noexcept {
     events.add({kind, detail, surface, character.tick + 1, fraction, character.feet, value});
   }
 };
@@ -113,23 +116,27 @@ struct Toucher {
 };
 
 // What a touch does to a body; `source` is where its push comes from, if it comes from anywhere.
-void be_touched(Character& character, const Touch& touch, Vec source, const Toucher& by,
-                const Rules& rules) noexcept;
+BUSHBABY_RARE void be_touched(Character& character, const Touch& touch, Vec source,
+                              const Toucher& by, const Rules& rules) noexcept;
 
-// Notes that the body stands no more, and by what.
-void leave_ground(Tick& tick, LeaveReason reason, double fraction) noexcept;
+// Notes that the body stands no more on that, and by what.
+BUSHBABY_RARE void leave_ground(Tick& tick, LeaveReason reason, double fraction,
+                                SurfaceId stood_on) noexcept;
+inline void leave_ground(Tick& tick, LeaveReason reason) noexcept {
+  leave_ground(tick, reason, 0, tick.character.ground.surface);
+}
 
 // Losing the ground other than by a jump, past the time of grace, uses an air jump up, if the
 // tuning says so.
-void pay_for_walking_off(Tick& tick) noexcept;
+BUSHBABY_RARE void pay_for_walking_off(Tick& tick) noexcept;
 
 // Ends a dash, if one is under way.
-void end_dash(Tick& tick, DashEnd how, double fraction) noexcept;
+BUSHBABY_RARE void end_dash(Tick& tick, DashEnd how, double fraction) noexcept;
 
 // The end of the ride, if there was one, or something is left of one.
 inline void end_ride(Tick& tick) noexcept {
   const Character& character = tick.mover;
-  if (tick.nearby.is_in_time() || character.crushed || character.ferry_rise != 0) settle_ride(tick);
+  if (rarely(tick.nearby.is_in_time() || character.ferry_rise != 0)) settle_ride(tick);
 }
 
 // What came from outside since the last tick, and what the controls are seen against.
@@ -138,26 +145,48 @@ void begin(Tick& tick) noexcept;
 // Everything that a tick decides, in order, and what follows from it for the motion.
 void decide(Tick& tick) noexcept;
 
+// Gathers what moves the body in this tick, now that everything is decided.
+void set_forces(Tick& tick) noexcept;
+
+// The same of what pulls alone, for a body that has bounced.
+BUSHBABY_RARE void pull_anew(Tick& tick) noexcept;
+
 // Considers a candidate for the decision, and writes into the book what it came to. Whatever is
 // found possible must then be done.
 Trial look(Tick& tick, Candidate candidate) noexcept;
 
 // Writes into the book what stands in the way of each jump, before any is decided on: those that
 // are possible, and are not come to, are beaten by an earlier one.
-void look_ahead(Tick& tick) noexcept;
+BUSHBABY_RARE void look_ahead(Tick& tick) noexcept;
 
 // Writes into the book what moves the body in this tick.
-void write_down_forces(Tick& tick) noexcept;
+BUSHBABY_RARE void write_down_forces(Tick& tick) noexcept;
 
 // Moves the body, and tells what it meets on the way.
 void move(Tick& tick) noexcept;
 
 // What surrounds the body where it has come to.
 void check_ground(Tick& tick) noexcept;
-void check_wall(Tick& tick) noexcept;
+void see_to_wall(Tick& tick) noexcept;
+inline void check_wall(Tick& tick) noexcept {
+  const Character& character = tick.mover;
+  const bool any = tick.wall != 0 || character.wall != 0 || character.wall_coyote_left != 0;
+  if (any) see_to_wall(tick);
+}
 
-// Brings a standing body to rest distance from its footing, if it stands noticeably nearer or
-// farther; never through a ceiling.
-void settle(Character& character, GroundCheck& ground, const Rules& rules, Nearby& nearby) noexcept;
+// Brings a standing body to rest distance from its footing, if there is room for it; never through
+// a ceiling.
+BUSHBABY_RARE void bring_to_rest(Character& character, GroundCheck& ground, const Rules& rules,
+                                 Nearby& nearby) noexcept;
+
+// The same if it stands noticeably nearer or farther.
+inline void settle(Character& character, GroundCheck& ground, const Rules& rules,
+                   Nearby& nearby) noexcept {
+  constexpr double kNoticeable = 0.01;
+  const double shift = margins_of(rules).rest - ground.gap;
+  if (magnitude(shift) > kNoticeable * rules.flush_gap) {
+    bring_to_rest(character, ground, rules, nearby);
+  }
+}
 
 }  // namespace bushbaby::detail

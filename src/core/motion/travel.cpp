@@ -2,38 +2,62 @@
 
 namespace bushbaby::detail {
 
-FirstMeeting first_meeting(const Path& path, const Rules& rules, Nearby& nearby) noexcept {
+void find_first(const Course& path, const Rules& rules, Nearby& nearby,
+                FirstMeeting& first) noexcept {
   const Margins margins = margins_of(rules);
-  return first_meeting(path, rules.body, {margins.rest, margins.slack, margins.step}, kUp, nearby);
+  find_first(path, rules.body, {margins.rest, margins.slack, margins.step}, nearby, first);
 }
 
-Probe probe(Vec feet, Vec direction, const Rules& rules, Nearby& nearby, double farther,
-            double least_up) noexcept {
+namespace {
+
+BUSHBABY_WITHIN void touch_along(Vec feet, Vec direction, const Rules& rules, Nearby& nearby,
+                                 FirstMeeting& touched, double farther, double least_up) noexcept {
   const Margins margins = margins_of(rules);
-  const Path path{feet, direction, {0, 0}, margins.probe - margins.guard + farther};
-  const FirstMeeting first =
-      first_on_short(path, rules.body, {margins.guard, 0, 0}, kUp, nearby, least_up);
-  if (!first.met()) return {};
-  return {first.normal, margins.guard + first.gap, first.time, first.surface};
+  const Course way(feet, direction, {0, 0}, margins.probe - margins.guard + farther);
+  find_first_in_sight(way, rules.body, margins.guard, nearby, touched, least_up);
+  if (touched.met()) touched.gap = margins.guard + touched.gap;
 }
 
-GroundCheck look_underfoot(const Character& character, const Rules& rules, Nearby& nearby,
-                           double farther) noexcept {
-  const Vec down = scale(kUp, -1);
-  Probe below = probe(character.feet, down, rules, nearby, farther);
-  if (!below.met()) return {};
-  if (dot(below.normal, kUp) < rules.footing_slope) {
-    const Margins margins = margins_of(rules);
-    const double reach = below.way + margins.step;
-    const Probe flatter = probe(character.feet, down, rules, nearby,
-                                reach - (margins.probe - margins.guard), rules.footing_slope);
-    if (flatter.met()) below = flatter;
+constexpr Vec kDown{0, -1};
+
+// Of a surface too steep to stand on that was touched below, and what else would be touched not
+// much lower, what gives footing, if it does.
+BUSHBABY_APART void look_beside(Vec feet, const Rules& rules, Nearby& nearby,
+                                FirstMeeting& below) noexcept {
+  const Margins margins = margins_of(rules);
+  const double reach = below.time + margins.step;
+  FirstMeeting flatter;
+  touch_along(feet, kDown, rules, nearby, flatter, reach - (margins.probe - margins.guard),
+              rules.footing_slope);
+  if (flatter.met()) below = flatter;
+}
+
+}  // namespace
+
+void probe(Vec feet, Vec direction, const Rules& rules, Nearby& nearby,
+           FirstMeeting& touched) noexcept {
+  constexpr double kAny = -2;
+  touch_along(feet, direction, rules, nearby, touched, 0, kAny);
+}
+
+void look_underfoot(Vec feet, const Rules& rules, Nearby& nearby, GroundCheck& ground,
+                    double farther) noexcept {
+  FirstMeeting below;
+  constexpr double kAny = -2;
+  touch_along(feet, kDown, rules, nearby, below, farther, kAny);
+  if (!below.met()) {
+    ground = {};
+    return;
   }
-  Footing reason = Footing::too_steep;
-  if (dot(below.normal, kUp) >= rules.footing_slope) {
-    reason = nearby.world().surface(below.surface).footing ? Footing::footing : Footing::refused;
+  if (rarely(below.normal.y < rules.footing_slope)) look_beside(feet, rules, nearby, below);
+  ground.reason = Footing::too_steep;
+  if (below.normal.y >= rules.footing_slope) {
+    const bool footing = nearby.world().surface(below.surface).footing;
+    ground.reason = footing ? Footing::footing : Footing::refused;
   }
-  return {reason, below.surface, below.normal, below.gap};
+  ground.surface = below.surface;
+  ground.normal = below.normal;
+  ground.gap = below.gap;
 }
 
 }  // namespace bushbaby::detail

@@ -37,26 +37,20 @@ inline Nearby::Drop dropped_from(Vec feet, const Rules& rules) noexcept {
   return {feet, rules.body, margins.rest, margins.probe - margins.rest};
 }
 
-// Where a path first comes to rest distance from a surface while moving into it.
-FirstMeeting first_meeting(const Path& path, const Rules& rules, Nearby& nearby) noexcept;
+// Finds where a path first comes to rest distance from a surface while moving into it; `first`
+// comes in fresh.
+void find_first(const Course& path, const Rules& rules, Nearby& nearby,
+                FirstMeeting& first) noexcept;
 
-// The surface that the body would touch if it went `direction` (a unit vector) by at most the
-// probe distance, and `farther`; `gap` is its distance from the body along the normal.
-struct Probe {
-  Vec normal{0, 0};
-  double gap = 0;
-  double way = 0;  // how far it would go
-  SurfaceId surface = kNoSurface;
+// Finds the surface that the body would touch if it went `direction` (a unit vector) by at most the
+// probe distance: its gap is its distance from the body along the normal, its time how far the body
+// would go.
+void probe(Vec feet, Vec direction, const Rules& rules, Nearby& nearby,
+           FirstMeeting& touched) noexcept;
 
-  [[nodiscard]] bool met() const noexcept { return surface != kNoSurface; }
-};
-
-Probe probe(Vec feet, Vec direction, const Rules& rules, Nearby& nearby, double farther = 0,
-            double least_up = -2) noexcept;
-
-// What lies under a body within the probe's reach, and `farther` (u): a surface that gives footing,
-// if there is one, be it that the corner where it begins belongs to a steeper one as well.
-GroundCheck look_underfoot(const Character& character, const Rules& rules, Nearby& nearby,
-                           double farther = 0) noexcept;
+// Finds what lies under a body within the probe's reach, and `farther` (u): a surface that gives
+// footing, if there is one, be it that the corner where it begins belongs to a steeper one as well.
+void look_underfoot(Vec feet, const Rules& rules, Nearby& nearby, GroundCheck& ground,
+                    double farther = 0) noexcept;
 
 }  // namespace bushbaby::detail

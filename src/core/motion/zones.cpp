@@ -88,7 +88,8 @@ void turn(Character& character, const Rules& rules, const TurnRules& pace,
   if (!find_room(turned, rules, nearby, most)) return;
   if (character.grounded()) {
     const Margins margins = margins_of(rules);
-    GroundCheck ground = look_underfoot(turned, rules, nearby, most + margins.probe);
+    GroundCheck ground;
+    look_underfoot(turned.feet, rules, nearby, ground, most + margins.probe);
     if (ground.reason == Footing::footing) {
       settle(turned, ground, rules, nearby);
       turned.ground = ground;
@@ -123,9 +124,10 @@ int quarters_of(Vec up) noexcept {
 
 int sign_of(int direction) noexcept { return direction > 0 ? 1 : direction < 0 ? -1 : 0; }
 
-// What is held as the body sees it. As long as the same directions are held they mean the same, be
-// it that the body has turned meanwhile.
-Controls seen_by_body(const Controls& held, Character& character, const Rules& rules) noexcept {
+// What is held as the body sees it: that itself, or what is made of it in `turned`. As long as the
+// same directions are held they mean the same, be it that the body has turned meanwhile.
+const Controls& seen_by_body(const Controls& held, Character& character, const Rules& rules,
+                             Controls& turned) noexcept {
   if (character.held_turn == 0 && !rules.turn.by_screen) return held;
   constexpr int kQuarters = 4;
   const Controls before =
@@ -136,7 +138,8 @@ Controls seen_by_body(const Controls& held, Character& character, const Rules& r
     character.held_turn =
         static_cast<std::int8_t>(rules.turn.by_screen ? quarters_of(character.up) : 0);
   }
-  return turned_by(held, character.held_turn);
+  turned = turned_by(held, character.held_turn);
+  return turned;
 }
 
 // ---- zones --------------------------------------------------------------------------------------
@@ -144,20 +147,16 @@ Controls seen_by_body(const Controls& held, Character& character, const Rules& r
 // Finds the zones that a body has come to be in, and those that it passed through.
 class ZoneFinder final : private Solids {
  public:
-  ZoneFinder(const World& world, const Character& character, const Rules& rules, Vec from,
+  ZoneFinder(const World& world, const Character& character, const Rules& rules, const Course& path,
              const Frame& frame) noexcept
-      : world_(world), character_(character), rules_(rules), frame_(frame) {
-    path_.from = frame.place_into(from);
-    to_ = frame.place_into(character.feet);
-    path_.velocity = subtract(to_, path_.from);
-    path_.duration = 1;
+      : world_(world), rules_(rules), frame_(frame), path_(path) {
     double reach = 0;
     for (const ZoneId zone : character.zones) {
       if (zone == kNoZone) break;
-      reach = larger(reach, world.zone(zone).release);
+      before_[before_count_] = {zone, &world.zone(zone)};
+      reach = larger(reach, before_[before_count_++].traits->release);
     }
-    way_ = region_of(path_, rules.body.box);
-    const Box region = grown(way_, reach);
+    const Box region = grown(region_of(path_, rules.body.box), reach);
     world.find_zones(frame.turned ? frame.bounds_out_of(region) : region, character.tick, *this);
   }
 
@@ -167,40 +166,70 @@ class ZoneFinder final : private Solids {
   Vec past{0, 0};               // u, how far it is past a border that it crossed
 
  private:
+  // A zone that it was in.
+  struct Known {
+    ZoneId zone;
+    const ZoneTraits* traits;
+  };
+
   void take(const Convex& part, ZoneId zone) noexcept override {
     if (part.count > kMostCorners) return;
-    if (frame_.turned) {
-      look_at(PartInFrame(part, frame_).shape(), zone);
-    } else {
+    if (!frame_.turned) {
       look_at(part, zone);
+    } else {
+      look_at(PartInFrame(part, frame_).shape(), zone);
+    }
+  }
+  void take_box(const Box& box, ZoneId zone) noexcept override {
+    if (frame_.turned) {
+      Solids::take_box(box, zone);
+    } else {
+      look_at({box, nullptr, 0, false, {0, 0}}, zone);
     }
   }
 
-  void look_at(const Convex& part, ZoneId zone) noexcept {
-    const ZoneTraits& traits = world_.zone(zone);
-    const Box& box = rules_.body.box;
-    if (traits.is_medium) {
-      const Shape head{Box{{0, box.hi.y}, {0, box.hi.y}}};
-      head_is_out = head_is_out && !(lie_of(to_, part, head, 0).gap < 0);
+  BUSHBABY_WITHIN void look_at(const Convex& part, ZoneId zone) noexcept {
+    const Known* known = find_known(zone);
+    const bool was_in = known != nullptr;
+    const ZoneTraits& traits = was_in ? *known->traits : world_.zone(zone);
+    if (traits.is_medium) look_at_head(part);
+    if (part.is_box() && is_soon_told(part.bounds, zone, traits, was_in)) return;
+    look_closely(part, zone, traits, was_in);
+  }
+
+  [[nodiscard]] const Known* find_known(ZoneId zone) const noexcept {
+    for (std::size_t i = 0; i < before_count_; ++i) {
+      if (before_[i].zone == zone) return &before_[i];
     }
-    const bool was_in = has(character_.zones, zone);
-    const double near = was_in ? traits.release : 0;
-    const bool by_point = part.is_box() && traits.holds != Holds::any_part;
-    // Most are boxes, and most bodies in them or far from them: that is soon told.
-    if (by_point) {
-      const double up = traits.holds == Holds::centre ? middle_of(rules_.body) : 0;
-      if (is_near(part.bounds, {to_.x, to_.y + up}, near)) {
-        if (was_in) {
-          put(in, zone);
-          return;
-        }
-      } else if (!was_in && !touch(way_, part.bounds)) {
-        return;
-      }
+    return nullptr;
+  }
+
+  // Most zones are boxes, and most bodies in them as they were, or far from their borders.
+  bool is_soon_told(const Box& box, ZoneId zone, const ZoneTraits& traits, bool was_in) noexcept {
+    if (traits.holds == Holds::any_part) return false;
+    const Vec counts{0, traits.holds == Holds::centre ? middle_of(rules_.body) : 0};
+    const Vec to = add(path_.to, counts);
+    if (was_in) {
+      const bool stays = is_near(box, to, traits.release);
+      if (stays) put(in, zone);
+      return stays;
     }
+    const Vec from = add(path_.from, counts);
+    return larger(from.x, to.x) <= box.lo.x || smaller(from.x, to.x) >= box.hi.x ||
+           larger(from.y, to.y) <= box.lo.y || smaller(from.y, to.y) >= box.hi.y;
+  }
+
+  BUSHBABY_APART void look_at_head(const Convex& part) noexcept {
+    const double top = rules_.body.box.hi.y;
+    const Shape head{Box{{0, top}, {0, top}}};
+    head_is_out = head_is_out && !(lie_of(path_.to, part, head, 0).gap < 0);
+  }
+
+  BUSHBABY_APART void look_closely(const Convex& part, ZoneId zone, const ZoneTraits& traits,
+                                   bool was_in) noexcept {
     const Shape counts = what_counts(traits.holds);
-    const Lie lie = lie_of(to_, part, counts, 0);
-    if (lie.gap < near) {
+    const Lie lie = lie_of(path_.to, part, counts, 0);
+    if (lie.gap < (was_in ? traits.release : 0)) {
       put(in, zone);
       if (!was_in) note_way_past(lie);
       return;
@@ -256,12 +285,11 @@ class ZoneFinder final : private Solids {
 
  private:
   const World& world_;
-  const Character& character_;
   const Rules& rules_;
   const Frame& frame_;
-  Path path_;
-  Vec to_{0, 0};
-  Box way_;  // what the body passes
+  const Course& path_;
+  std::size_t before_count_ = 0;
+  std::array<Known, kMostZones> before_;
 };
 
 void tell(Events& events, EventKind kind, ZoneId zone, const Character& character) noexcept {
@@ -329,13 +357,35 @@ void even_out(Character& character, Vec past, const Rules& before, const Rules& 
   character.velocity = add(character.velocity, scale(way, (speed < 0 ? -evened : evened) - speed));
 }
 
-// Finds where a body has come to after a tick that began at `from`, and tells of it.
-void look_around(Character& character, Vec from, const Rulebook& book, const World& world,
-                 Events& events) noexcept {
-  if (book.size() == 1 && character.zones[0] == kNoZone) return;  // no zone changes anything
+// The way of a body through its zones in a tick, as it is seen in its frame.
+Course way_of(Vec from, Vec to, const Frame& frame) noexcept {
+  if (frame.turned) {
+    from = frame.place_into(from);
+    to = frame.place_into(to);
+  }
+  Course way(from, subtract(to, from), {0, 0}, 1);
+  way.to = to;  // without a rounding
+  return way;
+}
+
+// Whether a body is in the zones that it was in for all that it passes, far from their borders. A
+// head may come out of a medium: there it is looked at closely.
+bool is_in_the_same(const Character& character, const Rules& rules, const Course& way,
+                    const Frame& frame, const World& world) noexcept {
+  if (rules.medium.exists) return false;
+  const Box region = region_of(way, rules.body.box);
+  ZoneSet zones;
+  return world.zones_throughout(frame.turned ? frame.bounds_out_of(region) : region, character.tick,
+                                zones) &&
+         zones == character.zones;
+}
+
+// Looks at the zones near a body, and tells of those that it has come into, or out of.
+BUSHBABY_APART void look_at_zones(Character& character, const Course& way, const Frame& frame,
+                                  const Rulebook& book, const World& world,
+                                  Events& events) noexcept {
   const Rules& rules = book.rules(character.rules);
-  const Frame frame = Frame::of(character.up, character.feet);
-  const ZoneFinder found(world, character, rules, from, frame);
+  const ZoneFinder found(world, character, rules, way, frame);
   character.head_out = found.head_is_out;
   if (found.in == character.zones && found.passed[0] == kNoZone) return;
   const ZoneSet before = character.zones;
@@ -360,6 +410,19 @@ void look_around(Character& character, Vec from, const Rulebook& book, const Wor
     if (zone == kNoZone || ZoneFinder::has(before, zone)) continue;
     tell(events, EventKind::entered, zone, character);
     enter(character, zone, now, world);
+  }
+}
+
+// Finds where a body has come to after a tick that began at `from`, and tells of it.
+void look_around(Character& character, Vec from, const Rulebook& book, const World& world,
+                 Events& events) noexcept {
+  if (book.size() == 1 && character.zones[0] == kNoZone) return;  // no zone changes anything
+  const Frame frame = Frame::of(character.up, character.feet);
+  const Course way = way_of(from, character.feet, frame);
+  if (is_in_the_same(character, book.rules(character.rules), way, frame, world)) {
+    character.head_out = true;
+  } else {
+    look_at_zones(character, way, frame, book, world, events);
   }
 }
 
@@ -400,17 +463,19 @@ bool place(Character& character, Vec feet, const Rulebook& book, const World& wo
 namespace {
 
 // How a tick among zones begins: the body stands as down is, and what is held is seen by it.
-Controls begin_among_zones(Character& character, const Controls& controls, const Rulebook& book,
-                           const World& world) noexcept {
+const Controls& begin_among_zones(Character& character, const Controls& controls,
+                                  const Rulebook& book, const World& world,
+                                  Controls& turned) noexcept {
   stand(character, book, world);
-  return seen_by_body(controls, character, book.rules(character.rules));
+  return seen_by_body(controls, character, book.rules(character.rules), turned);
 }
 
 }  // namespace
 
 Events advance(Character& character, const Controls& controls, const Rulebook& book,
                const World& world, Explanation* explanation) noexcept {
-  const Controls held = begin_among_zones(character, controls, book, world);
+  Controls turned;
+  const Controls& held = begin_among_zones(character, controls, book, world, turned);
   const Vec from = character.feet;
   Events events = advance(character, held, book.rules(character.rules), world, explanation);
   look_around(character, from, book, world, events);
@@ -420,21 +485,24 @@ Events advance(Character& character, const Controls& controls, const Rulebook& b
 Explanation explain(const Character& character, const Controls& controls, const Rulebook& book,
                     const World& world) noexcept {
   Character now = character;
-  const Controls held = begin_among_zones(now, controls, book, world);
+  Controls turned;
+  const Controls& held = begin_among_zones(now, controls, book, world, turned);
   return explain(now, held, book.rules(now.rules), world);
 }
 
 Availability available(const Character& character, const Controls& held, const Rulebook& book,
                        const World& world) noexcept {
   Character now = character;
-  const Controls seen = begin_among_zones(now, held, book, world);
+  Controls turned;
+  const Controls& seen = begin_among_zones(now, held, book, world, turned);
   return available(now, seen, book.rules(now.rules), world);
 }
 
 Solidity solidity_of(SurfaceId surface, const Character& character, const Controls& controls,
                      const Rulebook& book, const World& world) noexcept {
   Character now = character;
-  const Controls held = begin_among_zones(now, controls, book, world);
+  Controls turned;
+  const Controls& held = begin_among_zones(now, controls, book, world, turned);
   return solidity_of(surface, now, held, book.rules(now.rules), world);
 }
 

@@ -3,6 +3,7 @@
 // used for arithmetic; what stands here is compiled by the core alone.
 #pragma once
 
+#include <cmath>
 #include <cstddef>
 
 #include "bushbaby/core/shape/shapes.h"
@@ -24,7 +25,7 @@ inline Vec by_axes(Vec v, Vec up) noexcept { return {dot(v, {up.y, -up.x}), dot(
 
 inline double smaller(double a, double b) noexcept { return b < a ? b : a; }
 inline double larger(double a, double b) noexcept { return a < b ? b : a; }
-inline double magnitude(double a) noexcept { return a < 0 ? -a : a; }
+inline double magnitude(double a) noexcept { return std::fabs(a); }
 
 // A box grown by `margin` on every side.
 inline Box grown(const Box& box, double margin) noexcept {

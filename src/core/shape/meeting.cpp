@@ -5,6 +5,8 @@
 #include <limits>
 #include <utility>
 
+#include "rarely.h"
+
 namespace bushbaby::detail {
 namespace {
 
@@ -90,19 +92,24 @@ Lie lie_in(const Box& places, Vec place) noexcept {
   return best;
 }
 
+// A unit vector along an axis.
+const Vec& along_axis(bool by_y, bool forward) noexcept {
+  static constexpr Vec kWays[] = {{-1, 0}, {1, 0}, {0, -1}, {0, 1}};
+  return kWays[(by_y ? 2 : 0) + (forward ? 1 : 0)];
+}
+
 // A path against a box.
 struct BoxApproach {
-  const Path& path;
-  Vec to;      // where it ends
+  const Course& path;
   Box places;  // nearer than rest
   Box inner;   // nearer than what is passed
   bool wants_aside;
 
   [[nodiscard]] Way way_x() const noexcept {
-    return {path.from.x, to.x, path.velocity.x, path.acceleration.x, path.duration};
+    return {path.from.x, path.to.x, path.velocity.x, path.acceleration.x, path.duration};
   }
   [[nodiscard]] Way way_y() const noexcept {
-    return {path.from.y, to.y, path.velocity.y, path.acceleration.y, path.duration};
+    return {path.from.y, path.to.y, path.velocity.y, path.acceleration.y, path.duration};
   }
 
   [[nodiscard]] bool is_beside_x(Vec place) const noexcept {
@@ -113,12 +120,12 @@ struct BoxApproach {
   }
 
   // The normal of the face that it comes to along an axis.
-  [[nodiscard]] Vec normal_of(bool by_y) const noexcept {
-    return by_y ? Vec{0, way_y().direction() > 0 ? -1.0 : 1.0}
-                : Vec{way_x().direction() > 0 ? -1.0 : 1.0, 0};
+  [[nodiscard]] const Vec& normal_of(bool by_y) const noexcept {
+    return by_y ? along_axis(true, way_y().direction() <= 0)
+                : along_axis(false, way_x().direction() <= 0);
   }
 
-  void write(double time, Vec normal, Meeting& meeting) const noexcept {
+  void write(double time, const Vec& normal, Meeting& meeting) const noexcept {
     const bool by_y = normal.y != 0;
     meeting.time = time;
     meeting.normal = normal;
@@ -128,8 +135,7 @@ struct BoxApproach {
     const Vec at = place_at(path, time);
     const double to_hi = by_y ? places.hi.x - at.x : places.hi.y - at.y;
     const double to_lo = by_y ? at.x - places.lo.x : at.y - places.lo.y;
-    const double sign = to_hi <= to_lo ? 1 : -1;
-    meeting.aside = by_y ? Vec{sign, 0} : Vec{0, sign};
+    meeting.aside = along_axis(!by_y, to_hi <= to_lo);
     meeting.aside_by = smaller(to_hi, to_lo);
   }
 
@@ -143,8 +149,8 @@ struct BoxApproach {
 };
 
 // A path that begins or ends beyond a corner, or within the box.
-bool meet_box_anyhow(const BoxApproach& approach, Meeting& meeting) noexcept {
-  const Path& path = approach.path;
+BUSHBABY_APART bool meet_box_anyhow(const BoxApproach& approach, Meeting& meeting) noexcept {
+  const Course& path = approach.path;
   const Box& inner = approach.inner;
   const Between in_x = between(approach.way_x(), inner.lo.x, inner.hi.x);
   const Between in_y = between(approach.way_y(), inner.lo.y, inner.hi.y);
@@ -163,9 +169,9 @@ bool meet_box_anyhow(const BoxApproach& approach, Meeting& meeting) noexcept {
     return true;
   }
   // It may end between the two distances, head on against one face.
-  const Lie last = lie_in(approach.places, approach.to);
+  const Lie last = lie_in(approach.places, path.to);
   const bool by_y = last.normal.y != 0;
-  const bool beside = by_y ? approach.is_beside_y(approach.to) : approach.is_beside_x(approach.to);
+  const bool beside = by_y ? approach.is_beside_y(path.to) : approach.is_beside_x(path.to);
   if (!beside || last.gap > 0 || last.normal != approach.normal_of(by_y)) return false;
   if (!closes(dot(velocity_at(path, path.duration), last.normal),
               dot(path.acceleration, last.normal))) {
@@ -175,14 +181,13 @@ bool meet_box_anyhow(const BoxApproach& approach, Meeting& meeting) noexcept {
   return true;
 }
 
-bool meet_box(const Path& path, const Box& solid, const Box& body, const Berth& berth,
+bool meet_box(const Course& path, const Box& solid, const Box& body, const Berth& berth,
               Meeting& meeting) noexcept {
   const Box places = places_near(solid, body, berth.rest);
-  const BoxApproach approach{path, place_at(path, path.duration), places,
-                             grown(places, -berth.slack), berth.step > 0};
+  const BoxApproach approach{path, places, grown(places, -berth.slack), berth.step > 0};
   // Most bodies are beside a face all along, and come to it head on or not at all.
-  const bool beside_y = approach.is_beside_y(path.from) && approach.is_beside_y(approach.to);
-  const bool beside_x = approach.is_beside_x(path.from) && approach.is_beside_x(approach.to);
+  const bool beside_y = approach.is_beside_y(path.from) && approach.is_beside_y(path.to);
+  const bool beside_x = approach.is_beside_x(path.from) && approach.is_beside_x(path.to);
   if (beside_y != beside_x) {
     const double time = beside_y
                             ? comes_to(approach.way_y(), places.lo.y, places.hi.y, berth.slack)
@@ -538,8 +543,8 @@ void write_stop(const Approach& near, const Stop& stop, bool wants_aside,
   if (wants_aside) find_way_aside(near, place_at(near.path, meeting.time), meeting);
 }
 
-bool meet_polygon(const Path& path, const Convex& solid, const Box& body, const Berth& berth,
-                  Meeting& meeting) noexcept {
+BUSHBABY_APART bool meet_polygon(const Path& path, const Convex& solid, const Box& body,
+                                 const Berth& berth, Meeting& meeting) noexcept {
   const Faces faces = faces_of(solid, body);
   const Approach near(path, faces, berth.rest);
   const Approach inner(path, faces, berth.rest - berth.slack);
@@ -666,14 +671,14 @@ struct RoundRegion {
   }
 };
 
-bool meet_round(const Path& path, const Convex& solid, const Shape& body, const Berth& berth,
-                Meeting& meeting) noexcept {
+BUSHBABY_APART bool meet_round(const Course& path, const Convex& solid, const Shape& body,
+                               const Berth& berth, Meeting& meeting) noexcept {
   RoundRegion region(solid, core_of(body));
   const double rest = body.radius + berth.rest;
   // How much farther off than it should be a body may come to lie: nothing that anybody sees.
   const double close = larger(berth.slack / 8, 1e-9 * body.radius);
   region.add_tangent(path.from);
-  region.add_tangent(place_at(path, path.duration));
+  region.add_tangent(path.to);
   for (;;) {
     const Approach near(path, region.faces, rest);
     const Approach inner(path, region.faces, rest - berth.slack);
@@ -711,12 +716,12 @@ double leaves_round(const Path& path, const Convex& solid, const Shape& body,
 
 }  // namespace
 
-bool meet(const Path& path, const Convex& solid, const Shape& body, const Berth& berth,
+bool meet(const Course& course, const Convex& solid, const Shape& body, const Berth& berth,
           Meeting& meeting) noexcept {
-  if (body.radius > 0) return meet_round(path, solid, body, berth, meeting);
+  if (body.radius > 0) return meet_round(course, solid, body, berth, meeting);
   return solid.is_box() && !solid.is_one_sided()
-             ? meet_box(path, solid.bounds, body.box, berth, meeting)
-             : meet_polygon(path, solid, body.box, berth, meeting);
+             ? meet_box(course, solid.bounds, body.box, berth, meeting)
+             : meet_polygon(course, solid, body.box, berth, meeting);
 }
 
 Lie lie_of(Vec feet, const Convex& solid, const Shape& body, double rest) noexcept {

@@ -20,24 +20,21 @@ struct Berth {
   double step = 0;
 };
 
-// Where a path first meets a solid: it comes to the distance of rest while it goes into it.
+// Where a path first meets a solid: it comes to the distance of rest while it goes into it. Its
+// values are written where they are used: a copy would wait for them.
 struct Meeting {
-  static constexpr double kNever = -1;
-
-  double time = kNever;  // s from the start of the path
-  Vec normal{0, 0};      // of the face that is met, out of the solid
-  double gap = 0;  // u along the normal at the start of the path, beyond rest; negative: within
+  double time;  // s from the start of the path
+  Vec normal;   // of the face that is met, out of the solid
+  double gap;   // u along the normal at the start of the path, beyond rest; negative: within
   // How far it would have to go, and which way, to pass the solid at rest distance from another
   // face, well turned against this one: the shortest such way. Known if the berth has steps.
-  Vec aside{0, 0};
-  double aside_by = 0;  // u
-
-  [[nodiscard]] bool met() const noexcept { return time >= 0; }
+  Vec aside;
+  double aside_by;  // u
 };
 
-// Whether it meets it; only then is `meeting` written to. Neither component of the path's velocity
-// may change its sign on the way.
-bool meet(const Path& path, const Convex& solid, const Shape& body, const Berth& berth,
+// Whether it meets it; `meeting` is written to only then, but for what only steps want if there are
+// none. Neither component of the velocity may change its sign on the way.
+bool meet(const Course& course, const Convex& solid, const Shape& body, const Berth& berth,
           Meeting& meeting) noexcept;
 
 // How a body lies to a solid: the face nearest to it.

@@ -21,6 +21,15 @@ inline Vec velocity_at(const Path& path, double time) noexcept {
   return add(path.velocity, scale(path.acceleration, time));
 }
 
+// A path, and where it ends.
+struct Course : Path {
+  Vec to;  // u
+
+  Course(Vec feet, Vec speed, Vec change, double lasts) noexcept
+      : Path{feet, speed, change, lasts}, to(place_at(*this, lasts)) {}
+  explicit Course(const Path& path) noexcept : Path(path), to(place_at(path, path.duration)) {}
+};
+
 // The part of a path from `start` on, for `duration`.
 inline Path part_of(const Path& path, double start, double duration) noexcept {
   return {place_at(path, start), velocity_at(path, start), path.acceleration, duration};

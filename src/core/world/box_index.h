@@ -100,32 +100,40 @@ class BoxTree {
   std::vector<Node> nodes_;
 };
 
-// A grid of square cells for boxes that cover few of them. A region of a few cells costs the same
+// Cells as long as the boxes are, or as high and as wide: boxes of which one side is nothing, as
+// level segments have, want the first.
+enum class CellShape : std::uint8_t { square, as_boxes };
+
+// A grid of cells for boxes that cover few of them. A region of a few cells costs the same
 // whatever the number of boxes, as long as their density is.
 class BoxGrid {
  public:
   // Takes the boxes that fit; `rest` gets those that cover too many cells.
-  BoxGrid(const std::vector<Entry>& entries, std::vector<Entry>& rest) {
+  BoxGrid(const std::vector<Entry>& entries, std::vector<Entry>& rest, CellShape shape) {
     if (entries.empty()) return;
-    lay_out(entries);
+    lay_out(entries, shape);
     std::vector<Entry> fitting;
     for (const Entry& entry : entries) {
       const Cells cells = cells_of(entry.box);
       (cells.count() <= kMostCellsOfABox ? fitting : rest).push_back(entry);
     }
-    starts_.assign(static_cast<std::size_t>((last_column_ + 1) * (last_row_ + 1)) + 1, 0);
+    starts_.assign(cell_at(last_column_, last_row_) + 2, 0);
     for (const Entry& entry : fitting) {
-      visit_cells(cells_of(entry.box), [&](std::size_t cell) { ++starts_[cell + 1]; });
+      const Cells cells = cells_of(entry.box);
+      for (std::int32_t y = cells.bottom; y <= cells.top; ++y) {
+        for (std::int32_t x = cells.left; x <= cells.right; ++x) ++starts_[cell_at(x, y) + 1];
+      }
     }
     for (std::size_t i = 1; i < starts_.size(); ++i) starts_[i] += starts_[i - 1];
     entries_.resize(starts_.back());
     std::vector<std::uint32_t> next(starts_.begin(), starts_.end() - 1);
     for (const Entry& entry : fitting) {
       const Cells cells = cells_of(entry.box);
-      visit_cells(cells, [&](std::size_t cell) {
-        entries_[next[cell]++] = {entry, static_cast<std::int32_t>(cells.left),
-                                  static_cast<std::int32_t>(cells.bottom)};
-      });
+      for (std::int32_t y = cells.bottom; y <= cells.top; ++y) {
+        for (std::int32_t x = cells.left; x <= cells.right; ++x) {
+          entries_[next[cell_at(x, y)]++] = {entry, x == cells.left, y == cells.bottom};
+        }
+      }
     }
   }
 
@@ -136,16 +144,18 @@ class BoxGrid {
     if (entries_.empty()) return true;
     const Cells cells = cells_of(region);
     if (cells.count() > kMostCellsOfARegion) return false;
-    for (std::int64_t y = cells.bottom; y <= cells.top; ++y) {
-      for (std::int64_t x = cells.left; x <= cells.right; ++x) {
-        const auto cell = static_cast<std::size_t>(y * (last_column_ + 1) + x);
-        for (std::uint32_t i = starts_[cell]; i < starts_[cell + 1]; ++i) {
-          // A box of several cells is visited in the first of them that the region touches.
-          const Placed& placed = entries_[i];
-          const bool is_first = (placed.left == x || (x == cells.left && placed.left < x)) &&
-                                (placed.bottom == y || (y == cells.bottom && placed.bottom < y));
-          if (is_first) visit(placed.entry);
-        }
+    const Placed* all = entries_.data();
+    for (std::int32_t y = cells.bottom; y <= cells.top; ++y) {
+      // What is in the cells of a row stands in a row.
+      const std::uint32_t* row = &starts_[cell_at(cells.left, y)];
+      const std::uint32_t first_cell_end = row[1];
+      const std::uint32_t end = row[cells.right - cells.left + 1];
+      for (std::uint32_t i = row[0]; i < end; ++i) {
+        // A box of several cells is visited in the first of them that the region touches.
+        const Placed& placed = all[i];
+        const bool is_first =
+            (placed.at_left || i < first_cell_end) && (placed.at_bottom || y == cells.bottom);
+        if (is_first) visit(placed.entry);
       }
     }
     return true;
@@ -155,71 +165,85 @@ class BoxGrid {
   static constexpr std::int64_t kMostCellsOfABox = 8;
   static constexpr std::int64_t kMostCellsOfARegion = 12;
 
-  // A box, and the first column and row of its cells.
+  // A box in one of its cells, and whether that is in the first column and row of them.
   struct Placed {
     Entry entry;
-    std::int32_t left = 0;
-    std::int32_t bottom = 0;
+    bool at_left = false;
+    bool at_bottom = false;
   };
 
   // A block of cells, both ends included.
   struct Cells {
-    std::int64_t left, bottom, right, top;
-    [[nodiscard]] std::int64_t count() const { return (right - left + 1) * (top - bottom + 1); }
+    std::int32_t left, bottom, right, top;
+    [[nodiscard]] std::int64_t count() const {
+      return (std::int64_t{right} - left + 1) * (std::int64_t{top} - bottom + 1);
+    }
   };
 
-  // Cells twice as wide as the middle one of the boxes, but no more of them than four a box.
-  void lay_out(const std::vector<Entry>& entries) {
-    std::vector<double> sizes;
+  // Cells twice as large as the middle one of the boxes, but no more of them than four a box.
+  void lay_out(const std::vector<Entry>& entries, CellShape shape) {
+    std::vector<double> widths;
+    std::vector<double> heights;
     Box all = entries[0].box;
     for (const Entry& entry : entries) {
       const Box& box = entry.box;
-      sizes.push_back(larger(box.hi.x - box.lo.x, box.hi.y - box.lo.y));
+      const Vec size = subtract(box.hi, box.lo);
+      const double longer = larger(size.x, size.y);
+      widths.push_back(shape == CellShape::square ? longer : size.x);
+      heights.push_back(shape == CellShape::square ? longer : size.y);
       all = {{smaller(all.lo.x, box.lo.x), smaller(all.lo.y, box.lo.y)},
              {larger(all.hi.x, box.hi.x), larger(all.hi.y, box.hi.y)}};
     }
+    Vec cell = scale({middle_of(widths), middle_of(heights)}, 2);
+    // What has no size in one way is given some.
+    constexpr double kNarrowest = 1e-3;
+    const double longer = larger(cell.x, cell.y);
+    const double least = longer > 0 ? kNarrowest * longer : 1;
+    cell = {larger(cell.x, least), larger(cell.y, least)};
+    // A place among the cells is a whole number of 32 bits.
+    constexpr double kMostCells = 1 << 30;
+    const double most = smaller(4 * static_cast<double>(entries.size()) + 64, kMostCells);
+    const Vec extent = subtract(all.hi, all.lo);
+    while ((std::floor(extent.x / cell.x) + 1) * (std::floor(extent.y / cell.y) + 1) > most) {
+      cell = scale(cell, 2);
+    }
+    per_cell_ = {1 / cell.x, 1 / cell.y};
+    origin_ = all.lo;
+    last_column_ = static_cast<std::int32_t>(extent.x / cell.x);
+    last_row_ = static_cast<std::int32_t>(extent.y / cell.y);
+    last_cell_ = {static_cast<double>(last_column_), static_cast<double>(last_row_)};
+  }
+
+  static double middle_of(std::vector<double>& sizes) {
     const auto middle = sizes.begin() + static_cast<long>(sizes.size() / 2);
     std::nth_element(sizes.begin(), middle, sizes.end());
-    double cell = 2 * *middle;
-    const double most = 4 * static_cast<double>(entries.size()) + 64;
-    const Vec extent = subtract(all.hi, all.lo);
-    while ((std::floor(extent.x / cell) + 1) * (std::floor(extent.y / cell) + 1) > most) {
-      cell = cell * 2;
-    }
-    per_cell_ = 1 / cell;
-    origin_ = all.lo;
-    last_column_ = static_cast<std::int64_t>(extent.x / cell);
-    last_row_ = static_cast<std::int64_t>(extent.y / cell);
+    return *middle;
   }
 
   // The cells that a region touches, with a little to spare for rounding; cells beyond the edges
   // count as the edge's.
   [[nodiscard]] Cells cells_of(const Box& region) const {
     constexpr double kSpare = 1e-6;
-    const auto at = [this](double x, double origin, double spare, std::int64_t last) {
-      const double cell = (x - origin) * per_cell_ + spare;
-      if (!(cell > 0)) return std::int64_t{0};
-      return cell < static_cast<double>(last) ? static_cast<std::int64_t>(cell) : last;
+    const auto at = [](double x, double origin, double per_cell, double spare, double last) {
+      const double cell = (x - origin) * per_cell + spare;
+      return static_cast<std::int32_t>(smaller(larger(0, cell), last));
     };
-    return {at(region.lo.x, origin_.x, -kSpare, last_column_),
-            at(region.lo.y, origin_.y, -kSpare, last_row_),
-            at(region.hi.x, origin_.x, kSpare, last_column_),
-            at(region.hi.y, origin_.y, kSpare, last_row_)};
+    return {at(region.lo.x, origin_.x, per_cell_.x, -kSpare, last_cell_.x),
+            at(region.lo.y, origin_.y, per_cell_.y, -kSpare, last_cell_.y),
+            at(region.hi.x, origin_.x, per_cell_.x, kSpare, last_cell_.x),
+            at(region.hi.y, origin_.y, per_cell_.y, kSpare, last_cell_.y)};
   }
 
-  template <class Visit>
-  void visit_cells(const Cells& cells, const Visit& visit) const {
-    for (std::int64_t y = cells.bottom; y <= cells.top; ++y) {
-      for (std::int64_t x = cells.left; x <= cells.right; ++x) {
-        visit(static_cast<std::size_t>(y * (last_column_ + 1) + x));
-      }
-    }
+  [[nodiscard]] std::size_t cell_at(std::int32_t column, std::int32_t row) const {
+    return static_cast<std::size_t>(row) * (static_cast<std::size_t>(last_column_) + 1) +
+           static_cast<std::size_t>(column);
   }
 
-  double per_cell_ = 1;  // 1 over the width of a cell
+  Vec per_cell_{1, 1};  // 1 over the size of a cell
   Vec origin_{0, 0};
-  std::int64_t last_column_ = 0;
-  std::int64_t last_row_ = 0;
+  std::int32_t last_column_ = 0;
+  std::int32_t last_row_ = 0;
+  Vec last_cell_{0, 0};                // the same two
   std::vector<std::uint32_t> starts_;  // of each cell's entries
   std::vector<Placed> entries_;
 };

@@ -18,13 +18,24 @@ double turns_at(double speed, double acceleration, double duration) noexcept {
 bool stays(double speed, double acceleration) noexcept { return speed == 0 && acceleration == 0; }
 
 // Whether a meeting counts before the first of those found so far.
-bool counts_before(const Meeting& a, SurfaceId surface, const FirstMeeting& b, Vec up) noexcept {
-  if (!b.met()) return true;
+bool counts_before(const Meeting& a, SurfaceId surface, const FirstMeeting& b) noexcept {
   if (a.time != b.time) return a.time < b.time;
-  const double a_up = dot(a.normal, up);
-  const double b_up = dot(b.normal, up);
-  if (a_up != b_up) return a_up > b_up;
+  if (a.normal.y != b.normal.y) return a.normal.y > b.normal.y;
   return surface < b.surface;
+}
+
+// Keeps the meeting with a part, which `meet` finds, if it counts before the first so far.
+template <class Meet>
+void take_earlier(const Nearby::Part& part, const Meet& meet, FirstMeeting& first) noexcept {
+  if (!first.met()) {
+    if (!meet(first)) return;
+  } else {
+    Meeting meeting;
+    if (!meet(meeting) || !counts_before(meeting, part.surface, first)) return;
+    static_cast<Meeting&>(first) = meeting;
+  }
+  first.surface = part.surface;
+  first.speed = part.speed;
 }
 
 }  // namespace
@@ -78,7 +89,7 @@ bool meet_on_its_way(const Path& path, const Nearby::Part& part, const Shape& bo
   for (double start = 0; start < seen.duration;) {
     const double end = turns.next(start);
     if (!(end > start)) break;
-    const Path piece = turns.part_from(seen, start, end);
+    const Course piece(turns.part_from(seen, start, end));
     if (meet(piece, part.shape, body, berth, meeting) && !goes_along(piece, meeting)) {
       meeting.time = smaller(start + meeting.time, path.duration);
       return true;
@@ -89,65 +100,67 @@ bool meet_on_its_way(const Path& path, const Nearby::Part& part, const Shape& bo
 }
 
 // The first meeting in a region of a world where things travel.
-FirstMeeting first_among_ferries(const Path& path, const Shape& body, const Berth& berth, Vec up,
-                                 const Box& region, Nearby& nearby) noexcept {
-  FirstMeeting first;
+BUSHBABY_APART void find_first_among_ferries(const Box& region, const Course& course,
+                                             const Shape& body, const Berth& berth, Nearby& nearby,
+                                             FirstMeeting& first) noexcept {
   nearby.visit(region, [&](const Nearby::Part& part) {
-    Meeting meeting;
-    if (part.travels()) {
-      if (!meet_on_its_way(path, part, body, berth, meeting)) return;
-    } else {
-      if (!touch(region, part.shape.bounds)) return;
-      if (!meet(path, part.shape, body, berth, meeting) || goes_along(path, meeting)) return;
-    }
-    if (!counts_before(meeting, part.surface, first, up)) return;
-    static_cast<Meeting&>(first) = meeting;
-    first.surface = part.surface;
-    first.speed = part.speed;
+    const auto meets = [&](Meeting& meeting) {
+      if (part.travels()) return meet_on_its_way(course, part, body, berth, meeting);
+      return touch(region, part.shape.bounds) && meet(course, part.shape, body, berth, meeting) &&
+             !goes_along(course, meeting);
+    };
+    take_earlier(part, meets, first);
   });
-  return first;
 }
 
-// What a path comes by.
-Box region_near(const Path& path, const Shape& body, const Berth& berth) noexcept {
-  const Box way = region_of(path, body.box);
-  // What it goes along it does not meet, unless it is nearer than what it may pass.
-  const Vec margin{berth.rest - (stays(path.velocity.x, path.acceleration.x) ? berth.slack : 0),
-                   berth.rest - (stays(path.velocity.y, path.acceleration.y) ? berth.slack : 0)};
+// Whether a path stays where it is, across and along up.
+struct Still {
+  bool x;
+  bool y;
+
+  explicit Still(const Path& path) noexcept
+      : x(stays(path.velocity.x, path.acceleration.x)),
+        y(stays(path.velocity.y, path.acceleration.y)) {}
+};
+
+// What a course comes by. What it goes along it does not meet, unless it is nearer than what it may
+// pass.
+Box region_near(const Course& course, Still still, const Shape& body, const Berth& berth) noexcept {
+  const Box way = region_of(course, body.box);
+  const Vec margin{berth.rest - (still.x ? berth.slack : 0),
+                   berth.rest - (still.y ? berth.slack : 0)};
   return {subtract(way.lo, margin), add(way.hi, margin)};
 }
 
-FirstMeeting first_in(const Box& region, const Path& path, const Shape& body, const Berth& berth,
-                      Vec up, Nearby& nearby, double least_up) noexcept {
-  FirstMeeting first;
+void find_first_in(const Box& region, const Course& course, const Shape& body, const Berth& berth,
+                   Nearby& nearby, FirstMeeting& first, double least_up) noexcept {
   nearby.visit(region, [&](const Nearby::Part& part) {
     if (!touch(region, part.shape.bounds)) return;
-    Meeting meeting;
-    if (!meet(path, part.shape, body, berth, meeting)) return;
-    if (dot(meeting.normal, up) < least_up) return;
-    if (!counts_before(meeting, part.surface, first, up)) return;
-    static_cast<Meeting&>(first) = meeting;
-    first.surface = part.surface;
+    const auto meets = [&](Meeting& meeting) {
+      return meet(course, part.shape, body, berth, meeting) && meeting.normal.y >= least_up;
+    };
+    take_earlier(part, meets, first);
   });
-  return first;
 }
 
-// The same as `first_on_short` while time passes: what travels does so.
-FirstMeeting first_in_time(const Path& path, const Shape& body, const Berth& berth, Vec up,
-                           Nearby& nearby) noexcept {
-  const Box region = region_near(path, body, berth);
-  if (nearby.is_in_time()) {
-    return first_among_ferries(path, body, berth, up, region, nearby);
+// The same as `find_first_in_sight` while time passes: what travels does so.
+void find_first_in_time(const Course& course, Still still, const Shape& body, const Berth& berth,
+                        Nearby& nearby, FirstMeeting& first) noexcept {
+  const Box region = region_near(course, still, body, berth);
+  if (rarely(nearby.is_in_time())) {
+    find_first_among_ferries(region, course, body, berth, nearby, first);
+  } else {
+    constexpr double kAny = -2;
+    find_first_in(region, course, body, berth, nearby, first, kAny);
   }
-  constexpr double kAny = -2;
-  return first_in(region, path, body, berth, up, nearby, kAny);
 }
 
 }  // namespace
 
-FirstMeeting detail::first_on_short(const Path& path, const Shape& body, const Berth& berth, Vec up,
-                                    Nearby& nearby, double least_up) noexcept {
-  return first_in(region_near(path, body, berth), path, body, berth, up, nearby, least_up);
+void detail::find_first_in_sight(const Course& course, const Shape& body, double rest,
+                                 Nearby& nearby, FirstMeeting& first, double least_up) noexcept {
+  const Box region = grown(region_of(course, body.box), rest);
+  find_first_in(region, course, body, {rest, 0, 0}, nearby, first, least_up);
 }
 
 namespace {
@@ -159,47 +172,32 @@ Vec farthest_at_once(const Box& body) noexcept {
   return scale(subtract(body.hi, body.lo), kMostBodies);
 }
 
-// The farthest that each coordinate may get.
-Vec most_way(const Path& path, Vec last) noexcept {
-  return {larger(magnitude(path.velocity.x), magnitude(last.x)) * path.duration,
-          larger(magnitude(path.velocity.y), magnitude(last.y)) * path.duration};
-}
-
-// How long a part of it lasts.
-double longest_part(const Path& path, Vec way, Vec most) noexcept {
+// How long a part of a path lasts that is looked at in parts.
+double longest_part(const Path& path, Vec most) noexcept {
   constexpr double kMostParts = 4096;
+  const Vec last = velocity_at(path, path.duration);
+  // The farthest that each coordinate may get.
+  const Vec way{larger(magnitude(path.velocity.x), magnitude(last.x)) * path.duration,
+                larger(magnitude(path.velocity.y), magnitude(last.y)) * path.duration};
   if (way.x <= most.x && way.y <= most.y) return path.duration;
   const double parts = smaller(larger(way.x / most.x, way.y / most.y), kMostParts);
   return path.duration / std::ceil(parts);
 }
 
-}  // namespace
-
-FirstMeeting detail::first_meeting(const Path& path, const Shape& body, const Berth& berth, Vec up,
-                                   Nearby& nearby) noexcept {
-  // A body at rest meets nothing, wherever it is, but what comes to it.
-  if (path.velocity == Vec{0, 0} && path.acceleration == Vec{0, 0}) {
-    const Box here{add(path.from, body.box.lo), add(path.from, body.box.hi)};
-    if (!nearby.has_ferries_in(grown(here, berth.rest))) return {};
-  }
-  const Vec last = velocity_at(path, path.duration);
-  const Vec way = most_way(path, last);
-  const Vec most = farthest_at_once(body.box);
-  const bool turns = path.velocity.x * last.x < 0 || path.velocity.y * last.y < 0;
-  if (!turns && way.x <= most.x && way.y <= most.y) {
-    return first_in_time(path, body, berth, up, nearby);
-  }
-  const double longest = longest_part(path, way, most);
+// A path that turns, or that goes far.
+BUSHBABY_APART void find_first_by_parts(const Path& path, Vec most, const Shape& body,
+                                        const Berth& berth, Nearby& nearby,
+                                        FirstMeeting& first) noexcept {
+  const double longest = longest_part(path, most);
   const Turns turning(path);
   const double passed = nearby.passed();
   double start = 0;
-  FirstMeeting first;
   while (start < path.duration) {
     const double end = smaller(start + longest, turning.next(start));
     if (!(end > start)) break;
-    const Path part = turning.part_from(path, start, end);
+    const Course part(turning.part_from(path, start, end));
     nearby.pass_to(passed + start);
-    first = first_in_time(part, body, berth, up, nearby);
+    find_first_in_time(part, Still(part), body, berth, nearby, first);
     if (first.met()) {
       first.time = smaller(start + first.time, path.duration);
       break;
@@ -207,7 +205,31 @@ FirstMeeting detail::first_meeting(const Path& path, const Shape& body, const Be
     start = end;
   }
   nearby.pass_to(passed);
-  return first;
+}
+
+bool turns(const Path& path) noexcept {
+  const Vec last = velocity_at(path, path.duration);
+  return path.velocity.x * last.x < 0 || path.velocity.y * last.y < 0;
+}
+
+}  // namespace
+
+void detail::find_first(const Course& path, const Shape& body, const Berth& berth, Nearby& nearby,
+                        FirstMeeting& first) noexcept {
+  // A body at rest meets nothing, wherever it is, but what comes to it.
+  const Still still(path);
+  if (still.x && still.y) {
+    const Box here{add(path.from, body.box.lo), add(path.from, body.box.hi)};
+    if (!nearby.has_ferries_in(grown(here, berth.rest))) return;
+  }
+  const Vec most = farthest_at_once(body.box);
+  const Vec way = subtract(path.to, path.from);
+  const bool is_far = magnitude(way.x) > most.x || magnitude(way.y) > most.y;
+  if (rarely(is_far || turns(path))) {
+    find_first_by_parts(path, most, body, berth, nearby, first);
+  } else {
+    find_first_in_time(path, still, body, berth, nearby, first);
+  }
 }
 
 namespace {
@@ -300,8 +322,9 @@ Contact cast(const World& world, const Sweep& sweep) noexcept {
 }
 
 Contact detail::cast(Nearby& nearby, const Sweep& sweep) noexcept {
-  const Path path{sweep.from, sweep.move, {0, 0}, 1};
-  const FirstMeeting first = first_meeting(path, sweep.shape, {}, sweep.up, nearby);
+  const Course path(Path{sweep.from, sweep.move, {0, 0}, 1});
+  FirstMeeting first;
+  find_first(path, sweep.shape, {}, nearby, first);
   if (!first.met()) return {};
   return {first.time, first.normal, larger(-first.gap, 0), first.surface};
 }
@@ -315,6 +338,10 @@ Overlap overlap(const World& world, const Shape& shape, Vec feet, std::int64_t t
   if (nearest.surface == kNoSurface || !(nearest.gap < 0)) return {};
   return {-nearest.gap, frame.turned ? frame.out_of(nearest.normal) : nearest.normal,
           nearest.surface};
+}
+
+void Solids::take_box(const Box& box, SurfaceId surface) noexcept {
+  take({box, nullptr, 0, false, {0, 0}}, surface);
 }
 
 void Solids::take_polygon(const Vec* corners, std::uint32_t count, SurfaceId surface,

@@ -7,19 +7,21 @@
 namespace bushbaby::detail {
 
 struct FirstMeeting : Meeting {
-  SurfaceId surface = kNoSurface;
-  Vec speed{0, 0};  // u/s, of a surface that travels
+  SurfaceId surface = kNoSurface;  // nothing else is known unless there is one
+  Vec speed;                       // u/s, of a surface that travels
+
+  [[nodiscard]] bool met() const noexcept { return surface != kNoSurface; }
 };
 
-// The first solid that a body meets on its path: of those met at once, the one whose face is most
-// along `up`, then the one with the lower id.
-FirstMeeting first_meeting(const Path& path, const Shape& body, const Berth& berth, Vec up,
-                           Nearby& nearby) noexcept;
+// Finds the first solid that a body meets on its path, which may turn: of those met at once, the
+// one whose face is most along up, then the one with the lower id. `first` comes in fresh.
+void find_first(const Course& path, const Shape& body, const Berth& berth, Nearby& nearby,
+                FirstMeeting& first) noexcept;
 
-// The same for a short path whose components keep their signs, among faces that are at least so
-// much along `up`. It is that of a look: what travels stays where it has come to.
-FirstMeeting first_on_short(const Path& path, const Shape& body, const Berth& berth, Vec up,
-                            Nearby& nearby, double least_up = -2) noexcept;
+// The same of a look: a short course that does not turn, to a distance `rest` from solids, among
+// faces that are at least so much along up. What travels stays where it has come to.
+void find_first_in_sight(const Course& course, const Shape& body, double rest, Nearby& nearby,
+                         FirstMeeting& first, double least_up = -2) noexcept;
 
 // The solid nearest to a body among those within `reach` of it; its gap is beyond `rest`.
 struct NearestLie : Lie {
@@ -36,11 +38,12 @@ Solidity solidity_of(const World& world, SurfaceId surface, std::int64_t tick, c
 // `cast` with what is near known, in the frame in which that is told.
 Contact cast(Nearby& nearby, const Sweep& sweep) noexcept;
 
-// Everything that a body passes on a path whose components keep their signs.
-inline Box region_of(const Path& path, const Box& body) noexcept {
-  const Vec to = place_at(path, path.duration);
-  return {add({smaller(path.from.x, to.x), smaller(path.from.y, to.y)}, body.lo),
-          add({larger(path.from.x, to.x), larger(path.from.y, to.y)}, body.hi)};
+// Everything that a body passes on a course that does not turn.
+inline Box region_of(const Course& course, const Box& body) noexcept {
+  const Vec from = course.from;
+  const Vec to = course.to;
+  return {add({smaller(from.x, to.x), smaller(from.y, to.y)}, body.lo),
+          add({larger(from.x, to.x), larger(from.y, to.y)}, body.hi)};
 }
 
 }  // namespace bushbaby::detail

@@ -169,6 +169,54 @@ class Examiner {
     if (parts_in(region) != parts) tell("asked again for " + text_of(region) + ", it answers anew");
     const Box inner = part_of(region, numbers);
     compare(parts, region, parts_in(inner), inner);
+    if (zones_) ask_for_zones_throughout(region);
+  }
+
+  // Where it says that a region is in the same zones throughout, that must be so.
+  void ask_for_zones_throughout(const Box& region) {
+    ZoneSet told;
+    if (!world_.zones_throughout(region, tick_, told)) return;
+    double release = 0;
+    for (const HandedOver& part : parts_in(where_)) {
+      release = larger(release, world_.zone(part.surface).release);
+    }
+    std::vector<ZoneId> near;
+    for (const HandedOver& part : parts_in(grown(region, release))) {
+      const bool has_all = holds_all_of(part, region);
+      if (has_all) near.push_back(part.surface);
+      const bool is_told = told.back() != kNoZone ||  // there is no room for all
+                           std::find(told.begin(), told.end(), part.surface) != told.end();
+      const double reach = world_.zone(part.surface).release;
+      if (touch(grown(part.bounds, reach), region) && !(is_told && has_all)) {
+        tell("it says that " + text_of(region) +
+             " is well within the same zones, but a border of " + name_of(part) +
+             " is there, or near");
+      }
+    }
+    for (const ZoneId zone : told) {
+      if (zone == kNoZone || std::find(near.begin(), near.end(), zone) != near.end()) continue;
+      tell("it says that all of " + text_of(region) + " is in zone " + std::to_string(zone) +
+           ", which is not handed over there");
+    }
+  }
+
+  static bool holds_all_of(const HandedOver& part, const Box& region) {
+    const Box& box = part.bounds;
+    if (part.corners.empty()) {
+      return region.lo.x > box.lo.x && region.hi.x < box.hi.x && region.lo.y > box.lo.y &&
+             region.hi.y < box.hi.y;
+    }
+    const Vec ends[] = {
+        region.lo, {region.hi.x, region.lo.y}, region.hi, {region.lo.x, region.hi.y}};
+    for (std::size_t i = 0; i < part.corners.size(); ++i) {
+      const Vec corner = part.corners[i];
+      const Vec edge = subtract(part.corners[(i + 1) % part.corners.size()], corner);
+      for (const Vec end : ends) {
+        const Vec off = subtract(end, corner);
+        if (!(edge.x * off.y - edge.y * off.x > 0)) return false;
+      }
+    }
+    return true;
   }
 
   [[nodiscard]] bool has_one_answer(std::uint32_t id) const {

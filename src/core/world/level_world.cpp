@@ -4,6 +4,7 @@
 #include "bushbaby/core/world/outline.h"
 
 #include "box_index.h"
+#include "zone_map.h"
 
 namespace bushbaby {
 
@@ -74,9 +75,9 @@ struct LevelWorld::Index {
     void take(const Solid& solid, SurfaceId surface);
   };
 
-  explicit Index(Parts&& gathered) : Index(std::move(gathered), {}) {}
-  Index(Parts&& gathered, std::vector<Entry> rest)
-      : grid(gathered.entries, rest),
+  Index(Parts&& gathered, CellShape cells) : Index(std::move(gathered), cells, {}) {}
+  Index(Parts&& gathered, CellShape cells, std::vector<Entry> rest)
+      : grid(gathered.entries, rest, cells),
         large(std::move(rest)),
         all(std::move(gathered.entries)),
         parts(std::move(gathered.parts)),
@@ -247,7 +248,7 @@ LevelWorld::LevelWorld(const Level& level, double tick_rate) {
     ferries_ = std::make_shared<const Ferries>(level, tick_rate);
   }
   if (std::all_of(level.solids.begin(), level.solids.end(), is_plain)) parts.parts.clear();
-  index_ = std::make_shared<const Index>(std::move(parts));
+  index_ = std::make_shared<const Index>(std::move(parts), CellShape::square);
   traits_ = traits_of(level);
   conditions_ = conditions_of(level);
   if (level.zones.empty()) return;
@@ -260,12 +261,17 @@ LevelWorld::LevelWorld(const Level& level, double tick_rate) {
     zone_traits.back().middle = scale(add(bounds.lo, bounds.hi), 0.5);
     zone_traits.back().is_medium = zone.medium.has_value();
   }
-  zones_ = std::make_shared<const Index>(std::move(areas));
+  const bool all_boxes = std::all_of(level.zones.begin(), level.zones.end(),
+                                     [](const Zone& zone) { return zone.corners.empty(); });
+  if (all_boxes) areas.parts.clear();
+  zones_ = std::make_shared<const Index>(std::move(areas), CellShape::as_boxes);
   zone_traits_ = std::make_shared<const std::vector<ZoneTraits>>(std::move(zone_traits));
+  zone_map_ = std::make_shared<const ZoneMap>(level.zones);
 }
 
 LevelWorld::LevelWorld(const std::vector<Box>& solids)
-    : index_(std::make_shared<const Index>(Index::Parts{entries_of(solids), {}, {}})) {}
+    : index_(std::make_shared<const Index>(Index::Parts{entries_of(solids), {}, {}},
+                                           CellShape::square)) {}
 
 const Condition* World::solid_when(SurfaceId /*surface*/) const noexcept { return nullptr; }
 
@@ -276,6 +282,20 @@ const Condition* LevelWorld::solid_when(SurfaceId surface) const noexcept {
 
 void World::find_zones(const Box& /*region*/, std::int64_t /*tick*/,
                        Solids& /*zones*/) const noexcept {}
+
+bool World::zones_throughout(const Box& /*region*/, std::int64_t /*tick*/,
+                             ZoneSet& /*zones*/) const noexcept {
+  return false;
+}
+
+bool LevelWorld::zones_throughout(const Box& region, std::int64_t /*tick*/,
+                                  ZoneSet& zones) const noexcept {
+  if (zones_ == nullptr) {
+    zones = no_zones();
+    return true;
+  }
+  return zone_map_->find(region, zones);
+}
 
 const ZoneTraits& World::zone(ZoneId /*zone*/) const noexcept {
   static constexpr ZoneTraits kPlain{};

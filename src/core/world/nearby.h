@@ -8,6 +8,7 @@
 #include "core/shape/arithmetic.h"
 #include "core/shape/frame.h"
 #include "core/shape/meeting.h"
+#include "core/shape/rarely.h"
 
 namespace bushbaby::detail {
 
@@ -36,7 +37,12 @@ class Nearby final : private Solids {
   // stays where it is at this one.
   Nearby(const World& world, std::int64_t tick, const Frame& frame,
          const Asker& asker = {nullptr, nullptr, nullptr}, double tick_rate = 0) noexcept
-      : world_(world), tick_(tick), frame_(frame), asker_(asker), tick_rate_(tick_rate) {}
+      : world_(world),
+        tick_(tick),
+        frame_(frame),
+        asker_(asker),
+        tick_rate_(tick_rate),
+        in_time_(tick_rate != 0) {}
   // The parts look at the corners that stand here.
   Nearby(const Nearby&) = delete;
   Nearby& operator=(const Nearby&) = delete;
@@ -49,7 +55,7 @@ class Nearby final : private Solids {
   void pass_to(double time) noexcept { passed_ = time; }
 
   // Whether anything may travel.
-  [[nodiscard]] bool is_in_time() const noexcept { return tick_rate_ != 0; }
+  [[nodiscard]] bool is_in_time() const noexcept { return in_time_; }
 
   // u/s at which a surface travels.
   [[nodiscard]] Vec speed_of(SurfaceId surface) const noexcept {
@@ -96,8 +102,9 @@ class Nearby final : private Solids {
   template <class Visit>
   void visit(const Box& region, const Visit& visit) noexcept {
     if (!covers(region)) gather(region);
-    if (overflowed_ || has_ferries_) {
-      visit_all(region, visit);
+    if (rarely(overflowed_ || has_ferries_)) {
+      const Visit copy = visit;  // so that what is visited here need not lie in memory
+      visit_all(region, copy);
       return;
     }
     for (std::size_t i = 0; i < count_; ++i) visit(parts_[i]);
@@ -106,7 +113,7 @@ class Nearby final : private Solids {
  private:
   // The same where there is no room for all, or ferries are among them.
   template <class Visit>
-  void visit_all(const Box& region, const Visit& visit) const noexcept {
+  BUSHBABY_APART void visit_all(const Box& region, const Visit& visit) const noexcept {
     if (overflowed_) {
       Passing<Visit> passing(visit, *this);
       ask(region, passing);
@@ -228,7 +235,7 @@ class Nearby final : private Solids {
     region_ = grown(region, kMore * smaller(extent.x, extent.y));
     count_ = corner_count_ = 0;
     overflowed_ = has_ferries_ = false;
-    if (is_in_time()) {
+    if (rarely(is_in_time())) {
       takes_ferries_ = true;
       ask_for_ferries(region_, *this);
       takes_ferries_ = false;
@@ -237,25 +244,62 @@ class Nearby final : private Solids {
   }
 
   void take(const Convex& part, SurfaceId surface) noexcept override {
+    if (!is_told_apart()) {
+      keep(part, surface, {0, 0});
+      return;
+    }
     has_ferries_ = has_ferries_ || takes_ferries_;
     Vec speed{0, 0};
     if (!is_wanted(surface, takes_ferries_, speed)) return;
     see(part, [&](const Convex& seen) { keep(seen, surface, speed); });
   }
+  void take_box(const Box& box, SurfaceId surface) noexcept override {
+    if (rarely(is_told_apart())) {
+      Solids::take_box(box, surface);
+    } else if (touch(box, region_)) {
+      keep_box(box, surface);
+    }
+  }
 
-  void keep(const Convex& part, SurfaceId surface, Vec speed) noexcept {
+  // Whether what is taken is seen otherwise than it is told, or is not all of one kind.
+  [[nodiscard]] bool is_told_apart() const noexcept {
+    return frame_.turned || takes_ferries_ || has_ferries_;
+  }
+
+  BUSHBABY_WITHIN void keep(const Convex& part, SurfaceId surface, Vec speed) noexcept {
     if (!takes_ferries_ && !touch(part.bounds, region_)) return;
-    if (!is_there(part, surface)) return;
-    if (lets_through(part, surface)) return;
-    overflowed_ =
-        overflowed_ || count_ == kMostParts || corner_count_ + part.count > kMostCornersKept;
-    if (overflowed_) return;
-    Part& kept = parts_[count_++];
-    kept = {part, surface, speed};
+    if (rarely(!is_there(part, surface) || lets_through(part, surface))) return;
+    if (corner_count_ + part.count > kMostCornersKept) overflowed_ = true;
+    Part* kept = keep_box(part.bounds, surface);
+    if (kept == nullptr) return;
+    // One by one: what has just been written by parts is read by parts.
+    kept->shape.count = part.count;
+    kept->shape.conditional = part.conditional;
+    kept->shape.side = part.side;
+    kept->speed = speed;
     if (part.is_box()) return;
-    kept.shape.corners = &corners_[corner_count_];
+    kept->shape.corners = &corners_[corner_count_];
     for (std::uint32_t i = 0; i < part.count; ++i) corners_[corner_count_++] = part.corners[i];
   }
+
+  // Keeps an ordinary box, if there is room.
+  BUSHBABY_WITHIN Part* keep_box(const Box& box, SurfaceId surface) noexcept {
+    overflowed_ = overflowed_ || count_ == kMostParts;
+    if (rarely(overflowed_)) return nullptr;
+    Part& kept = parts_[count_++];
+    kept.shape.bounds = box;
+    kept.shape.corners = nullptr;
+    kept.shape.count = 0;
+    kept.shape.conditional = false;
+    kept.shape.side = {0, 0};
+    kept.surface = surface;
+    kept.speed = {0, 0};
+    return &kept;
+  }
+
+  static constexpr Box kNowhere{{1, 1}, {-1, -1}};  // covers nothing
+  static constexpr std::size_t kMostLetThrough = 8;
+  static constexpr std::size_t kMostLetBe = 8;
 
   const World& world_;
   std::int64_t tick_;
@@ -263,25 +307,23 @@ class Nearby final : private Solids {
   Asker asker_;
   double tick_rate_;
   double passed_ = 0;  // s since the start of the tick
-  bool has_ferries_ = false;
-  bool takes_ferries_ = false;                      // while it asks for them
-  static constexpr Box kNowhere{{1, 1}, {-1, -1}};  // covers nothing
   Box region_ = kNowhere;
-  bool drops_ = false;
-  std::size_t count_ = 0;
-  std::size_t corner_count_ = 0;
+  std::uint8_t count_ = 0;
+  std::uint8_t corner_count_ = 0;
+  std::uint8_t let_through_count_ = 0;
+  std::uint8_t let_be_count_ = 0;
+  bool in_time_;
   bool overflowed_ = false;
+  bool has_ferries_ = false;
+  bool takes_ferries_ = false;  // while it asks for them
+  bool drops_ = false;
   // Places that hold nothing are never written.
   union {
     Drop drop_;
   };
-  static constexpr std::size_t kMostLetThrough = 8;
-  std::size_t let_through_count_ = 0;
   union {
     std::array<SurfaceId, kMostLetThrough> let_through_;
   };
-  static constexpr std::size_t kMostLetBe = 8;
-  std::size_t let_be_count_ = 0;
   union {
     std::array<SurfaceId, kMostLetBe> let_be_;
   };

@@ -7,6 +7,7 @@
 
 #include <cstddef>
 #include <cstdint>
+#include <utility>
 #include <vector>
 
 #include <bushbaby/core/motion/rules.h>
@@ -47,7 +48,10 @@ class Rulebook {
   [[nodiscard]] std::size_t say_of(ZoneId zone) const noexcept;
 
   std::vector<Entry> entries_;
-  std::vector<RulesId> sorted_;   // by their zones
+  // The entries by their zones, apart from their rules, which are long; and, by zone, the entry of
+  // that zone alone, 0 if there is none or it is not known here.
+  std::vector<std::pair<ZoneSet, RulesId>> sorted_;
+  std::vector<RulesId> alone_;
   std::vector<std::size_t> say_;  // by zone: its place in the ranking
   bool turns_ = false;
 };

@@ -18,7 +18,7 @@ namespace bushbaby {
 /// - every part is a box or a convex polygon as `Solids` wants it, of finite numbers;
 /// - the same question gets the same answer, and a surface or a zone the same traits;
 /// - a condition of a part that is solid at times is a tree;
-/// - zones are handed over like that too;
+/// - zones are handed over like that too, and none has a border where it says that there is none;
 /// - whatever reaches into a region is handed over for it, be it asked for a smaller or a larger
 ///   one;
 /// - what travels is found as a ferry on its way, and farther by what it travels at the next tick.

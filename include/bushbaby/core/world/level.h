@@ -14,6 +14,10 @@
 
 namespace bushbaby {
 
+namespace detail {
+class ZoneMap;
+}
+
 struct Solid {
   std::string name;  ///< may be empty
   Box box;           ///< u; counts if there are no corners
@@ -64,6 +68,8 @@ class LevelWorld final : public World {
   [[nodiscard]] const Condition* solid_when(SurfaceId surface) const noexcept override;
   void find_zones(const Box& region, std::int64_t tick, Solids& zones) const noexcept override;
   [[nodiscard]] const ZoneTraits& zone(ZoneId zone) const noexcept override;
+  [[nodiscard]] bool zones_throughout(const Box& region, std::int64_t tick,
+                                      ZoneSet& zones) const noexcept override;
 
  private:
   struct Index;
@@ -74,6 +80,7 @@ class LevelWorld final : public World {
   std::shared_ptr<const std::vector<Condition>> conditions_;  // none if no surface has any
   std::shared_ptr<const Index> zones_;                        // none if there are none
   std::shared_ptr<const std::vector<ZoneTraits>> zone_traits_;
+  std::shared_ptr<const detail::ZoneMap> zone_map_;
 };
 
 }  // namespace bushbaby

@@ -45,8 +45,11 @@ class Solids {
  public:
   virtual void take(const Convex& part, SurfaceId surface) noexcept = 0;
 
-  /// A box of a solid; valid as `Box` is.
-  void take_box(const Box& box, SurfaceId surface, Blocks blocks = Blocks::everything) noexcept {
+  /// A box of a solid that blocks everything; valid as `Box` is.
+  virtual void take_box(const Box& box, SurfaceId surface) noexcept;
+
+  /// A box that blocks what comes from one side.
+  void take_box(const Box& box, SurfaceId surface, Blocks blocks) noexcept {
     take({box, nullptr, 0, false, side_of(blocks)}, surface);
   }
 
@@ -98,6 +101,13 @@ class World {
 
   /// What a zone is like. The reference must stay good for as long as the world lives.
   [[nodiscard]] virtual const ZoneTraits& zone(ZoneId zone) const noexcept;
+
+  /// Whether all of `region` is well within the same zones at `tick`: each zone has all of it, or
+  /// is farther from it than its release margin. If so, `zones` become those that have it (the
+  /// eight lowest ids, if they are more). A world may always say no, as it does unless it is told
+  /// otherwise: then `find_zones` is asked, to the same effect.
+  [[nodiscard]] virtual bool zones_throughout(const Box& region, std::int64_t tick,
+                                              ZoneSet& zones) const noexcept;
 
  protected:
   World() = default;
