@@ -36,15 +36,13 @@ BUSHBABY_APART void look_beside(Vec feet, const Rules& rules, Nearby& nearby,
 
 void probe(Vec feet, Vec direction, const Rules& rules, Nearby& nearby,
            FirstMeeting& touched) noexcept {
-  constexpr double kAny = -2;
-  touch_along(feet, direction, rules, nearby, touched, 0, kAny);
+  touch_along(feet, direction, rules, nearby, touched, 0, kFacingAnyWay);
 }
 
 void look_underfoot(Vec feet, const Rules& rules, Nearby& nearby, GroundCheck& ground,
                     double farther) noexcept {
   FirstMeeting below;
-  constexpr double kAny = -2;
-  touch_along(feet, kDown, rules, nearby, below, farther, kAny);
+  touch_along(feet, kDown, rules, nearby, below, farther, kFacingAnyWay);
   if (!below.met()) {
     ground = {};
     return;

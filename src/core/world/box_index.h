@@ -10,7 +10,7 @@
 
 #include "bushbaby/core/shape/shapes.h"
 
-#include "core/shape/arithmetic.h"
+#include "cells.h"
 
 namespace bushbaby::detail {
 
@@ -114,24 +114,25 @@ class BoxGrid {
     lay_out(entries, shape);
     std::vector<Entry> fitting;
     for (const Entry& entry : entries) {
-      const Cells cells = cells_of(entry.box);
+      const Cells cells = plan_.cells_of(entry.box);
       (cells.count() <= kMostCellsOfABox ? fitting : rest).push_back(entry);
     }
-    starts_.assign(cell_at(last_column_, last_row_) + 2, 0);
+    starts_.assign(plan_.count() + 1, 0);
     for (const Entry& entry : fitting) {
-      const Cells cells = cells_of(entry.box);
+      const Cells cells = plan_.cells_of(entry.box);
       for (std::int32_t y = cells.bottom; y <= cells.top; ++y) {
-        for (std::int32_t x = cells.left; x <= cells.right; ++x) ++starts_[cell_at(x, y) + 1];
+        for (std::int32_t x = cells.left; x <= cells.right; ++x)
+          ++starts_[plan_.number_of(x, y) + 1];
       }
     }
     for (std::size_t i = 1; i < starts_.size(); ++i) starts_[i] += starts_[i - 1];
     entries_.resize(starts_.back());
     std::vector<std::uint32_t> next(starts_.begin(), starts_.end() - 1);
     for (const Entry& entry : fitting) {
-      const Cells cells = cells_of(entry.box);
+      const Cells cells = plan_.cells_of(entry.box);
       for (std::int32_t y = cells.bottom; y <= cells.top; ++y) {
         for (std::int32_t x = cells.left; x <= cells.right; ++x) {
-          entries_[next[cell_at(x, y)]++] = {entry, x == cells.left, y == cells.bottom};
+          entries_[next[plan_.number_of(x, y)]++] = {entry, x == cells.left, y == cells.bottom};
         }
       }
     }
@@ -142,12 +143,12 @@ class BoxGrid {
   template <class Visit>
   [[nodiscard]] bool walk(const Box& region, const Visit& visit) const {
     if (entries_.empty()) return true;
-    const Cells cells = cells_of(region);
+    const Cells cells = plan_.cells_of(region);
     if (cells.count() > kMostCellsOfARegion) return false;
     const Placed* all = entries_.data();
     for (std::int32_t y = cells.bottom; y <= cells.top; ++y) {
       // What is in the cells of a row stands in a row.
-      const std::uint32_t* row = &starts_[cell_at(cells.left, y)];
+      const std::uint32_t* row = &starts_[plan_.number_of(cells.left, y)];
       const std::uint32_t first_cell_end = row[1];
       const std::uint32_t end = row[cells.right - cells.left + 1];
       for (std::uint32_t i = row[0]; i < end; ++i) {
@@ -170,14 +171,6 @@ class BoxGrid {
     Entry entry;
     bool at_left = false;
     bool at_bottom = false;
-  };
-
-  // A block of cells, both ends included.
-  struct Cells {
-    std::int32_t left, bottom, right, top;
-    [[nodiscard]] std::int64_t count() const {
-      return (std::int64_t{right} - left + 1) * (std::int64_t{top} - bottom + 1);
-    }
   };
 
   // Cells twice as large as the middle one of the boxes, but no more of them than four a box.
@@ -207,43 +200,11 @@ class BoxGrid {
     while ((std::floor(extent.x / cell.x) + 1) * (std::floor(extent.y / cell.y) + 1) > most) {
       cell = scale(cell, 2);
     }
-    per_cell_ = {1 / cell.x, 1 / cell.y};
-    origin_ = all.lo;
-    last_column_ = static_cast<std::int32_t>(extent.x / cell.x);
-    last_row_ = static_cast<std::int32_t>(extent.y / cell.y);
-    last_cell_ = {static_cast<double>(last_column_), static_cast<double>(last_row_)};
+    plan_ = CellPlan(all.lo, cell, static_cast<std::int32_t>(extent.x / cell.x) + 1,
+                     static_cast<std::int32_t>(extent.y / cell.y) + 1);
   }
 
-  static double middle_of(std::vector<double>& sizes) {
-    const auto middle = sizes.begin() + static_cast<long>(sizes.size() / 2);
-    std::nth_element(sizes.begin(), middle, sizes.end());
-    return *middle;
-  }
-
-  // The cells that a region touches, with a little to spare for rounding; cells beyond the edges
-  // count as the edge's.
-  [[nodiscard]] Cells cells_of(const Box& region) const {
-    constexpr double kSpare = 1e-6;
-    const auto at = [](double x, double origin, double per_cell, double spare, double last) {
-      const double cell = (x - origin) * per_cell + spare;
-      return static_cast<std::int32_t>(smaller(larger(0, cell), last));
-    };
-    return {at(region.lo.x, origin_.x, per_cell_.x, -kSpare, last_cell_.x),
-            at(region.lo.y, origin_.y, per_cell_.y, -kSpare, last_cell_.y),
-            at(region.hi.x, origin_.x, per_cell_.x, kSpare, last_cell_.x),
-            at(region.hi.y, origin_.y, per_cell_.y, kSpare, last_cell_.y)};
-  }
-
-  [[nodiscard]] std::size_t cell_at(std::int32_t column, std::int32_t row) const {
-    return static_cast<std::size_t>(row) * (static_cast<std::size_t>(last_column_) + 1) +
-           static_cast<std::size_t>(column);
-  }
-
-  Vec per_cell_{1, 1};  // 1 over the size of a cell
-  Vec origin_{0, 0};
-  std::int32_t last_column_ = 0;
-  std::int32_t last_row_ = 0;
-  Vec last_cell_{0, 0};                // the same two
+  CellPlan plan_;
   std::vector<std::uint32_t> starts_;  // of each cell's entries
   std::vector<Placed> entries_;
 };

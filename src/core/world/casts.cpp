@@ -150,8 +150,7 @@ void find_first_in_time(const Course& course, Still still, const Shape& body, co
   if (rarely(nearby.is_in_time())) {
     find_first_among_ferries(region, course, body, berth, nearby, first);
   } else {
-    constexpr double kAny = -2;
-    find_first_in(region, course, body, berth, nearby, first, kAny);
+    find_first_in(region, course, body, berth, nearby, first, kFacingAnyWay);
   }
 }
 

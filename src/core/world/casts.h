@@ -18,10 +18,13 @@ struct FirstMeeting : Meeting {
 void find_first(const Course& path, const Shape& body, const Berth& berth, Nearby& nearby,
                 FirstMeeting& first) noexcept;
 
+// Less along up than any face.
+inline constexpr double kFacingAnyWay = -2;
+
 // The same of a look: a short course that does not turn, to a distance `rest` from solids, among
 // faces that are at least so much along up. What travels stays where it has come to.
 void find_first_in_sight(const Course& course, const Shape& body, double rest, Nearby& nearby,
-                         FirstMeeting& first, double least_up = -2) noexcept;
+                         FirstMeeting& first, double least_up = kFacingAnyWay) noexcept;
 
 // The solid nearest to a body among those within `reach` of it; its gap is beyond `rest`.
 struct NearestLie : Lie {

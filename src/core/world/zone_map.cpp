@@ -1,19 +1,14 @@
 #include "zone_map.h"
 
-#include <algorithm>
 #include <cmath>
 #include <limits>
 #include <map>
 #include <utility>
 
-#include "core/shape/arithmetic.h"
-
 namespace bushbaby::detail {
 namespace {
 
 constexpr std::uint32_t kBorder = 0xffffffffU;  // in the place of a set, while the map is drawn
-// A share of a cell that is given to both its neighbours, for rounding.
-constexpr double kSpare = 1e-6;
 
 // The places in which a body may be in a zone.
 Box reach_of(const Zone& zone) { return grown(bounds_of(zone), zone.traits.release); }
@@ -54,10 +49,8 @@ bool ZoneMap::lay_out(const std::vector<Zone>& zones) {
     const Vec ends[] = {all.lo, all.hi, reach.lo, reach.hi};
     all = detail::bounds_of(ends, 4);
   }
-  const auto middle = sizes.begin() + static_cast<long>(sizes.size() / 2);
-  std::nth_element(sizes.begin(), middle, sizes.end());
   constexpr double kCellsOfAZone = 16;
-  double cell = *middle / kCellsOfAZone;
+  double cell = middle_of(sizes) / kCellsOfAZone;
   const Vec extent = subtract(all.hi, all.lo);
   if (!(cell > 0) || !(extent.x < std::numeric_limits<double>::infinity()) ||
       !(extent.y < std::numeric_limits<double>::infinity())) {
@@ -82,59 +75,47 @@ bool ZoneMap::lay_out(const std::vector<Zone>& zones) {
     cell = cell * 2;
   }
   // A row and a column of nothing all round: what lies beyond them is like them.
-  per_cell_ = 1 / cell;
-  origin_ = subtract(all.lo, {cell, cell});
-  columns_ = static_cast<std::int32_t>(extent.x / cell) + 3;
-  rows_ = static_cast<std::int32_t>(extent.y / cell) + 3;
-  last_cell_ = {static_cast<double>(columns_ - 1), static_cast<double>(rows_ - 1)};
+  plan_ = CellPlan(subtract(all.lo, {cell, cell}), {cell, cell},
+                   static_cast<std::int32_t>(extent.x / cell) + 3,
+                   static_cast<std::int32_t>(extent.y / cell) + 3);
   return true;
 }
 
-ZoneMap::Cells ZoneMap::cells_of(const Box& region) const noexcept {
-  const auto number = [this](double x, double origin, double spare, double last) {
-    const double cell = (x - origin) * per_cell_ + spare;
-    return static_cast<std::int32_t>(smaller(larger(0, cell), last));
-  };
-  return {number(region.lo.x, origin_.x, -kSpare, last_cell_.x),
-          number(region.lo.y, origin_.y, -kSpare, last_cell_.y),
-          number(region.hi.x, origin_.x, kSpare, last_cell_.x),
-          number(region.hi.y, origin_.y, kSpare, last_cell_.y)};
-}
-
-Box ZoneMap::box_of(std::int32_t column, std::int32_t row) const noexcept {
-  const double cell = 1 / per_cell_;
-  const Vec lo = add(origin_, {column * cell, row * cell});
-  return grown({lo, add(lo, {cell, cell})}, kSpare * cell);
-}
-
 void ZoneMap::draw(const std::vector<Zone>& zones) {
-  set_of_.assign(at(columns_ - 1, rows_ - 1) + 1, 0);
+  set_of_.assign(plan_.count(), 0);
   sets_ = {no_zones()};
   std::map<std::pair<std::uint32_t, ZoneId>, std::uint32_t> joined;
   for (ZoneId id = 0; id < zones.size(); ++id) {
     const Zone& zone = zones[id];
-    const Cells cells = cells_of(reach_of(zone));
+    const Cells cells = plan_.cells_of(reach_of(zone));
+    // Most cells of a zone are in the same others: what was joined last is joined again.
+    std::uint32_t last_set = kBorder;
+    std::uint32_t last_joined = kBorder;
     for (std::int32_t y = cells.bottom; y <= cells.top; ++y) {
       for (std::int32_t x = cells.left; x <= cells.right; ++x) {
-        std::uint32_t& set = set_of_[at(x, y)];
+        std::uint32_t& set = set_of_[plan_.number_of(x, y)];
         if (set == kBorder) continue;
-        if (!holds_all_of(zone, box_of(x, y))) {
+        if (!holds_all_of(zone, plan_.box_of(x, y))) {
           set = kBorder;
           continue;
         }
-        const auto [place, is_new] =
-            joined.try_emplace({set, id}, static_cast<std::uint32_t>(sets_.size()));
-        if (is_new) sets_.push_back(with(sets_[set], id));
-        set = place->second;
+        if (set != last_set) {
+          const auto [place, is_new] =
+              joined.try_emplace({set, id}, static_cast<std::uint32_t>(sets_.size()));
+          if (is_new) sets_.push_back(with(sets_[set], id));
+          last_set = set;
+          last_joined = place->second;
+        }
+        set = last_joined;
       }
     }
   }
 }
 
 void ZoneMap::count_borders() {
-  const auto width = static_cast<std::size_t>(columns_) + 1;
-  borders_.assign(width * (static_cast<std::size_t>(rows_) + 1), 0);
-  for (std::size_t y = 0; y < static_cast<std::size_t>(rows_); ++y) {
+  const auto width = static_cast<std::size_t>(plan_.columns()) + 1;
+  borders_.assign(width * (static_cast<std::size_t>(plan_.rows()) + 1), 0);
+  for (std::size_t y = 0; y < static_cast<std::size_t>(plan_.rows()); ++y) {
     std::uint32_t in_row = 0;
     for (std::size_t x = 0; x + 1 < width; ++x) {
       in_row += set_of_[y * (width - 1) + x] == kBorder ? 1U : 0U;
@@ -145,15 +126,15 @@ void ZoneMap::count_borders() {
 
 bool ZoneMap::find(const Box& region, ZoneSet& zones) const noexcept {
   if (set_of_.empty()) return false;
-  const Cells cells = cells_of(region);
-  const auto width = static_cast<std::size_t>(columns_) + 1;
+  const Cells cells = plan_.cells_of(region);
+  const auto width = static_cast<std::size_t>(plan_.columns()) + 1;
   const auto left = static_cast<std::size_t>(cells.left);
   const auto right = static_cast<std::size_t>(cells.right) + 1;
   const std::uint32_t* below = &borders_[static_cast<std::size_t>(cells.bottom) * width];
   const std::uint32_t* above = &borders_[(static_cast<std::size_t>(cells.top) + 1) * width];
   // Unsigned sums may wrap; their difference is right all the same.
   if (above[right] - above[left] - below[right] + below[left] != 0) return false;
-  zones = sets_[set_of_[at(cells.left, cells.bottom)]];
+  zones = sets_[set_of_[plan_.number_of(cells.left, cells.bottom)]];
   return true;
 }
 

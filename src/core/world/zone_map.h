@@ -7,6 +7,8 @@
 
 #include "bushbaby/core/world/level.h"
 
+#include "cells.h"
+
 namespace bushbaby::detail {
 
 // A grid of square cells over all zones. A cell is in some zones throughout, or a border is in it:
@@ -19,28 +21,12 @@ class ZoneMap {
   [[nodiscard]] bool find(const Box& region, ZoneSet& zones) const noexcept;
 
  private:
-  // A block of cells, both ends included.
-  struct Cells {
-    std::int32_t left, bottom, right, top;
-  };
-
   // Lays the cells out; says no if there are no zones, or they would need too many.
   bool lay_out(const std::vector<Zone>& zones);
   void draw(const std::vector<Zone>& zones);
   void count_borders();
 
-  [[nodiscard]] Cells cells_of(const Box& region) const noexcept;
-  [[nodiscard]] Box box_of(std::int32_t column, std::int32_t row) const noexcept;
-  [[nodiscard]] std::size_t at(std::int32_t column, std::int32_t row) const noexcept {
-    return static_cast<std::size_t>(row) * static_cast<std::size_t>(columns_) +
-           static_cast<std::size_t>(column);
-  }
-
-  double per_cell_ = 1;  // 1 over the width of a cell
-  Vec origin_{0, 0};
-  Vec last_cell_{0, 0};
-  std::int32_t columns_ = 0;
-  std::int32_t rows_ = 0;
+  CellPlan plan_;
   // By cell: the number of its set of zones. By corner of cells: how many cells to the left of it
   // and below have a border in them.
   std::vector<std::uint32_t> set_of_;
