@@ -199,7 +199,7 @@ bool comes_round(Tick& tick, const FirstMeeting& meeting, Vec velocity, double f
   if (!(head || foot) || !(meeting.aside_by <= most) || most == 0) return false;
   const Margins margins = margins_of(rules);
   const Vec from = tick.mover.feet;
-  const Course way(from, scale(meeting.aside, meeting.aside_by), {0, 0}, 1);
+  const Passage way(from, scale(meeting.aside, meeting.aside_by), {0, 0}, 1);
   FirstMeeting in_the_way;
   find_first_in_sight(way, rules.body, margins.guard, tick.nearby, in_the_way);
   if (in_the_way.met()) return false;
@@ -328,7 +328,7 @@ struct Leg {
   Stretch across;
   Stretch along;
   Vec own;  // u/s, the velocity of the body itself
-  Course path;
+  Passage path;
   // A speed that a surface holds back does not change, whatever drives it.
   bool run_barred = false;
   bool rise_barred = false;
@@ -360,7 +360,7 @@ BUSHBABY_APART Leg barred_leg(Tick& tick, double remaining) noexcept {
     path.duration = barred_until(tick, path);
     tick.bars.newest = Bars::kNone;  // it is looked at like all others from now on
     if (path.duration == kUntouched) continue;
-    leg.path = Course(path);
+    leg.path = Passage(path);
     return leg;
   }
 }
@@ -448,7 +448,7 @@ void move_stepped(Tick& tick) noexcept {
   int contacts = 0;
   for (; remaining > 0 && contacts < kMostContacts; ++contacts) {
     const Vec own = moving_at(tick, moves, climbs);
-    const Course path(carried(tick, own, {0, 0}, remaining));
+    const Passage path(carried(tick, own, {0, 0}, remaining));
     FirstMeeting meeting;
     find_first(path, rules, tick.nearby, meeting);
     character.feet = meeting.met() ? place_at(path, meeting.time) : path.to;

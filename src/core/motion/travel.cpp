@@ -2,7 +2,7 @@
 
 namespace bushbaby::detail {
 
-void find_first(const Course& path, const Rules& rules, Nearby& nearby,
+void find_first(const Passage& path, const Rules& rules, Nearby& nearby,
                 FirstMeeting& first) noexcept {
   const Margins margins = margins_of(rules);
   find_first(path, rules.body, {margins.rest, margins.slack, margins.step}, nearby, first);
@@ -13,7 +13,7 @@ namespace {
 BUSHBABY_WITHIN void touch_along(Vec feet, Vec direction, const Rules& rules, Nearby& nearby,
                                  FirstMeeting& touched, double farther, double least_up) noexcept {
   const Margins margins = margins_of(rules);
-  const Course way(feet, direction, {0, 0}, margins.probe - margins.guard + farther);
+  const Passage way(feet, direction, {0, 0}, margins.probe - margins.guard + farther);
   find_first_in_sight(way, rules.body, margins.guard, nearby, touched, least_up);
   if (touched.met()) touched.gap = margins.guard + touched.gap;
 }

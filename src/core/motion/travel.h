@@ -39,7 +39,7 @@ inline Nearby::Drop dropped_from(Vec feet, const Rules& rules) noexcept {
 
 // Finds where a path first comes to rest distance from a surface while moving into it; `first`
 // comes in fresh.
-void find_first(const Course& path, const Rules& rules, Nearby& nearby,
+void find_first(const Passage& path, const Rules& rules, Nearby& nearby,
                 FirstMeeting& first) noexcept;
 
 // Finds the surface that the body would touch if it went `direction` (a unit vector) by at most the

@@ -147,8 +147,8 @@ const Controls& seen_by_body(const Controls& held, Character& character, const R
 // Finds the zones that a body has come to be in, and those that it passed through.
 class ZoneFinder final : private Solids {
  public:
-  ZoneFinder(const World& world, const Character& character, const Rules& rules, const Course& path,
-             const Frame& frame) noexcept
+  ZoneFinder(const World& world, const Character& character, const Rules& rules,
+             const Passage& path, const Frame& frame) noexcept
       : world_(world), rules_(rules), frame_(frame), path_(path) {
     double reach = 0;
     for (const ZoneId zone : character.zones) {
@@ -287,7 +287,7 @@ class ZoneFinder final : private Solids {
   const World& world_;
   const Rules& rules_;
   const Frame& frame_;
-  const Course& path_;
+  const Passage& path_;
   std::size_t before_count_ = 0;
   std::array<Known, kMostZones> before_;
 };
@@ -358,19 +358,19 @@ void even_out(Character& character, Vec past, const Rules& before, const Rules& 
 }
 
 // The way of a body through its zones in a tick, as it is seen in its frame.
-Course way_of(Vec from, Vec to, const Frame& frame) noexcept {
+Passage way_of(Vec from, Vec to, const Frame& frame) noexcept {
   if (frame.turned) {
     from = frame.place_into(from);
     to = frame.place_into(to);
   }
-  Course way(from, subtract(to, from), {0, 0}, 1);
+  Passage way(from, subtract(to, from), {0, 0}, 1);
   way.to = to;  // without a rounding
   return way;
 }
 
 // Whether a body is in the zones that it was in for all that it passes, far from their borders. A
 // head may come out of a medium: there it is looked at closely.
-bool is_in_the_same(const Character& character, const Rules& rules, const Course& way,
+bool is_in_the_same(const Character& character, const Rules& rules, const Passage& way,
                     const Frame& frame, const World& world) noexcept {
   if (rules.medium.exists) return false;
   const Box region = region_of(way, rules.body.box);
@@ -381,7 +381,7 @@ bool is_in_the_same(const Character& character, const Rules& rules, const Course
 }
 
 // Looks at the zones near a body, and tells of those that it has come into, or out of.
-BUSHBABY_APART void look_at_zones(Character& character, const Course& way, const Frame& frame,
+BUSHBABY_APART void look_at_zones(Character& character, const Passage& way, const Frame& frame,
                                   const Rulebook& book, const World& world,
                                   Events& events) noexcept {
   const Rules& rules = book.rules(character.rules);
@@ -418,7 +418,7 @@ void look_around(Character& character, Vec from, const Rulebook& book, const Wor
                  Events& events) noexcept {
   if (book.size() == 1 && character.zones[0] == kNoZone) return;  // no zone changes anything
   const Frame frame = Frame::of(character.up, character.feet);
-  const Course way = way_of(from, character.feet, frame);
+  const Passage way = way_of(from, character.feet, frame);
   if (is_in_the_same(character, book.rules(character.rules), way, frame, world)) {
     character.head_out = true;
   } else {

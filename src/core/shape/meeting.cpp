@@ -100,7 +100,7 @@ const Vec& along_axis(bool by_y, bool forward) noexcept {
 
 // A path against a box.
 struct BoxApproach {
-  const Course& path;
+  const Passage& path;
   Box places;  // nearer than rest
   Box inner;   // nearer than what is passed
   bool wants_aside;
@@ -150,7 +150,7 @@ struct BoxApproach {
 
 // A path that begins or ends beyond a corner, or within the box.
 BUSHBABY_APART bool meet_box_anyhow(const BoxApproach& approach, Meeting& meeting) noexcept {
-  const Course& path = approach.path;
+  const Passage& path = approach.path;
   const Box& inner = approach.inner;
   const Between in_x = between(approach.way_x(), inner.lo.x, inner.hi.x);
   const Between in_y = between(approach.way_y(), inner.lo.y, inner.hi.y);
@@ -181,7 +181,7 @@ BUSHBABY_APART bool meet_box_anyhow(const BoxApproach& approach, Meeting& meetin
   return true;
 }
 
-bool meet_box(const Course& path, const Box& solid, const Box& body, const Berth& berth,
+bool meet_box(const Passage& path, const Box& solid, const Box& body, const Berth& berth,
               Meeting& meeting) noexcept {
   const Box places = places_near(solid, body, berth.rest);
   const BoxApproach approach{path, places, grown(places, -berth.slack), berth.step > 0};
@@ -671,7 +671,7 @@ struct RoundRegion {
   }
 };
 
-BUSHBABY_APART bool meet_round(const Course& path, const Convex& solid, const Shape& body,
+BUSHBABY_APART bool meet_round(const Passage& path, const Convex& solid, const Shape& body,
                                const Berth& berth, Meeting& meeting) noexcept {
   RoundRegion region(solid, core_of(body));
   const double rest = body.radius + berth.rest;
@@ -716,12 +716,12 @@ double leaves_round(const Path& path, const Convex& solid, const Shape& body,
 
 }  // namespace
 
-bool meet(const Course& course, const Convex& solid, const Shape& body, const Berth& berth,
+bool meet(const Passage& passage, const Convex& solid, const Shape& body, const Berth& berth,
           Meeting& meeting) noexcept {
-  if (body.radius > 0) return meet_round(course, solid, body, berth, meeting);
+  if (body.radius > 0) return meet_round(passage, solid, body, berth, meeting);
   return solid.is_box() && !solid.is_one_sided()
-             ? meet_box(course, solid.bounds, body.box, berth, meeting)
-             : meet_polygon(course, solid, body.box, berth, meeting);
+             ? meet_box(passage, solid.bounds, body.box, berth, meeting)
+             : meet_polygon(passage, solid, body.box, berth, meeting);
 }
 
 Lie lie_of(Vec feet, const Convex& solid, const Shape& body, double rest) noexcept {

@@ -34,7 +34,7 @@ struct Meeting {
 
 // Whether it meets it; `meeting` is written to only then, but for what only steps want if there are
 // none. Neither component of the velocity may change its sign on the way.
-bool meet(const Course& course, const Convex& solid, const Shape& body, const Berth& berth,
+bool meet(const Passage& passage, const Convex& solid, const Shape& body, const Berth& berth,
           Meeting& meeting) noexcept;
 
 // How a body lies to a solid: the face nearest to it.

@@ -22,12 +22,12 @@ inline Vec velocity_at(const Path& path, double time) noexcept {
 }
 
 // A path, and where it ends.
-struct Course : Path {
+struct Passage : Path {
   Vec to;  // u
 
-  Course(Vec feet, Vec speed, Vec change, double lasts) noexcept
+  Passage(Vec feet, Vec speed, Vec change, double lasts) noexcept
       : Path{feet, speed, change, lasts}, to(place_at(*this, lasts)) {}
-  explicit Course(const Path& path) noexcept : Path(path), to(place_at(path, path.duration)) {}
+  explicit Passage(const Path& path) noexcept : Path(path), to(place_at(path, path.duration)) {}
 };
 
 // The part of a path from `start` on, for `duration`.

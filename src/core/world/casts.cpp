@@ -89,7 +89,7 @@ bool meet_on_its_way(const Path& path, const Nearby::Part& part, const Shape& bo
   for (double start = 0; start < seen.duration;) {
     const double end = turns.next(start);
     if (!(end > start)) break;
-    const Course piece(turns.part_from(seen, start, end));
+    const Passage piece(turns.part_from(seen, start, end));
     if (meet(piece, part.shape, body, berth, meeting) && !goes_along(piece, meeting)) {
       meeting.time = smaller(start + meeting.time, path.duration);
       return true;
@@ -100,14 +100,14 @@ bool meet_on_its_way(const Path& path, const Nearby::Part& part, const Shape& bo
 }
 
 // The first meeting in a region of a world where things travel.
-BUSHBABY_APART void find_first_among_ferries(const Box& region, const Course& course,
+BUSHBABY_APART void find_first_among_ferries(const Box& region, const Passage& passage,
                                              const Shape& body, const Berth& berth, Nearby& nearby,
                                              FirstMeeting& first) noexcept {
   nearby.visit(region, [&](const Nearby::Part& part) {
     const auto meets = [&](Meeting& meeting) {
-      if (part.travels()) return meet_on_its_way(course, part, body, berth, meeting);
-      return touch(region, part.shape.bounds) && meet(course, part.shape, body, berth, meeting) &&
-             !goes_along(course, meeting);
+      if (part.travels()) return meet_on_its_way(passage, part, body, berth, meeting);
+      return touch(region, part.shape.bounds) && meet(passage, part.shape, body, berth, meeting) &&
+             !goes_along(passage, meeting);
     };
     take_earlier(part, meets, first);
   });
@@ -123,43 +123,44 @@ struct Still {
         y(stays(path.velocity.y, path.acceleration.y)) {}
 };
 
-// What a course comes by. What it goes along it does not meet, unless it is nearer than what it may
-// pass.
-Box region_near(const Course& course, Still still, const Shape& body, const Berth& berth) noexcept {
-  const Box way = region_of(course, body.box);
+// What a passage comes by. What it goes along it does not meet, unless it is nearer than what it
+// may pass.
+Box region_near(const Passage& passage, Still still, const Shape& body,
+                const Berth& berth) noexcept {
+  const Box way = region_of(passage, body.box);
   const Vec margin{berth.rest - (still.x ? berth.slack : 0),
                    berth.rest - (still.y ? berth.slack : 0)};
   return {subtract(way.lo, margin), add(way.hi, margin)};
 }
 
-void find_first_in(const Box& region, const Course& course, const Shape& body, const Berth& berth,
+void find_first_in(const Box& region, const Passage& passage, const Shape& body, const Berth& berth,
                    Nearby& nearby, FirstMeeting& first, double least_up) noexcept {
   nearby.visit(region, [&](const Nearby::Part& part) {
     if (!touch(region, part.shape.bounds)) return;
     const auto meets = [&](Meeting& meeting) {
-      return meet(course, part.shape, body, berth, meeting) && meeting.normal.y >= least_up;
+      return meet(passage, part.shape, body, berth, meeting) && meeting.normal.y >= least_up;
     };
     take_earlier(part, meets, first);
   });
 }
 
 // The same as `find_first_in_sight` while time passes: what travels does so.
-void find_first_in_time(const Course& course, Still still, const Shape& body, const Berth& berth,
+void find_first_in_time(const Passage& passage, Still still, const Shape& body, const Berth& berth,
                         Nearby& nearby, FirstMeeting& first) noexcept {
-  const Box region = region_near(course, still, body, berth);
+  const Box region = region_near(passage, still, body, berth);
   if (rarely(nearby.is_in_time())) {
-    find_first_among_ferries(region, course, body, berth, nearby, first);
+    find_first_among_ferries(region, passage, body, berth, nearby, first);
   } else {
-    find_first_in(region, course, body, berth, nearby, first, kFacingAnyWay);
+    find_first_in(region, passage, body, berth, nearby, first, kFacingAnyWay);
   }
 }
 
 }  // namespace
 
-void detail::find_first_in_sight(const Course& course, const Shape& body, double rest,
+void detail::find_first_in_sight(const Passage& passage, const Shape& body, double rest,
                                  Nearby& nearby, FirstMeeting& first, double least_up) noexcept {
-  const Box region = grown(region_of(course, body.box), rest);
-  find_first_in(region, course, body, {rest, 0, 0}, nearby, first, least_up);
+  const Box region = grown(region_of(passage, body.box), rest);
+  find_first_in(region, passage, body, {rest, 0, 0}, nearby, first, least_up);
 }
 
 namespace {
@@ -194,7 +195,7 @@ BUSHBABY_APART void find_first_by_parts(const Path& path, Vec most, const Shape&
   while (start < path.duration) {
     const double end = smaller(start + longest, turning.next(start));
     if (!(end > start)) break;
-    const Course part(turning.part_from(path, start, end));
+    const Passage part(turning.part_from(path, start, end));
     nearby.pass_to(passed + start);
     find_first_in_time(part, Still(part), body, berth, nearby, first);
     if (first.met()) {
@@ -213,7 +214,7 @@ bool turns(const Path& path) noexcept {
 
 }  // namespace
 
-void detail::find_first(const Course& path, const Shape& body, const Berth& berth, Nearby& nearby,
+void detail::find_first(const Passage& path, const Shape& body, const Berth& berth, Nearby& nearby,
                         FirstMeeting& first) noexcept {
   // A body at rest meets nothing, wherever it is, but what comes to it.
   const Still still(path);
@@ -321,7 +322,7 @@ Contact cast(const World& world, const Sweep& sweep) noexcept {
 }
 
 Contact detail::cast(Nearby& nearby, const Sweep& sweep) noexcept {
-  const Course path(Path{sweep.from, sweep.move, {0, 0}, 1});
+  const Passage path(Path{sweep.from, sweep.move, {0, 0}, 1});
   FirstMeeting first;
   find_first(path, sweep.shape, {}, nearby, first);
   if (!first.met()) return {};

@@ -15,15 +15,15 @@ struct FirstMeeting : Meeting {
 
 // Finds the first solid that a body meets on its path, which may turn: of those met at once, the
 // one whose face is most along up, then the one with the lower id. `first` comes in fresh.
-void find_first(const Course& path, const Shape& body, const Berth& berth, Nearby& nearby,
+void find_first(const Passage& path, const Shape& body, const Berth& berth, Nearby& nearby,
                 FirstMeeting& first) noexcept;
 
 // Less along up than any face.
 inline constexpr double kFacingAnyWay = -2;
 
-// The same of a look: a short course that does not turn, to a distance `rest` from solids, among
+// The same of a look: a short passage that does not turn, to a distance `rest` from solids, among
 // faces that are at least so much along up. What travels stays where it has come to.
-void find_first_in_sight(const Course& course, const Shape& body, double rest, Nearby& nearby,
+void find_first_in_sight(const Passage& passage, const Shape& body, double rest, Nearby& nearby,
                          FirstMeeting& first, double least_up = kFacingAnyWay) noexcept;
 
 // The solid nearest to a body among those within `reach` of it; its gap is beyond `rest`.
@@ -41,10 +41,10 @@ Solidity solidity_of(const World& world, SurfaceId surface, std::int64_t tick, c
 // `cast` with what is near known, in the frame in which that is told.
 Contact cast(Nearby& nearby, const Sweep& sweep) noexcept;
 
-// Everything that a body passes on a course that does not turn.
-inline Box region_of(const Course& course, const Box& body) noexcept {
-  const Vec from = course.from;
-  const Vec to = course.to;
+// Everything that a body passes on a passage that does not turn.
+inline Box region_of(const Passage& passage, const Box& body) noexcept {
+  const Vec from = passage.from;
+  const Vec to = passage.to;
   return {add({smaller(from.x, to.x), smaller(from.y, to.y)}, body.lo),
           add({larger(from.x, to.x), larger(from.y, to.y)}, body.hi)};
 }
