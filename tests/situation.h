@@ -79,6 +79,19 @@ struct Situation {
     return true;
   }
 
+  Medium random_medium() {
+    Medium medium;
+    medium.buoyancy = uniform(0, 120);
+    medium.drag = one_in(4) ? 0 : uniform(0, 20);
+    medium.stream = {uniform(-5, 5), uniform(-5, 5)};
+    if (medium.drag > 0 && one_in(2)) medium.dive = uniform(0, 15);
+    if (one_in(2)) medium.paddle = uniform(0.2, 4);
+    medium.paddle_every = ticks(20);
+    if (one_in(2)) medium.leap = uniform(0.5, 6);
+    medium.restores = one_in(2);
+    return medium;
+  }
+
   std::mt19937_64 random;
   Level level;
   Tuning tuning;

@@ -157,30 +157,39 @@ TEST(Mediums, Paddling) {
 
 // A leap rises as high as it is asked to from where it is taken, once the head is out; deeper down
 // a press paddles.
+void expect_leap_of_its_height(const Tuning& tuning) {
+  Medium medium = sap();
+  medium.buoyancy = rules_of(tuning).rise_gravity + 15;
+  Visitor visitor(tuning, deep_pool(medium), {0, -20});
+  while (!visitor.character.head_out) {
+    const Explanation why = explain(visitor.character, kJump, visitor.book, visitor.world);
+    ASSERT_EQ(why.of(Candidate::leap).hurdle, Hurdle::under_water);
+    ASSERT_TRUE(why.happens(Candidate::paddle));
+    visitor.tick(kNothing);
+  }
+  // A body that comes up slowly: what it had of speed would count.
+  visitor.character.velocity = {0, 0};
+  const double from = visitor.character.feet.y;
+  double most = -100;
+  for (int i = 0; i < 200; ++i) {
+    const bool rises = visitor.count(EventKind::apex) == 0;
+    visitor.tick(kJump);
+    if (rises) most = std::max(most, visitor.character.feet.y);
+  }
+  ASSERT_EQ(visitor.character.jump_kind, JumpKind::leap);
+  const JumpLoop loop = jump_loop(tuning);
+  const double between = rules_of(tuning).rise_gravity / (loop.tick_rate * loop.tick_rate) / 8;
+  const double stepped = loop.integrator == Integrator::exact ? between : 1e-9;
+  EXPECT_NEAR(most - from, 1.8, stepped + 1e-9) << test::text_of(loop);
+}
+
 TEST(Mediums, LeapsHaveAHeightOfTheirOwn) {
   for (const JumpLoop& loop : test::all_loops({50, 60, 144})) {
-    const Tuning tuning = test::with_loop(pip(), loop);
-    Medium medium = sap();
-    Visitor visitor(tuning, deep_pool(medium), {0, -20});
-    while (!visitor.character.head_out) {
-      const Explanation why = explain(visitor.character, kJump, visitor.book, visitor.world);
-      ASSERT_EQ(why.of(Candidate::leap).hurdle, Hurdle::under_water);
-      ASSERT_TRUE(why.happens(Candidate::paddle));
-      visitor.tick(kNothing);
+    for (const Hang& hang : {Hang{}, Hang{3, 0.4}, Hang{60, 0.5}}) {
+      Tuning tuning = test::with_loop(pip(), loop);
+      tuning.jump.hang = hang;
+      expect_leap_of_its_height(tuning);
     }
-    // A body that comes up slowly: what it had of speed would count.
-    visitor.character.velocity = {0, 0};
-    const double from = visitor.character.feet.y;
-    double most = -100;
-    for (int i = 0; i < 200; ++i) {
-      const bool rises = visitor.count(EventKind::apex) == 0;
-      visitor.tick(kJump);
-      if (rises) most = std::max(most, visitor.character.feet.y);
-    }
-    ASSERT_EQ(visitor.character.jump_kind, JumpKind::leap);
-    const double between = rules_of(tuning).rise_gravity / (loop.tick_rate * loop.tick_rate) / 8;
-    const double stepped = loop.integrator == Integrator::exact ? between : 1e-9;
-    EXPECT_NEAR(most - from, 1.8, stepped + 1e-9) << test::text_of(loop);
   }
 }
 

@@ -39,19 +39,6 @@ Turning random_turning(Situation& situation) {
   return turning;
 }
 
-Medium random_medium(Situation& situation) {
-  Medium medium;
-  medium.buoyancy = situation.uniform(0, 120);
-  medium.drag = situation.one_in(4) ? 0 : situation.uniform(0, 20);
-  medium.stream = {situation.uniform(-5, 5), situation.uniform(-5, 5)};
-  if (medium.drag > 0 && situation.one_in(2)) medium.dive = situation.uniform(0, 15);
-  if (situation.one_in(2)) medium.paddle = situation.uniform(0.2, 4);
-  medium.paddle_every = situation.ticks(20);
-  if (situation.one_in(2)) medium.leap = situation.uniform(0.5, 6);
-  medium.restores = situation.one_in(2);
-  return medium;
-}
-
 void add_overrides(Situation& situation, Zone& zone) {
   const auto times = [&](const char* knob, double lo, double hi) {
     if (situation.one_in(3)) zone.overrides.push_back({knob, true, situation.uniform(lo, hi)});
@@ -99,7 +86,7 @@ void add_zones(Situation& situation) {
     }
     add_overrides(situation, zone);
     if (situation.one_in(2)) zone.turning = random_turning(situation);
-    if (situation.one_in(3)) zone.medium = random_medium(situation);
+    if (situation.one_in(3)) zone.medium = situation.random_medium();
     situation.level.zones.push_back(std::move(zone));
   }
 }

@@ -178,7 +178,8 @@ void finish(Tick& tick) noexcept {
   character.climbing = tick.climbed && character.at_wall;
   end_ride(tick);
   character.gliding = !character.grounded() && tick.rise < 0 && glides(tick);
-  character.swims = tick.rules.medium.exists && in_air && !leaps(character, tick.rise);
+  const bool is_let_through = !tick.swims && leaps(character, tick.rise);
+  note_swimming(character, tick.rules.medium.exists && in_air && !is_let_through);
   if (character.swims && tick.rules.medium.restores) {
     character.air_jumps_used = character.dashes_used = 0;
   }

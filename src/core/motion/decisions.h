@@ -73,6 +73,12 @@ inline bool leaps(const Character& character, double rise) noexcept {
   return character.jump_kind == JumpKind::leap && character.hang_armed && rise > 0;
 }
 
+// Notes whether a body swims. With that a leap is over: what rises again is not let through.
+inline void note_swimming(Character& character, bool swims) noexcept {
+  character.swims = swims;
+  if (swims && character.jump_kind == JumpKind::leap) character.hang_armed = false;
+}
+
 // Whoever pushes anew into a wall that was let go means it: nothing is let go any more. `character`
 // is the one that the moment looks at.
 void take_hold_anew(const Moment& moment, Character& character) noexcept;

@@ -398,8 +398,6 @@ BUSHBABY_APART void look_at_zones(Character& character, const Passage& way, cons
   take_rules(character, book);
   const Rules& now = book.rules(character.rules);
   if (&now != &rules) even_out(character, frame.out_of(found.past), rules, now);
-  character.swims = now.medium.exists && !character.grounded() &&
-                    !leaps(character, dot(character.velocity, character.up));
   for (const ZoneId zone : found.passed) {
     if (zone == kNoZone || ZoneFinder::has(found.in, zone)) continue;
     tell(events, EventKind::entered, zone, character);
@@ -411,6 +409,8 @@ BUSHBABY_APART void look_at_zones(Character& character, const Passage& way, cons
     tell(events, EventKind::entered, zone, character);
     enter(character, zone, now, world);
   }
+  const bool is_let_through = leaps(character, dot(character.velocity, character.up));
+  note_swimming(character, now.medium.exists && !character.grounded() && !is_let_through);
 }
 
 // Finds where a body has come to after a tick that began at `from`, and tells of it.

@@ -428,8 +428,4 @@ Compiled detail::compile_within(const Within& within) {
   return Compiler(within.tuning, &within).compile();
 }
 
-JumpAnswer detail::launch_to(double height, double gravity, const Tuning& tuning) {
-  return derive_jump({height, {}, {}, gravity}, jump_loop(tuning), {});
-}
-
 }  // namespace bushbaby

@@ -21,7 +21,4 @@ struct Within {
 
 Compiled compile_within(const Within& within);
 
-// The launch speed of a jump of a height under a gravity, in a tuning's loop.
-JumpAnswer launch_to(double height, double gravity, const Tuning& tuning);
-
 }  // namespace bushbaby::detail

@@ -203,10 +203,12 @@ std::optional<Violation> fault_of(const Medium& medium) {
 }
 
 // Speeds of leaps and paddles are those of jumps of these heights: of a leap under the character's
-// own gravity, of a paddle under that of the zone.
+// own gravity and with its hang band, of a paddle, which never hangs, under the gravity of the
+// zone.
 std::optional<Violation> write_medium(const Medium& medium, const Tuning& tuning,
                                       const Rules& outside, Rules& rules) {
   MediumRules& m = rules.medium;
+  m = {};  // nothing is left of one of lower rank
   m.exists = true;
   m.restores = medium.restores;
   m.buoyancy = medium.buoyancy;
@@ -215,19 +217,19 @@ std::optional<Violation> write_medium(const Medium& medium, const Tuning& tuning
   m.stream = medium.stream;
   m.dive = medium.dive;
   m.paddle_every = whole_ticks(seconds(medium.paddle_every, rules.tick_rate) * rules.tick_rate);
-  const auto launch = [&](double height, double gravity, const char* key,
+  const auto launch = [&](double height, double gravity, const Hang& hang, const char* key,
                           double& speed) -> std::optional<Violation> {
     if (height == 0) return std::nullopt;
-    const JumpAnswer answer = detail::launch_to(height, gravity, tuning);
+    const JumpAnswer answer = derive_jump({height, {}, {}, gravity}, jump_loop(tuning), {hang, 0});
     if (!answer.ok()) return Violation{key, answer.refusal.found, answer.refusal.expected};
     speed = answer.launch_speed;
     return std::nullopt;
   };
   if (auto fault =
-          launch(medium.paddle, rules.rise_gravity, "medium.paddle.height", m.paddle_speed)) {
+          launch(medium.paddle, rules.rise_gravity, {}, "medium.paddle.height", m.paddle_speed)) {
     return fault;
   }
-  return launch(medium.leap, outside.rise_gravity, "medium.leap", m.leap_speed);
+  return launch(medium.leap, outside.rise_gravity, outside.hang, "medium.leap", m.leap_speed);
 }
 
 // ---- the book -----------------------------------------------------------------------------------

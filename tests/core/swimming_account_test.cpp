@@ -1,0 +1,403 @@
+// An account of swimming, written from docs/model.md ("Mediums") and apart from the core: which
+// medium counts, who swims, what a press does, and the speeds of a tick. Held against random play
+// in pools of all kinds, wherever nothing is met on the way, in all loops.
+#include <algorithm>
+#include <cmath>
+#include <map>
+#include <optional>
+
+#include "bushbaby/core/tuning/zones.h"
+
+#include "situation.h"
+
+namespace bushbaby {
+namespace {
+
+using test::Situation;
+
+// Pools that may lie over one another, of other gravity and other pace than the air's.
+void fill_pools(Situation& situation) {
+  situation.level.solids.resize(1 + std::min<std::size_t>(3, situation.level.solids.size() - 1));
+  for (Solid& solid : situation.level.solids) {
+    solid.traits = {};
+    solid.blocks = Blocks::everything;
+  }
+  for (std::uint64_t left = 1 + situation.random() % 4; left > 0; --left) {
+    Zone pool;
+    const Vec lo{situation.uniform(-30, 0), situation.uniform(-2, 4)};
+    pool.box = {lo, lo + Vec{situation.uniform(3, 40), situation.uniform(1, 14)}};
+    pool.rank = static_cast<int>(situation.random() % 2);
+    pool.traits.holds = static_cast<Holds>(situation.random() % 3);
+    pool.traits.release = situation.one_in(3) ? 0 : situation.uniform(0, 0.3);
+    if (situation.one_in(3)) pool.traits.keep_along = situation.uniform(0, 1);
+    if (situation.one_in(2)) {
+      pool.overrides.push_back({"jump.gravity", true, situation.uniform(0.3, 2)});
+    }
+    if (situation.one_in(3)) {
+      pool.overrides.push_back({"run.top_speed", true, situation.uniform(0.2, 1.5)});
+    }
+    pool.medium = situation.random_medium();
+    situation.level.zones.push_back(pool);
+  }
+}
+
+// The medium of those zones: that of the highest rank, of one rank the last of the level.
+const Medium* medium_of(const ZoneSet& zones, const Level& level) {
+  const Medium* medium = nullptr;
+  int rank = 0;
+  for (const ZoneId id : zones) {
+    if (id == kNoZone || !level.zones[id].medium) continue;
+    if (medium == nullptr || level.zones[id].rank >= rank) {
+      medium = &*level.zones[id].medium;
+      rank = level.zones[id].rank;
+    }
+  }
+  return medium;
+}
+
+double part_of(std::int8_t held) { return held / 127.0; }
+bool is_down(const Controls& held) { return held.y <= -64; }
+
+// What the account keeps from tick to tick.
+struct Kept {
+  Ticks wait = 0;        // ticks until the next paddle
+  bool leaping = false;  // a leap goes up
+};
+
+class Account {
+ public:
+  Account(const Situation& situation, const Rulebook& book) : situation_(situation), book_(book) {}
+
+  // What a tick makes of a swimmer.
+  struct Told {
+    bool swims = false;
+    std::optional<JumpKind> jump;
+    Vec velocity{0, 0};
+    double climbs = 0;  // u along up in the tick
+  };
+
+  [[nodiscard]] Told foretell(const Character& before, const Controls& held) {
+    medium_ = medium_of(before.zones, situation_.level);
+    const Medium* medium = medium_;
+    const Rules& r = book_.rules(before.rules);
+    Told told;
+    told.velocity = before.velocity;
+    told.swims = medium != nullptr && !before.grounded() && !kept_.leaping;
+    if (!told.swims) return told;
+    decide(*medium, r, before, held, told);
+    const double rise = told.velocity.y;
+    const bool sustained = !told.jump && before.sustain_left > 0 && held.jump;
+    const bool full = told.jump && !r.gravity_on_launch_tick;  // at its launch speed for a tick
+    const double along = sustained || full             ? rise
+                         : told.jump == JumpKind::leap ? in_air(r, rise)
+                                                       : in_medium(*medium, r, rise, held);
+    told.climbs = way(r, rise, along);
+    const double stream = told.jump == JumpKind::leap ? 0 : medium->stream.x;
+    told.velocity = {across(stream, r, before, held, told.velocity.x), along};
+    return told;
+  }
+
+  void see(const Character& after, const Events& events) {
+    kept_.wait = std::max<Ticks>(0, kept_.wait - 1);
+    for (const Event& event : events) {
+      switch (event.kind) {
+        case EventKind::jumped: {
+          const auto kind = static_cast<JumpKind>(event.detail);
+          kept_.leaping = kind == JumpKind::leap;
+          if (kind == JumpKind::paddle) {
+            kept_.wait = std::max<Ticks>(0, ticks_of(medium_->paddle_every) - 1);
+          }
+          break;
+        }
+        case EventKind::dash_started:
+        case EventKind::landed:
+        case EventKind::fast_fell: kept_.leaping = false; break;
+        default: break;
+      }
+    }
+    if (!(after.velocity.y > 0)) kept_.leaping = false;
+    // Another medium's least time began when this one's did; nothing waits longer for it.
+    if (kept_.wait == 0) return;
+    const Ticks passed = medium_ == nullptr ? 0 : ticks_of(medium_->paddle_every) - kept_.wait;
+    const Medium* now = medium_of(after.zones, situation_.level);
+    const Ticks lasts = now == nullptr ? 0 : ticks_of(now->paddle_every);
+    kept_.wait = std::clamp<Ticks>(lasts - passed, 0, kept_.wait);
+  }
+
+  [[nodiscard]] const Kept& kept() const { return kept_; }
+
+ private:
+  [[nodiscard]] Ticks ticks_of(const Duration& time) const {
+    return static_cast<Ticks>(time.amount);  // the pools' are in ticks
+  }
+
+  void decide(const Medium& medium, const Rules& r, const Character& before, const Controls& held,
+              Told& told) const {
+    const bool pressed = held.jump && !before.controls.jump;
+    const bool may = r.may_jump && (before.dash_left == 0 || r.dash_jump_out);
+    if ((pressed || before.buffer_left > 0) && may) {
+      if (before.coyote_left > 0) {
+        told.jump = JumpKind::ground;
+        told.velocity.y = std::max(told.velocity.y, r.launch_speed);
+      } else if (medium.leap > 0 && before.head_out) {
+        told.jump = JumpKind::leap;
+        const double own_gravity = book_.rules(0).rise_gravity;
+        told.velocity.y = std::max(
+            told.velocity.y, launch_speed(medium.leap, own_gravity, situation_.tuning.jump.hang));
+      } else if (medium.paddle > 0 && kept_.wait == 0) {
+        told.jump = JumpKind::paddle;
+        paddle(medium, r, held, told.velocity);
+      }
+    }
+  }
+
+  void paddle(const Medium& medium, const Rules& r, const Controls& held, Vec& velocity) const {
+    Vec way{part_of(held.x), part_of(held.y)};
+    const double size = std::hypot(way.x, way.y);
+    if (size == 0) way = {0, 1};
+    const double speed = launch_speed(medium.paddle, r.rise_gravity, {}) / (size == 0 ? 1 : size);
+    const auto give = [](double& now, double given) {
+      if (given > 0) now = std::max(now, given);
+      if (given < 0) now = std::min(now, given);
+    };
+    give(velocity.x, speed * way.x);
+    give(velocity.y, speed * way.y);
+  }
+
+  // Of a jump of that height under that gravity, with that hang band.
+  [[nodiscard]] double launch_speed(double height, double gravity, const Hang& hang) const {
+    Tuning tuning = situation_.tuning;
+    tuning.jump.apex_time.reset();
+    tuning.jump.height = height;
+    tuning.jump.gravity = gravity;
+    tuning.jump.hang = hang;
+    tuning.jump.sustain = {};
+    return test::rules_of(tuning).launch_speed;
+  }
+
+  // The speed along up after a tick in a medium.
+  static double in_medium(const Medium& medium, const Rules& r, double rise, const Controls& held) {
+    const double pull = medium.buoyancy - r.rise_gravity;
+    const bool dives = medium.dive > 0 && is_down(held);
+    if (medium.drag == 0) return rise + pull * r.dt;
+    const double goal =
+        dives ? medium.stream.y - medium.dive : medium.stream.y + pull / medium.drag;
+    return goal + (rise - goal) * std::exp(-medium.drag * r.dt);
+  }
+
+  // The same in the air, in the tick of a launch, far below terminal speed.
+  static double in_air(const Rules& r, double rise) {
+    const bool exact = r.integrator == Integrator::exact;
+    double left = r.dt;
+    const double band = r.hang.below_speed;
+    if (!exact) return rise - r.rise_gravity * (rise < band ? r.hang.gravity : 1) * r.dt;
+    if (rise > band) {
+      const double time = std::min(left, (rise - band) / r.rise_gravity);
+      rise -= r.rise_gravity * time;
+      left -= time;
+    }
+    if (left <= 0) return rise;
+    const double slowed = rise - r.rise_gravity * r.hang.gravity * left;
+    return slowed > 0 ? slowed : kTooFar;  // past its apex: left to the account of the air
+  }
+  static constexpr double kTooFar = std::numeric_limits<double>::infinity();
+
+  // How far it goes along up at a steady rate.
+  static double way(const Rules& r, double from, double to) {
+    switch (r.integrator) {
+      case Integrator::explicit_step: return from * r.dt;
+      case Integrator::semi_implicit: return to * r.dt;
+      case Integrator::averaged:
+      case Integrator::exact: break;
+    }
+    return (from + to) / 2 * r.dt;
+  }
+
+  // The speed across after a tick: the air's rates, over the stream.
+  static double across(double stream, const Rules& r, const Character& before, const Controls& held,
+                       double run) {
+    if (before.steer_lock_left > 0) return run;
+    const double over = run - stream;
+    const double target = part_of(held.x) * r.top_speed;
+    const bool turns = over * target < 0;
+    const double rate = turns                               ? r.air.rates.turn
+                        : std::abs(target) > std::abs(over) ? r.air.rates.speed_up
+                                                            : r.air.rates.brake;
+    double now = over;
+    double time = r.dt;
+    if (turns && r.integrator == Integrator::exact) {
+      const double to_rest = rate == 0 ? time : std::min(time, std::abs(over) / rate);
+      now -= std::copysign(rate * to_rest, over);
+      time -= to_rest;
+      if (time <= 0) return stream + now;
+      now = std::copysign(std::min(std::abs(target), r.air.rates.speed_up * time), target);
+      return stream + now;
+    }
+    const double step = std::clamp(target - now, -rate * time, rate * time);
+    return stream + now + step;
+  }
+
+  const Situation& situation_;
+  const Rulebook& book_;
+  Kept kept_;
+  const Medium* medium_ = nullptr;  // of the tick
+};
+
+// Whether a tick met something, or did what other accounts tell of.
+bool is_left_to_others(const Character& before, const Character& after, const Events& events) {
+  for (const Event& event : events) {
+    switch (event.kind) {
+      case EventKind::landed:
+      case EventKind::wall_touched:
+      case EventKind::wall_left:
+      case EventKind::bumped_head:
+      case EventKind::nudged:
+      case EventKind::dash_started:
+      case EventKind::dash_ended:
+      case EventKind::cut: return true;
+      default: break;
+    }
+  }
+  return before.dash_left > 0 || before.wall != 0 || after.wall != 0 || after.grounded();
+}
+
+bool near(double a, double b) { return std::abs(a - b) <= 1e-7 * (1 + std::abs(b)); }
+
+struct Counts {
+  std::map<Integrator, std::int64_t> free;  // ticks whose speeds were foretold
+  std::int64_t swum = 0, paddles = 0, leaps = 0, after_leaps = 0, restored = 0;
+};
+
+// A tick that was foretold, as it came.
+struct Tick {
+  const Situation& situation;
+  const Character& before;
+  const Character& after;
+  const Events& events;
+  const Account::Told& told;
+  std::optional<JumpKind> jump;
+  bool crossed = false;
+};
+
+Tick seen(const Situation& situation, const Character& before, const Character& after,
+          const Events& events, const Account::Told& told) {
+  Tick tick{situation, before, after, events, told, {}, false};
+  for (const Event& event : events) {
+    if (event.kind == EventKind::jumped) tick.jump = static_cast<JumpKind>(event.detail);
+    tick.crossed |= event.kind == EventKind::entered || event.kind == EventKind::left;
+  }
+  return tick;
+}
+
+// Who swims at its end, when it may paddle again, and whether its head is out.
+void expect_swimming_as_told(const Tick& tick, const Kept& kept) {
+  const Character& c = tick.after;
+  const Level& level = tick.situation.level;
+  const Medium* medium = medium_of(c.zones, level);
+  ASSERT_EQ(c.swims, medium != nullptr && !c.grounded() && !kept.leaping);
+  if (medium == nullptr) return;
+  ASSERT_EQ(c.paddle_left, kept.wait);
+  const Vec head = c.feet + Vec{0, tick.situation.tuning.body.height};
+  double deepest = -1;
+  for (const Zone& pool : level.zones) {
+    deepest = std::max(deepest, std::min({head.x - pool.box.lo.x, pool.box.hi.x - head.x,
+                                          head.y - pool.box.lo.y, pool.box.hi.y - head.y}));
+  }
+  if (std::abs(deepest) > 1e-9) {
+    ASSERT_EQ(c.head_out, deepest < 0);
+  }
+}
+
+void expect_press_as_told(const Tick& tick) {
+  ASSERT_EQ(tick.jump.has_value(), tick.told.jump.has_value());
+  if (tick.jump) {
+    ASSERT_EQ(*tick.jump, *tick.told.jump);
+  }
+  ASSERT_FALSE(tick.after.gliding || tick.after.at_wall);
+  ASSERT_TRUE(tick.before.fast_falling || !tick.after.fast_falling);
+}
+
+void expect_motion_as_told(const Tick& tick) {
+  const Vec told = tick.told.velocity;
+  const Vec now = tick.after.velocity;
+  ASSERT_TRUE(near(now.x, told.x) && near(now.y, told.y))
+      << "foretold " << told.x << ", " << told.y << "; came to " << now.x << ", " << now.y;
+  if (tick.jump == JumpKind::leap) return;  // its way may bend within the tick
+  ASSERT_NEAR(tick.after.feet.y - tick.before.feet.y, tick.told.climbs,
+              1e-9 * (1 + std::abs(tick.told.climbs)));
+  if (medium_of(tick.after.zones, tick.situation.level)->restores) {
+    ASSERT_TRUE(tick.after.air_jumps_used == 0 && tick.after.dashes_used == 0);
+  } else if (tick.before.coyote_left == 0) {  // what walking off costs is paid when that is over
+    ASSERT_EQ(tick.after.air_jumps_used, tick.before.air_jumps_used);
+  }
+}
+
+// A tuning of what this account speaks of.
+void keep_to_water(Tuning& tuning) {
+  tuning.wall = {};
+  tuning.run.auto_run = AutoRun::none;
+  tuning.run.pace = {};
+  tuning.run.air.style = DriveStyle::rate;
+  tuning.run.air.over_speed.reset();
+  tuning.jump.charge = {};
+  tuning.fall.terminal_speed.reset();
+}
+
+void swim(std::uint32_t seed, Counts& counts) {
+  Situation situation(seed);
+  keep_to_water(situation.tuning);
+  fill_pools(situation);
+  const CompiledBook compiled = compile_book(situation.tuning, situation.level.zones);
+  if (!compiled.ok()) return;
+  const Rulebook& book = compiled.book;
+  const LevelWorld world(situation.level);
+  const auto feet = situation.find_room(book.rules(0), world);
+  Character character;
+  if (!feet || !place(character, *feet, book, world)) return;
+  Account account(situation, book);
+  bool leapt = false;
+  for (const Controls& held : situation.controls) {
+    const Character before = character;
+    const Account::Told told = account.foretell(before, held);
+    const Events events = advance(character, held, book, world);
+    account.see(character, events);
+    const Tick tick = seen(situation, before, character, events, told);
+    const bool free = !tick.crossed && !is_left_to_others(before, character, events) &&
+                      std::isfinite(told.velocity.y) && told.jump != JumpKind::ground;
+    expect_swimming_as_told(tick, account.kept());
+    if (told.swims) expect_press_as_told(tick);
+    if (told.swims && free) expect_motion_as_told(tick);
+    if (testing::Test::HasFatalFailure()) {
+      FAIL() << "seed " << seed << ", tick " << character.tick << ", from " << before.velocity.y;
+    }
+    if (!told.swims) continue;
+    ++counts.swum;
+    counts.paddles += tick.jump == JumpKind::paddle ? 1 : 0;
+    counts.leaps += tick.jump == JumpKind::leap ? 1 : 0;
+    leapt = leapt || tick.jump == JumpKind::leap;
+    if (!free) continue;
+    counts.after_leaps += leapt && !tick.jump ? 1 : 0;
+    counts.restored += before.air_jumps_used > 0 && character.air_jumps_used == 0 ? 1 : 0;
+    ++counts.free[book.rules(before.rules).integrator];
+  }
+}
+
+TEST(SwimmingAccount, ForetellsPressesAndSpeedsInPoolsOfAllKinds) {
+  Counts counts;
+  const std::uint32_t most = test::kSlow ? 150 : 12000;
+  for (std::uint32_t seed = 0; seed < most; ++seed) {
+    swim(seed, counts);
+    if (HasFatalFailure()) return;
+  }
+  for (const Integrator loop : test::all_integrators()) {
+    EXPECT_GT(counts.free[loop], most * 10) << static_cast<int>(loop);
+  }
+  EXPECT_GT(counts.swum, most * 100);
+  EXPECT_GT(counts.paddles, most / 2);
+  EXPECT_GT(counts.leaps, most / 4);
+  EXPECT_GT(counts.after_leaps, most);
+  EXPECT_GT(counts.restored, most / 100);
+}
+
+}  // namespace
+}  // namespace bushbaby
