@@ -1,0 +1,116 @@
+// Any valid tuning, zones with any numbers in them, any inputs: a book is made or refused, and 200
+// ticks within it stay finite, outside of solids, and with the rules of the zones that they are in.
+#include "bushbaby/core/tuning/zones.h"
+
+#include <cstddef>
+#include <cstdint>
+#include <limits>
+#include <utility>
+
+#include "bushbaby/core/motion/advance.h"
+#include "bushbaby/core/world/level.h"
+
+#include "fuzz/bytes.h"
+
+namespace {
+
+// Of what a level's file lets a number be.
+constexpr bushbaby::Range kAny{-1e6, 1e6};
+constexpr bushbaby::Range kAmount{0, 1e6};
+
+bushbaby::Override override_from(fuzz::Bytes& bytes) {
+  const bushbaby::Knob& knob = fuzz::knob_from(bytes);
+  bushbaby::Override change;
+  change.knob = std::string(knob.key);
+  change.times = bytes.next() % 2 == 0;
+  if (change.times) {
+    change.value = bytes.number(kAmount);
+  } else {
+    std::visit(
+        [&change](const auto& value) {
+          using Value = std::decay_t<decltype(value)>;
+          if constexpr (std::is_same_v<Value, int>) {
+            change.value = static_cast<double>(value);
+          } else {
+            change.value = value;
+          }
+        },
+        fuzz::value_for(knob, bytes));
+  }
+  return change;
+}
+
+bushbaby::Medium medium_from(fuzz::Bytes& bytes) {
+  bushbaby::Medium medium;
+  medium.buoyancy = bytes.number(kAmount);
+  medium.drag = bytes.number(kAmount);
+  medium.stream = {bytes.number(kAny), bytes.number(kAny)};
+  medium.dive = medium.drag > 0 ? bytes.number(kAmount) : 0;
+  medium.paddle = bytes.number(kAmount);
+  medium.paddle_every = bushbaby::Duration{bytes.number(kAmount)};
+  medium.leap = bytes.number(kAmount);
+  medium.restores = bytes.next() % 2 == 0;
+  return medium;
+}
+
+bushbaby::Turning turning_from(fuzz::Bytes& bytes) {
+  bushbaby::Turning turning;
+  turning.to =
+      bytes.next() % 2 == 0 ? bushbaby::Turning::To::direction : bushbaby::Turning::To::point;
+  turning.down = bushbaby::way_from_down(bytes.next() * 3.0 - 360);
+  turning.point = {bytes.number(kAny), bytes.number(kAny)};
+  turning.rate =
+      bytes.next() % 4 == 0 ? std::numeric_limits<double>::infinity() : bytes.number(kAmount) + 1;
+  turning.speed_turns = bytes.next() % 2 == 0;
+  turning.by_screen = bytes.next() % 2 == 0;
+  return turning;
+}
+
+bushbaby::Zone zone_from(fuzz::Bytes& bytes) {
+  bushbaby::Zone zone;
+  const bushbaby::Vec lo{bytes.next() / 8.0 - 16, bytes.next() / 16.0 - 6};
+  zone.box = {lo, lo + bushbaby::Vec{(1 + bytes.next()) / 16.0, (1 + bytes.next()) / 16.0}};
+  zone.rank = bytes.next() % 3;
+  zone.traits.holds = static_cast<bushbaby::Holds>(bytes.next() % 3);
+  if (bytes.next() % 2 == 0) zone.traits.release = bytes.number(kAmount);
+  if (bytes.next() % 2 == 0) zone.traits.keep_along = bytes.number(kAmount);
+  if (bytes.next() % 2 == 0) zone.traits.keep_across = bytes.number(kAmount);
+  for (int left = bytes.next() % 4; left > 0; --left) {
+    zone.overrides.push_back(override_from(bytes));
+  }
+  const std::uint8_t kinds = bytes.next();
+  if ((kinds & 1U) != 0) zone.turning = turning_from(bytes);
+  if ((kinds & 2U) != 0) zone.medium = medium_from(bytes);
+  if ((kinds & 4U) != 0) {
+    zone.traits.has_touch = zone.traits.touch.pushes = true;
+    zone.traits.touch.push.velocity = {bytes.number(kAny), bytes.number(kAny)};
+  }
+  return zone;
+}
+
+}  // namespace
+
+extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size) {
+  fuzz::Bytes bytes(data, size);
+  const bushbaby::Tuning tuning = fuzz::tuning_from(bytes);
+  bushbaby::Level level;
+  level.solids = {{"floor", {{-40, -1}, {40, 0}}},
+                  {"trunk", {{6, 0}, {7, 9}}},
+                  {"limb", {{-6, 2}, {-2, 2.4}}},
+                  {"lid", {{-40, 12}, {40, 13}}}};
+  level.solids[0].traits.bounce = bytes.next() % 2;
+  for (int left = bytes.next() % 4; left >= 0; --left) level.zones.push_back(zone_from(bytes));
+  const bushbaby::CompiledBook compiled = compile_book(tuning, level.zones);
+  if (!compiled.ok()) return 0;
+  const bushbaby::LevelWorld world(level);
+  bushbaby::Character character;
+  if (!place(character, {0, 0.2}, compiled.book, world)) return 0;
+  bushbaby::Controls held;
+  for (int tick = 0; tick < 200; ++tick) {
+    if (!bytes.empty() && tick % 4 == 0) held = fuzz::held_from(bytes);
+    (void)advance(character, held, compiled.book, world);
+    fuzz::check(character, compiled.book.rules(character.rules), world);
+    if (compiled.book.entry(character.rules).zones != character.zones) __builtin_trap();
+  }
+  return 0;
+}
