@@ -573,5 +573,45 @@ TEST(Ferries, CarryWhoeverAWallHolds) {
   }
 }
 
+// Whoever leaves a wall that travels a moment after having slid off its end is helped by it as much
+// as whoever leaves it there: by what leads away from it, and up.
+TEST(Ferries, AreRememberedByWallExits) {
+  Tuning tuning = pip();
+  tuning.wall.slide_speed = 2;
+  tuning.wall.hold = WallHold::touch;
+  tuning.wall.coyote = Duration{6, Duration::Unit::ticks};
+  tuning.run.air = {{0, 0, 0}};
+  tuning.fall.factor = 0.1;
+  WallExit row;
+  row.on = "jump";
+  row.away = 6;
+  row.up = 9;
+  tuning.wall.exits = {row};
+  const Rules rules = rules_of(tuning);
+  for (const Vec velocity : {Vec{-4, 3}, {-4, 0}, {2, 0}}) {
+    Level level;
+    level.solids.push_back(ferry_of({{0.45, -0.5}, {9, 200}}, straight(velocity)));
+    level.solids[0].traits.hands_over_up = 0.5;
+    const LevelWorld world(level, 60);
+    Mover mover(rules, world, {0, 0});
+    mover.character.velocity.x = 5;
+    mover.advance(kNothing, 9);
+    ASSERT_EQ(mover.character.wall, 1);
+    const Vec expected{-6 + std::min(velocity.x, 0.0),
+                       9 + std::max(velocity.y, 0.0) / 2 - rules.rise_gravity * rules.dt};
+    bool late = false;
+    for (int left = 6; left > 0; left -= late ? 1 : 0) {
+      Character leaves = mover.character;
+      (void)advance(leaves, kJump, rules, world);
+      ASSERT_EQ(leaves.jump_kind, JumpKind::wall) << left;
+      EXPECT_NEAR(leaves.velocity.x, expected.x, 1e-9) << left;
+      EXPECT_NEAR(leaves.velocity.y, expected.y, 1e-9) << left;
+      mover.advance(kNothing);
+      late = mover.character.wall == 0;
+    }
+    EXPECT_EQ(mover.character.wall_coyote_left, 1);
+  }
+}
+
 }  // namespace
 }  // namespace bushbaby

@@ -74,11 +74,14 @@ BUSHBABY_RARE void leave_wall(Tick& tick, const Trial& trial) noexcept {
   Character& character = tick.mover;
   const WallExitRules& row = tick.rules.exits[static_cast<std::size_t>(trial.row)];
   const int side = exit_side(tick);
+  // What the ferry whose wall was lost handed over a moment ago helps still.
+  const bool late = character.wall == 0;
+  const Vec gave = late ? character.wall_gave : Vec{0, 0};
   if (row.jumps()) end_dash(tick, DashEnd::jumped, 0);
   if (trial.remembered) tick.note(EventKind::buffer_used, 0);
-  if (row.jump && character.wall == 0) tick.note(EventKind::coyote_used, 0);
+  if (row.jump && late) tick.note(EventKind::coyote_used, 0);
   if (tick.supported) leave_ground(tick, LeaveReason::jumped);
-  if (row.away != 0) tick.run = -side * row.away;
+  if (row.away != 0) tick.run = -side * row.away + gave.x;
   if (row.away > 0) character.facing = static_cast<std::int8_t>(-side);
   character.steer_lock_left = row.steer_lock;
   character.steer_fade_left = character.steer_fade_ticks = row.steer_fade;
@@ -89,7 +92,8 @@ BUSHBABY_RARE void leave_wall(Tick& tick, const Trial& trial) noexcept {
   character.wall_let_go = !row.climbs();
   if (row.away > 0) character.cling_side = 0;  // whoever comes back may cling anew
   if (row.jumps()) {
-    if (row.up > 0) tick.rise = larger(row.up, tick.rise);
+    if (row.up > 0) tick.rise = larger(row.up + gave.y, tick.rise);
+    if (late) character.ferry_rise = gave.y;
     take_off(tick, JumpKind::wall, row.jump, row.sustain);
   } else {
     character.wall_coyote_left = 0;

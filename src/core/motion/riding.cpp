@@ -150,6 +150,7 @@ void settle_ride(Tick& tick) noexcept {
   }
   const bool remembers = character.coyote_left > 0 || character.cut_armed;
   if (!remembers || character.grounded()) character.ferry_rise = 0;
+  if (character.wall_coyote_left == 0) character.wall_gave = {0, 0};
   const SurfaceId left = tick.ride.surface;
   const SurfaceId now = kept_to(character);
   if (now == left) return;
@@ -159,11 +160,13 @@ void settle_ride(Tick& tick) noexcept {
   // Off a wall, only what helps away from it.
   const bool off_wall = tick.launched && character.jump_kind == JumpKind::wall;
   const int side = character.wall != 0 ? character.wall : character.wall_lost;
-  const bool helps = !off_wall || now != kNoSurface || given.x * side < 0;
+  const bool leads_away = given.x * side < 0;
+  const bool helps = !off_wall || now != kNoSurface || leads_away;
   tick.run = tick.run + ((helps ? given.x : 0) - taken.x) * tick.run_axis.x;
   if (now != kNoSurface) return;
   if (tick.launched) tick.rise = tick.rise + given.y;
   if (tick.launched || character.coyote_left > 0) character.ferry_rise = given.y;
+  if (character.wall_coyote_left > 0) character.wall_gave = {leads_away ? given.x : 0, given.y};
 }
 
 }  // namespace bushbaby::detail
