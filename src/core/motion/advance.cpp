@@ -156,6 +156,15 @@ BUSHBABY_RARE void take_touch(Tick& tick) noexcept {
              subtract(character.feet, tick.touched_normal), {tick.touched, false}, tick.rules);
 }
 
+// Whether it swims, and what the medium gives back.
+BUSHBABY_RARE void end_in_medium(Tick& tick) noexcept {
+  Character& character = tick.mover;
+  note_swimming(character, tick.swims || !leaps(character, tick.rise));
+  if (character.swims && tick.rules.medium.restores) {
+    character.air_jumps_used = character.dashes_used = 0;
+  }
+}
+
 void finish(Tick& tick) noexcept {
   Character& character = tick.mover;
   if (tick.dashes) {
@@ -178,11 +187,8 @@ void finish(Tick& tick) noexcept {
   character.climbing = tick.climbed && character.at_wall;
   end_ride(tick);
   character.gliding = !character.grounded() && tick.rise < 0 && glides(tick);
-  const bool is_let_through = !tick.swims && leaps(character, tick.rise);
-  note_swimming(character, tick.rules.medium.exists && in_air && !is_let_through);
-  if (character.swims && tick.rules.medium.restores) {
-    character.air_jumps_used = character.dashes_used = 0;
-  }
+  character.swims = false;
+  if (rarely(tick.rules.medium.exists && in_air)) end_in_medium(tick);
   if (has_modes(character)) note_modes(tick);
   face(tick, FacingRule::speed, tick.run);
   finish_timers(tick);

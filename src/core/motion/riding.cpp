@@ -150,7 +150,6 @@ void settle_ride(Tick& tick) noexcept {
   }
   const bool remembers = character.coyote_left > 0 || character.cut_armed;
   if (!remembers || character.grounded()) character.ferry_rise = 0;
-  if (character.wall_coyote_left == 0) character.wall_gave = {0, 0};
   const SurfaceId left = tick.ride.surface;
   const SurfaceId now = kept_to(character);
   if (now == left) return;

@@ -205,6 +205,7 @@ BUSHBABY_RARE void lose_wall(Tick& tick) noexcept {
   character.wall_lost = character.wall;
   character.wall_lost_tick = graceful ? character.tick : kLongAgo;
   character.wall_coyote_left = graceful ? tick.rules.wall_coyote_ticks : 0;
+  character.wall_gave = {0, 0};  // what a ferry gives is not known yet
   character.wall_let_go = false;
   character.wall = 0;
 }

@@ -136,8 +136,7 @@ BUSHBABY_RARE void end_dash(Tick& tick, DashEnd how, double fraction) noexcept;
 // The end of the ride, if there was one, or something is left of one.
 inline void end_ride(Tick& tick) noexcept {
   const Character& character = tick.mover;
-  const bool remembers = character.ferry_rise != 0 || character.wall_gave != Vec{0, 0};
-  if (rarely(tick.nearby.is_in_time() || remembers)) settle_ride(tick);
+  if (rarely(tick.nearby.is_in_time() || character.ferry_rise != 0)) settle_ride(tick);
 }
 
 // What came from outside since the last tick, and what the controls are seen against.
