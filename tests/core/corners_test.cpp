@@ -1,6 +1,8 @@
 // Help at corners, and what a tuning may say of slopes.
 #include <algorithm>
 #include <cmath>
+#include <map>
+#include <random>
 
 #include <gtest/gtest.h>
 
@@ -60,6 +62,144 @@ TEST(Corners, AHeadThatOnlyJustClipsOneIsPushedPastIt) {
       }
     }
   }
+}
+
+bool are_apart(const Box& a, const Box& b) {
+  return a.lo.x >= b.hi.x || b.lo.x >= a.hi.x || a.lo.y >= b.hi.y || b.lo.y >= a.hi.y;
+}
+
+// What happens to a body that goes straight up its y axis, told from the boxes alone: it passes the
+// first of them if it may, where it meets it, go so far aside as clears all that it meets at once.
+enum class Corner { none, stops, is_passed, too_close_to_tell };
+
+Corner told_of(const std::vector<Box>& boxes, const Box& body, double gap, double most,
+               const std::vector<double>& sides) {
+  double face = 1e9;
+  for (const Box& box : boxes) {
+    const double overlap = std::min(body.hi.x - box.lo.x, box.hi.x - body.lo.x);
+    if (box.lo.y < body.hi.y) continue;
+    if (std::abs(overlap) < gap) return Corner::too_close_to_tell;
+    if (overlap > 0) face = std::min(face, box.lo.y);
+  }
+  for (const Box& box : boxes) {
+    if (box.lo.y > face && box.lo.y < face + 3 * gap) return Corner::too_close_to_tell;
+  }
+  if (face == 1e9) return Corner::none;
+  const double to_face = face - gap / 2 - body.hi.y;
+  const Box there{body.lo + Vec{0, to_face}, body.hi + Vec{0, to_face}};
+  bool close = false;
+  for (const double side : sides) {
+    double shift = 0;
+    for (const Box& box : boxes) {
+      if (box.lo.y != face || box.lo.x >= body.hi.x || box.hi.x <= body.lo.x) continue;
+      shift = std::max(shift, (side < 0 ? body.hi.x - box.lo.x : box.hi.x - body.lo.x) + gap / 2);
+    }
+    if (std::abs(shift - most) < gap || shift < 3 * gap) close = true;
+    if (shift > most) continue;
+    Box swept = there;
+    (side < 0 ? swept.lo.x : swept.hi.x) += side * shift;
+    const Box beyond{there.lo + Vec{side * shift, 0}, there.hi + Vec{side * shift, 2 * gap}};
+    const auto is_free = [&](double farther) {
+      return std::all_of(boxes.begin(), boxes.end(), [&](const Box& solid) {
+        Box wider[] = {swept, beyond};
+        for (Box& box : wider) (side < 0 ? box.lo.x : box.hi.x) += side * farther;
+        return are_apart(wider[0], solid) && are_apart(wider[1], solid);
+      });
+    };
+    const bool free = is_free(0);
+    if (free != is_free(gap)) close = true;
+    if (free) return close ? Corner::too_close_to_tell : Corner::is_passed;
+  }
+  return close ? Corner::too_close_to_tell : Corner::stops;
+}
+
+struct ByChance {
+  std::mt19937_64 random{77};
+
+  double between(double lo, double hi) {
+    return std::uniform_real_distribution<double>(lo, hi)(random);
+  }
+  Tuning tuning() {
+    return with_loop(test::pip(), {test::all_integrators()[random() % 4], 60, true});
+  }
+};
+
+// A body that goes on until it has passed a corner, or been stopped, held against that account.
+void expect_corner(const Corner told, Mover& pip, const Controls& held, EventKind stop,
+                   std::map<Corner, int>& counts) {
+  if (told == Corner::none || told == Corner::too_close_to_tell) return;
+  for (int i = 0; i < 60 && pip.all(stop).empty() && pip.all(EventKind::nudged).empty(); ++i) {
+    pip.advance(held);
+  }
+  const bool passed = !pip.all(EventKind::nudged).empty();
+  ASSERT_TRUE(passed || !pip.all(stop).empty());
+  ASSERT_EQ(passed, told == Corner::is_passed);
+  ++counts[told];
+}
+
+TEST(Corners, HeadsPassWhereTheBoxesSaySo) {
+  ByChance by_chance;
+  std::map<Corner, int> counts;
+  for (int round = 0; round < 60000; ++round) {
+    Tuning tuning = by_chance.tuning();
+    tuning.jump.corner_nudge = by_chance.between(0.05, 0.4);
+    const Rules rules = rules_of(tuning);
+    std::vector<Box> boxes{{{-9, -1}, {9, 0}}};
+    for (std::uint64_t left = 1 + by_chance.random() % 6; left > 0; --left) {
+      const bool level = by_chance.random() % 2 == 0;
+      const Vec lo{by_chance.between(-1.6, 1.2), level ? 2 : by_chance.between(1.6, 3)};
+      boxes.push_back({lo, lo + Vec{by_chance.between(0.02, 1.2), by_chance.between(0.05, 1)}});
+    }
+    if (by_chance.random() % 3 == 0) {  // a thin wall beside it
+      const double side = by_chance.random() % 2 == 0 ? 1 : -1;
+      const Vec lo{side * (0.43 + by_chance.between(0, 0.5)), by_chance.between(0.1, 3)};
+      boxes.push_back({lo, lo + Vec{0.01, by_chance.between(0.1, 2)}});
+    }
+    const double gap = rules.flush_gap;
+    const Box body{{-0.4, gap / 2}, {0.4, rules.body.box.hi.y + gap / 2}};
+    const Corner told = told_of(boxes, body, gap, tuning.jump.corner_nudge, {-1, 1});
+    const LevelWorld world(boxes);
+    Mover pip(rules, world, {0, 0});
+    expect_corner(told, pip, kJump, EventKind::bumped_head, counts);
+    if (HasFatalFailure()) FAIL() << "round " << round;
+  }
+  EXPECT_GT(counts[Corner::is_passed], 5000);
+  EXPECT_GT(counts[Corner::stops], 5000);
+}
+
+TEST(Corners, FeetPassWhereTheBoxesSaySo) {
+  ByChance by_chance;
+  std::map<Corner, int> counts;
+  for (int round = 0; round < 60000; ++round) {
+    Tuning tuning = by_chance.tuning();
+    tuning.run.toe_lift = by_chance.between(0.05, 0.5);
+    const Rules rules = rules_of(tuning);
+    std::vector<Box> boxes{{{-9, -1}, {9, 0}}};
+    for (std::uint64_t left = 1 + by_chance.random() % 5; left > 0; --left) {
+      const bool flush = by_chance.random() % 2 == 0;
+      const double low = by_chance.random() % 2 == 0 ? 0 : by_chance.between(-0.5, 0.5);
+      const Vec lo{flush ? 1 : by_chance.between(0.6, 1.4), low};
+      boxes.push_back({lo, lo + Vec{by_chance.between(0.05, 1), by_chance.between(0.02, 0.4)}});
+    }
+    if (by_chance.random() % 3 == 0) {  // something above it
+      const Vec lo{by_chance.between(-0.5, 1.4), by_chance.between(1.41, 2)};
+      boxes.push_back({lo, lo + Vec{by_chance.between(0.1, 2), 0.2}});
+    }
+    // The same with the axes changed: up the run.
+    std::vector<Box> turned;
+    for (const Box& box : boxes) {
+      turned.push_back({{box.lo.y, box.lo.x}, {box.hi.y, box.hi.x}});
+    }
+    const double gap = rules.flush_gap;
+    const Box body{{gap / 2, -0.4}, {rules.body.box.hi.y + gap / 2, 0.4}};
+    const Corner told = told_of(turned, body, gap, tuning.run.toe_lift, {1});
+    const LevelWorld world(boxes);
+    Mover pip(rules, world, {0, 0});
+    expect_corner(told, pip, kRight, EventKind::wall_touched, counts);
+    if (HasFatalFailure()) FAIL() << "round " << round;
+  }
+  EXPECT_GT(counts[Corner::is_passed], 5000);
+  EXPECT_GT(counts[Corner::stops], 5000);
 }
 
 TEST(Corners, NothingIsPushedWhereThereIsNoRoom) {

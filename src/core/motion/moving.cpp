@@ -186,6 +186,27 @@ bool passes_step(Tick& tick, FirstMeeting& meeting, Vec velocity, Vec accelerati
   return !presses;
 }
 
+// How far aside, in `by`, a body that meets a corner must go to have nothing ahead any more: what
+// is there beside what was met, such as the next block of a ceiling, counts with it. False if that
+// is more than `most`, or leads another way.
+bool find_way_round(Tick& tick, const FirstMeeting& meeting, double most, double& by) noexcept {
+  const Margins margins = margins_of(tick.rules);
+  constexpr double kAtOnce = 1e-9;  // s
+  const Vec ahead = scale(meeting.normal, -margins.probe);
+  for (by = meeting.aside_by; by <= most;) {
+    const Vec there = add(tick.mover.feet, scale(meeting.aside, by));
+    const NearestLie near =
+        nearest_lie(add(there, ahead), tick.rules.body, margins.guard, margins.rest, tick.nearby);
+    if (!(near.gap < 0)) return true;
+    FirstMeeting next;
+    find_first(Passage(there, scale(ahead, 1 / kAtOnce), {0, 0}, kAtOnce), tick.rules, tick.nearby,
+               next);
+    if (!next.met() || next.aside != meeting.aside || !(next.aside_by > 0)) return false;
+    by = by + next.aside_by;
+  }
+  return false;
+}
+
 // Puts the body past a corner that its head, on the way up, or its foot otherwise, only just clips,
 // if the way there is free and what was met is no longer in the way. It goes on as it did.
 bool comes_round(Tick& tick, const FirstMeeting& meeting, Vec velocity, double fraction) noexcept {
@@ -196,19 +217,14 @@ bool comes_round(Tick& tick, const FirstMeeting& meeting, Vec velocity, double f
                     meeting.aside.y >= rules.footing_slope &&
                     tick.world.surface(meeting.surface).footing;
   const double most = head ? rules.corner_nudge : rules.toe_lift;
-  if (!(head || foot) || !(meeting.aside_by <= most) || most == 0) return false;
-  const Margins margins = margins_of(rules);
+  double by = 0;
+  if (!(head || foot) || most == 0 || !find_way_round(tick, meeting, most, by)) return false;
   const Vec from = tick.mover.feet;
-  const Passage way(from, scale(meeting.aside, meeting.aside_by), {0, 0}, 1);
+  const Passage way(from, scale(meeting.aside, by), {0, 0}, 1);
   FirstMeeting in_the_way;
-  find_first_in_sight(way, rules.body, margins.guard, tick.nearby, in_the_way);
+  find_first_in_sight(way, rules.body, margins_of(rules).guard, tick.nearby, in_the_way);
   if (in_the_way.met()) return false;
-  const Vec there = way.to;
-  const Vec beyond = subtract(there, scale(meeting.normal, margins.probe));
-  if (nearest_lie(beyond, rules.body, margins.guard, margins.rest, tick.nearby).gap < 0) {
-    return false;
-  }
-  tick.mover.feet = there;
+  tick.mover.feet = way.to;
   if (foot && tick.on_footing) come_onto(tick, meeting.aside);
   // A round body may come round a corner in several parts.
   const std::size_t told = tick.events.size();
