@@ -507,7 +507,7 @@ TEST(Equality, SeesEveryField) {
       [](Character& c) { c.wall_let_go = true; },
       [](Character& c) { c.wall_spent = 1; },
       [](Character& c) { c.ferry_rise = 1; },
-      [](Character& c) { c.wall_gave = {1, 0}; },
+      [](Character& c) { c.wall_gave.x = 1; },
       [](Character& c) { c.cling_side = 1; },
       [](Character& c) { c.cling_left = 1; },
       [](Character& c) { c.wall_coyote_left = 1; },

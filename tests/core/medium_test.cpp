@@ -157,10 +157,12 @@ TEST(Mediums, Paddling) {
 
 // A leap rises as high as it is asked to from where it is taken, once the head is out; deeper down
 // a press paddles.
-void expect_leap_of_its_height(const Tuning& tuning) {
+void expect_leap_of_its_height(const Tuning& tuning, double gravity_there) {
   Medium medium = sap();
   medium.buoyancy = rules_of(tuning).rise_gravity + 15;
-  Visitor visitor(tuning, deep_pool(medium), {0, -20});
+  Level level = deep_pool(medium);
+  level.zones[0].overrides = {times("jump.gravity", gravity_there)};
+  Visitor visitor(tuning, level, {0, -20});
   while (!visitor.character.head_out) {
     const Explanation why = explain(visitor.character, kJump, visitor.book, visitor.world);
     ASSERT_EQ(why.of(Candidate::leap).hurdle, Hurdle::under_water);
@@ -188,7 +190,11 @@ TEST(Mediums, LeapsHaveAHeightOfTheirOwn) {
     for (const Hang& hang : {Hang{}, Hang{3, 0.4}, Hang{60, 0.5}}) {
       Tuning tuning = test::with_loop(pip(), loop);
       tuning.jump.hang = hang;
-      expect_leap_of_its_height(tuning);
+      // What pulls at a leap is not the gravity that is swum in.
+      for (const double gravity_there : {1.0, 0.4}) {
+        SCOPED_TRACE(gravity_there);
+        expect_leap_of_its_height(tuning, gravity_there);
+      }
     }
   }
 }

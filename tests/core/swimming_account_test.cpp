@@ -71,6 +71,7 @@ class Account {
   // What a tick makes of a swimmer.
   struct Told {
     bool swims = false;
+    bool leaps = false;  // since an earlier tick, still in a medium
     std::optional<JumpKind> jump;
     Vec velocity{0, 0};
     double climbs = 0;  // u along up in the tick
@@ -83,6 +84,11 @@ class Account {
     Told told;
     told.velocity = before.velocity;
     told.swims = medium != nullptr && !before.grounded() && !kept_.leaping;
+    told.leaps = medium != nullptr && !before.grounded() && kept_.leaping;
+    if (told.leaps) {
+      told.velocity.x = across(0, r, before, held, told.velocity.x);
+      told.velocity.y = before.cut_heavy ? kTooFar : in_air(r, told.velocity.y);
+    }
     if (!told.swims) return told;
     decide(*medium, r, before, held, told);
     const double rise = told.velocity.y;
@@ -185,19 +191,21 @@ class Account {
     return goal + (rise - goal) * std::exp(-medium.drag * r.dt);
   }
 
-  // The same in the air, in the tick of a launch, far below terminal speed.
-  static double in_air(const Rules& r, double rise) {
-    const bool exact = r.integrator == Integrator::exact;
-    double left = r.dt;
+  // The same of a leap, whose gravity is not that of its pool, while it rises.
+  [[nodiscard]] double in_air(const Rules& r, double rise) const {
+    const double gravity = book_.rules(0).rise_gravity;
     const double band = r.hang.below_speed;
-    if (!exact) return rise - r.rise_gravity * (rise < band ? r.hang.gravity : 1) * r.dt;
+    double left = r.dt;
+    if (r.integrator != Integrator::exact) {
+      return rise - gravity * (rise < band ? r.hang.gravity : 1) * r.dt;
+    }
     if (rise > band) {
-      const double time = std::min(left, (rise - band) / r.rise_gravity);
-      rise -= r.rise_gravity * time;
+      const double time = std::min(left, (rise - band) / gravity);
+      rise -= gravity * time;
       left -= time;
     }
     if (left <= 0) return rise;
-    const double slowed = rise - r.rise_gravity * r.hang.gravity * left;
+    const double slowed = rise - gravity * r.hang.gravity * left;
     return slowed > 0 ? slowed : kTooFar;  // past its apex: left to the account of the air
   }
   static constexpr double kTooFar = std::numeric_limits<double>::infinity();
@@ -265,7 +273,7 @@ bool near(double a, double b) { return std::abs(a - b) <= 1e-7 * (1 + std::abs(b
 
 struct Counts {
   std::map<Integrator, std::int64_t> free;  // ticks whose speeds were foretold
-  std::int64_t swum = 0, paddles = 0, leaps = 0, after_leaps = 0, restored = 0;
+  std::int64_t swum = 0, paddles = 0, leaps = 0, of_leaps = 0, after_leaps = 0, restored = 0;
 };
 
 // A tick that was foretold, as it came.
@@ -317,11 +325,15 @@ void expect_press_as_told(const Tick& tick) {
   ASSERT_TRUE(tick.before.fast_falling || !tick.after.fast_falling);
 }
 
-void expect_motion_as_told(const Tick& tick) {
+void expect_speed_as_told(const Tick& tick) {
   const Vec told = tick.told.velocity;
   const Vec now = tick.after.velocity;
   ASSERT_TRUE(near(now.x, told.x) && near(now.y, told.y))
       << "foretold " << told.x << ", " << told.y << "; came to " << now.x << ", " << now.y;
+}
+
+void expect_motion_as_told(const Tick& tick) {
+  expect_speed_as_told(tick);
   if (tick.jump == JumpKind::leap) return;  // its way may bend within the tick
   ASSERT_NEAR(tick.after.feet.y - tick.before.feet.y, tick.told.climbs,
               1e-9 * (1 + std::abs(tick.told.climbs)));
@@ -366,10 +378,13 @@ void swim(std::uint32_t seed, Counts& counts) {
                       std::isfinite(told.velocity.y) && told.jump != JumpKind::ground;
     expect_swimming_as_told(tick, account.kept());
     if (told.swims) expect_press_as_told(tick);
+    const bool leaps = told.leaps && free && !tick.jump && account.kept().leaping;
     if (told.swims && free) expect_motion_as_told(tick);
+    if (leaps) expect_speed_as_told(tick);
     if (testing::Test::HasFatalFailure()) {
       FAIL() << "seed " << seed << ", tick " << character.tick << ", from " << before.velocity.y;
     }
+    counts.of_leaps += leaps ? 1 : 0;
     if (!told.swims) continue;
     ++counts.swum;
     counts.paddles += tick.jump == JumpKind::paddle ? 1 : 0;
@@ -395,6 +410,7 @@ TEST(SwimmingAccount, ForetellsPressesAndSpeedsInPoolsOfAllKinds) {
   EXPECT_GT(counts.swum, most * 100);
   EXPECT_GT(counts.paddles, most / 2);
   EXPECT_GT(counts.leaps, most / 4);
+  EXPECT_GT(counts.of_leaps, most / 4);
   EXPECT_GT(counts.after_leaps, most);
   EXPECT_GT(counts.restored, most / 100);
 }

@@ -33,6 +33,7 @@ std::string_view gravity_knob(const Tick& tick) noexcept {
   const double band = tick.rules.hang.below_speed;
   if (phase.hangs && tick.rise < band && tick.rise > -band) return "jump.hang.gravity";
   if (tick.in_grace && tick.rules.coyote_gravity != 1) return "jump.coyote_gravity";
+  if (tick.rules.medium.exists && leaps(character, tick.rise)) return "medium.leap";
   if (tick.rise > 0) return phase.heavy ? "jump.cut.weight" : "jump.gravity";
   return character.fast_falling && phase.weight != 1 ? "fall.fast.factor" : "fall.factor";
 }

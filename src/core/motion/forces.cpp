@@ -141,6 +141,7 @@ BUSHBABY_WITHIN void find_phase(const Moment& moment, bool dashes, GravityPhase&
   phase.heavy = character.cut_heavy;
   phase.hangs = character.hang_armed;
   phase.share = moment.in_grace ? rules.coyote_gravity : 1;
+  if (rules.medium.exists && leaps(character, moment.rise)) phase.share = rules.medium.leap_pull;
   phase.terminal = rules.terminal_speed;
   phase.decay = rules.fall_over_speed;
   if (character.has(StatusKind::slow_fall)) {

@@ -326,8 +326,9 @@ double slowest_of(const Rules& rules) noexcept {
 // What pulls at a body without footing, u/s².
 Vec pull_at(const Character& character, Vec up, const Rules& rules) noexcept {
   const double rise = dot(character.velocity, up);
-  if (rules.medium.exists && !leaps(character, rise)) {
-    return scale(up, rules.medium.buoyancy - rules.rise_gravity);
+  if (rules.medium.exists) {
+    return scale(up, leaps(character, rise) ? -rules.rise_gravity * rules.medium.leap_pull
+                                            : rules.medium.buoyancy - rules.rise_gravity);
   }
   return scale(up, rise > slowest_of(rules) ? -rules.rise_gravity : -rules.fall_gravity);
 }

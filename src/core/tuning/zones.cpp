@@ -299,6 +299,7 @@ class BookMaker {
       }
       if (!each.medium) continue;
       auto fault = write_medium(*each.medium, within.tuning, outside_.rules, rules);
+      rules.medium.leap_pull = gravity_without_mediums(zones) / rules.rise_gravity;
       if (fault && zones.size() == 1) {
         violations.push_back({{zone}, std::nullopt, std::move(*fault)});
       }
@@ -307,6 +308,17 @@ class BookMaker {
   }
 
  private:
+  // What pulls at whoever leaps: as if the zones of mediums were not there.
+  double gravity_without_mediums(std::vector<ZoneId> zones) {
+    const auto is_medium = [this](ZoneId zone) { return zones_[zone].medium.has_value(); };
+    zones.erase(std::remove_if(zones.begin(), zones.end(), is_medium), zones.end());
+    if (zones.empty()) return outside_.rules.rise_gravity;
+    const std::size_t told = violations.size();
+    const double gravity = rules_in(zones).rise_gravity;
+    violations.erase(violations.begin() + static_cast<std::ptrdiff_t>(told), violations.end());
+    return gravity;  // what is wrong with those zones is told of them
+  }
+
   void check_zones() {
     const auto add = [this](ZoneId zone, std::optional<Violation> fault) {
       if (fault) violations.push_back({{zone}, std::nullopt, std::move(*fault)});

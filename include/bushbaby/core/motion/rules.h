@@ -83,6 +83,7 @@ struct MediumRules {
   double paddle_speed = 0;  ///< u/s; 0: none
   Ticks paddle_every = 0;
   double leap_speed = 0;  ///< u/s; 0: none
+  double leap_pull = 1;   ///< share of gravity there that acts on a leap, until its apex
 };
 
 /// Per-tick constants and windows in whole ticks. Trivially copyable. Made by `compile`; a
