@@ -192,8 +192,10 @@ bool passes_step(Tick& tick, FirstMeeting& meeting, Vec velocity, Vec accelerati
 bool find_way_round(Tick& tick, const FirstMeeting& meeting, double most, double& by) noexcept {
   const Margins margins = margins_of(tick.rules);
   constexpr double kAtOnce = 1e-9;  // s
+  constexpr int kMostPieces = 64;
   const Vec ahead = scale(meeting.normal, -margins.probe);
-  for (by = meeting.aside_by; by <= most;) {
+  by = meeting.aside_by;
+  for (int pieces = 0; by <= most && pieces < kMostPieces; ++pieces) {
     const Vec there = add(tick.mover.feet, scale(meeting.aside, by));
     const NearestLie near =
         nearest_lie(add(there, ahead), tick.rules.body, margins.guard, margins.rest, tick.nearby);

@@ -124,7 +124,7 @@ struct Character {
 
   // Ferries. While one carries the body, `velocity` is that over the ferry.
   double ferry_rise = 0;  ///< u/s along up of the one that was left: for a coyote jump, or a cut
-  Vec wall_gave{0, 0};    ///< u/s, to the right and along up, of the wall that was last lost
+  Vec wall_gave{0, 0};    ///< u/s, to the right and along up: given by the wall last lost
   bool crushed = false;   ///< a ferry reaches into it, since there is no way out
 
   // Zones.
