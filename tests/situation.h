@@ -20,6 +20,25 @@ inline constexpr bool kSlow = __has_feature(address_sanitizer);
 inline constexpr bool kSlow = false;
 #endif
 
+// Whether a tick met something on its way, or began or ended a dash: then its speeds are not those
+// of free flight.
+inline bool meets_or_dashes(const Events& events) {
+  for (const Event& event : events) {
+    switch (event.kind) {
+      case EventKind::landed:
+      case EventKind::wall_touched:
+      case EventKind::wall_left:
+      case EventKind::bumped_head:
+      case EventKind::nudged:
+      case EventKind::bounced:
+      case EventKind::dash_started:
+      case EventKind::dash_ended: return true;
+      default: break;
+    }
+  }
+  return false;
+}
+
 struct Situation {
   // Without `moves` the tuning runs, jumps and falls only, on plain ground.
   explicit Situation(std::uint32_t seed, bool moves = true) : random(seed) {

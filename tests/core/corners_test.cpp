@@ -113,94 +113,86 @@ Corner told_of(const std::vector<Box>& boxes, const Box& body, double gap, doubl
   return close ? Corner::too_close_to_tell : Corner::stops;
 }
 
-struct ByChance {
-  std::mt19937_64 random{77};
-
-  double between(double lo, double hi) {
-    return std::uniform_real_distribution<double>(lo, hi)(random);
-  }
-  Tuning tuning() {
-    return with_loop(test::pip(), {test::all_integrators()[random() % 4], 60, true});
-  }
+// A floor and what stands on it or hangs over it, and how far a corner is helped past.
+struct Scene {
+  double most = 0;
+  std::vector<Box> boxes{{{-9, -1}, {9, 0}}};
 };
 
-// A body that goes on until it has passed a corner, or been stopped, held against that account.
-void expect_corner(const Corner told, Mover& pip, const Controls& held, EventKind stop,
-                   std::map<Corner, int>& counts) {
-  if (told == Corner::none || told == Corner::too_close_to_tell) return;
-  for (int i = 0; i < 60 && pip.all(stop).empty() && pip.all(EventKind::nudged).empty(); ++i) {
-    pip.advance(held);
-  }
-  const bool passed = !pip.all(EventKind::nudged).empty();
-  ASSERT_TRUE(passed || !pip.all(stop).empty());
-  ASSERT_EQ(passed, told == Corner::is_passed);
-  ++counts[told];
+using Random = std::mt19937_64;
+
+double between(Random& random, double lo, double hi) {
+  return std::uniform_real_distribution<double>(lo, hi)(random);
 }
 
-TEST(Corners, HeadsPassWhereTheBoxesSaySo) {
-  ByChance by_chance;
+Scene blocks_overhead(Random& random) {
+  Scene scene;
+  scene.most = between(random, 0.05, 0.4);
+  for (std::uint64_t left = 1 + random() % 6; left > 0; --left) {
+    const bool level = random() % 2 == 0;
+    const Vec lo{between(random, -1.6, 1.2), level ? 2 : between(random, 1.6, 3)};
+    scene.boxes.push_back({lo, lo + Vec{between(random, 0.02, 1.2), between(random, 0.05, 1)}});
+  }
+  if (random() % 3 == 0) {  // a thin wall beside it
+    const double side = random() % 2 == 0 ? 1 : -1;
+    const Vec lo{side * (0.43 + between(random, 0, 0.5)), between(random, 0.1, 3)};
+    scene.boxes.push_back({lo, lo + Vec{0.01, between(random, 0.1, 2)}});
+  }
+  return scene;
+}
+
+Scene blocks_ahead(Random& random) {
+  Scene scene;
+  scene.most = between(random, 0.05, 0.5);
+  for (std::uint64_t left = 1 + random() % 5; left > 0; --left) {
+    const bool flush = random() % 2 == 0;
+    const double low = random() % 2 == 0 ? 0 : between(random, -0.5, 0.5);
+    const Vec lo{flush ? 1 : between(random, 0.6, 1.4), low};
+    scene.boxes.push_back({lo, lo + Vec{between(random, 0.05, 1), between(random, 0.02, 0.4)}});
+  }
+  if (random() % 3 == 0) {  // something above it
+    const Vec lo{between(random, -0.5, 1.4), between(random, 1.41, 2)};
+    scene.boxes.push_back({lo, lo + Vec{between(random, 0.1, 2), 0.2}});
+  }
+  return scene;
+}
+
+Box with_axes_changed(const Box& box) { return {{box.lo.y, box.lo.x}, {box.hi.y, box.hi.x}}; }
+
+// A head that jumps, or a foot that runs, until it has passed a corner or been stopped, in every
+// loop, held against that account.
+void expect_as_told(Scene (*make)(Random&), bool head) {
+  Random random(77);
   std::map<Corner, int> counts;
   for (int round = 0; round < 60000; ++round) {
-    Tuning tuning = by_chance.tuning();
-    tuning.jump.corner_nudge = by_chance.between(0.05, 0.4);
+    const Scene scene = make(random);
+    Tuning tuning = with_loop(test::pip(), {test::all_integrators()[random() % 4], 60, true});
+    (head ? tuning.jump.corner_nudge : tuning.run.toe_lift) = scene.most;
     const Rules rules = rules_of(tuning);
-    std::vector<Box> boxes{{{-9, -1}, {9, 0}}};
-    for (std::uint64_t left = 1 + by_chance.random() % 6; left > 0; --left) {
-      const bool level = by_chance.random() % 2 == 0;
-      const Vec lo{by_chance.between(-1.6, 1.2), level ? 2 : by_chance.between(1.6, 3)};
-      boxes.push_back({lo, lo + Vec{by_chance.between(0.02, 1.2), by_chance.between(0.05, 1)}});
-    }
-    if (by_chance.random() % 3 == 0) {  // a thin wall beside it
-      const double side = by_chance.random() % 2 == 0 ? 1 : -1;
-      const Vec lo{side * (0.43 + by_chance.between(0, 0.5)), by_chance.between(0.1, 3)};
-      boxes.push_back({lo, lo + Vec{0.01, by_chance.between(0.1, 2)}});
-    }
     const double gap = rules.flush_gap;
-    const Box body{{-0.4, gap / 2}, {0.4, rules.body.box.hi.y + gap / 2}};
-    const Corner told = told_of(boxes, body, gap, tuning.jump.corner_nudge, {-1, 1});
-    const LevelWorld world(boxes);
+    const Box body{rules.body.box.lo + Vec{0, gap / 2}, rules.body.box.hi + Vec{0, gap / 2}};
+    std::vector<Box> ahead = scene.boxes;
+    if (!head) std::transform(ahead.begin(), ahead.end(), ahead.begin(), with_axes_changed);
+    const Corner told = head ? told_of(ahead, body, gap, scene.most, {-1, 1})
+                             : told_of(ahead, with_axes_changed(body), gap, scene.most, {1});
+    if (told == Corner::none || told == Corner::too_close_to_tell) continue;
+    const LevelWorld world(scene.boxes);
     Mover pip(rules, world, {0, 0});
-    expect_corner(told, pip, kJump, EventKind::bumped_head, counts);
-    if (HasFatalFailure()) FAIL() << "round " << round;
+    const EventKind stop = head ? EventKind::bumped_head : EventKind::wall_touched;
+    const auto has = [&pip](EventKind kind) { return !pip.all(kind).empty(); };
+    for (int i = 0; i < 60 && !has(stop) && !has(EventKind::nudged); ++i) {
+      pip.advance(head ? kJump : kRight);
+    }
+    ASSERT_TRUE(has(EventKind::nudged) || has(stop)) << "round " << round;
+    ASSERT_EQ(has(EventKind::nudged), told == Corner::is_passed) << "round " << round;
+    ++counts[told];
   }
   EXPECT_GT(counts[Corner::is_passed], 5000);
   EXPECT_GT(counts[Corner::stops], 5000);
 }
 
-TEST(Corners, FeetPassWhereTheBoxesSaySo) {
-  ByChance by_chance;
-  std::map<Corner, int> counts;
-  for (int round = 0; round < 60000; ++round) {
-    Tuning tuning = by_chance.tuning();
-    tuning.run.toe_lift = by_chance.between(0.05, 0.5);
-    const Rules rules = rules_of(tuning);
-    std::vector<Box> boxes{{{-9, -1}, {9, 0}}};
-    for (std::uint64_t left = 1 + by_chance.random() % 5; left > 0; --left) {
-      const bool flush = by_chance.random() % 2 == 0;
-      const double low = by_chance.random() % 2 == 0 ? 0 : by_chance.between(-0.5, 0.5);
-      const Vec lo{flush ? 1 : by_chance.between(0.6, 1.4), low};
-      boxes.push_back({lo, lo + Vec{by_chance.between(0.05, 1), by_chance.between(0.02, 0.4)}});
-    }
-    if (by_chance.random() % 3 == 0) {  // something above it
-      const Vec lo{by_chance.between(-0.5, 1.4), by_chance.between(1.41, 2)};
-      boxes.push_back({lo, lo + Vec{by_chance.between(0.1, 2), 0.2}});
-    }
-    // The same with the axes changed: up the run.
-    std::vector<Box> turned;
-    for (const Box& box : boxes) {
-      turned.push_back({{box.lo.y, box.lo.x}, {box.hi.y, box.hi.x}});
-    }
-    const double gap = rules.flush_gap;
-    const Box body{{gap / 2, -0.4}, {rules.body.box.hi.y + gap / 2, 0.4}};
-    const Corner told = told_of(turned, body, gap, tuning.run.toe_lift, {1});
-    const LevelWorld world(boxes);
-    Mover pip(rules, world, {0, 0});
-    expect_corner(told, pip, kRight, EventKind::wall_touched, counts);
-    if (HasFatalFailure()) FAIL() << "round " << round;
-  }
-  EXPECT_GT(counts[Corner::is_passed], 5000);
-  EXPECT_GT(counts[Corner::stops], 5000);
-}
+TEST(Corners, HeadsPassWhereTheBoxesSaySo) { expect_as_told(blocks_overhead, true); }
+TEST(Corners, FeetPassWhereTheBoxesSaySo) { expect_as_told(blocks_ahead, false); }
 
 TEST(Corners, NothingIsPushedWhereThereIsNoRoom) {
   Tuning tuning = test::pip();

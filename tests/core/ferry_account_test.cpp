@@ -29,8 +29,40 @@ struct Counts {
   std::int64_t jumps = 0;
   std::int64_t left = 0;  // otherwise
   std::int64_t at_wall = 0;
+  std::int64_t late = 0;  // wall exits after the wall was lost
+  std::int64_t late_differ = 0;
   std::int64_t differ = 0;
 };
+
+// Whoever has lost a wall that travels and leaves it in its coyote time takes along what it handed
+// over: along up, and of that across what leads away from the wall.
+void leave_late(Character c, Controls held, const SurfaceTraits& traits, const Rules& rules,
+                const World& moving, Vec u, Counts& counts) {
+  const int side = c.wall_lost;
+  const double across = u.x * traits.hands_over_across;
+  const Vec gave{across * side < 0 ? across : 0, std::max(u.y * traits.hands_over_up, 0.0)};
+  for (; c.wall_coyote_left > 0 && c.wall == 0; (void)advance(c, held, rules, moving)) {
+    Character leaves = c;
+    held.jump = true;
+    leaves.controls.jump = false;
+    const Explanation why = explain(leaves, held, rules, moving);
+    const Trial& trial = why.of(Candidate::wall_exit);
+    const Events told = advance(leaves, held, rules, moving);
+    held.jump = false;
+    if (!why.happens(Candidate::wall_exit) || !has(told, EventKind::jumped)) continue;
+    const WallExitRules& row = rules.exits[static_cast<std::size_t>(trial.row)];
+    const double up = row.up > 0 ? std::max(row.up + gave.y, c.velocity.y) : c.velocity.y;
+    const double run = row.away == 0 ? c.velocity.x : gave.x - side * row.away;
+    const auto launch = std::find_if(told.begin(), told.end(), [](const Event& event) {
+      return event.kind == EventKind::jumped;
+    });
+    const bool steered = row.steer_lock == 0 || test::meets_or_dashes(told);
+    const bool agrees = std::abs(launch->value - up) < 1e-8 &&
+                        (steered || std::abs(leaves.velocity.x - run) < 1e-8);
+    counts.late_differ += agrees ? 0 : 1;
+    ++counts.late;
+  }
+}
 
 // Holds a tick of the level at rest against that of the level that travels with velocity `u`.
 void compare(const Situation& situation, const Character& before, const Controls& held,
@@ -57,6 +89,9 @@ void compare(const Situation& situation, const Character& before, const Controls
     if (!off_wall || across * side < 0) expected.x += across;
     if (jumped) expected.y += std::max(u.y * traits.hands_over_up, 0.0);
     ++(jumped ? counts.jumps : counts.left);
+  }
+  if (b.wall_coyote_left > 0 && !before.grounded() && !has(told, EventKind::jumped)) {
+    leave_late(b, held, traits, rules, moving, u, counts);
   }
   const double same = 1e-8 * (1 + std::abs(a.velocity.x) + std::abs(a.velocity.y));
   // Whoever presses against a wall that goes along may lie a little farther from it: flush all the
@@ -109,6 +144,8 @@ TEST(FerryAccount, WhoeverKeepsToATravellingLevelIsWhereItIsAtRest) {
   EXPECT_GT(counts.jumps, counts.ticks / 500);
   EXPECT_GT(counts.left, counts.ticks / 2000);
   EXPECT_GT(counts.at_wall, counts.ticks / 200);
+  EXPECT_GT(counts.late, test::kSlow ? 0 : 400);
+  EXPECT_EQ(counts.late_differ, 0);
   // Where a place or a speed is just what a rule compares it with, a rounding decides.
   EXPECT_LE(counts.differ * 2000, counts.ticks) << counts.differ << " of " << counts.ticks;
 }

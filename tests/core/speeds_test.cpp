@@ -180,23 +180,11 @@ bool climbs_as_told(const Seen& seen) {
 
 // Whether nothing of this tick is left to others: contacts, dashes, blows, rows of wall.exit.
 bool is_free(const Seen& seen, const Events& events) {
+  if (test::meets_or_dashes(events)) return false;
   for (const Event& event : events) {
-    switch (event.kind) {
-      case EventKind::landed:
-      case EventKind::wall_touched:
-      case EventKind::wall_left:
-      case EventKind::bumped_head:
-      case EventKind::nudged:
-      case EventKind::bounced:
-      case EventKind::pushed:
-      case EventKind::dash_started:
-      case EventKind::dash_ended:
-      case EventKind::let_go: return false;
-      case EventKind::jumped:
-        if (static_cast<JumpKind>(event.detail) == JumpKind::wall) return false;
-        break;
-      default: break;
-    }
+    if (event.kind == EventKind::pushed || event.kind == EventKind::let_go) return false;
+    const bool jumped = event.kind == EventKind::jumped;
+    if (jumped && static_cast<JumpKind>(event.detail) == JumpKind::wall) return false;
   }
   const Character& c = seen.before;
   const bool touched = seen.after.pushed || seen.after.charge_broken;

@@ -99,4 +99,16 @@ inline void check(const bushbaby::Character& character, const bushbaby::Rules& r
   }
 }
 
+// 200 ticks of whatever is held; `step` makes one of them and gives the rules that are in force
+// after it.
+template <class Step>
+void play(Bytes& bytes, bushbaby::Character& character, const bushbaby::World& world,
+          const Step& step) {
+  bushbaby::Controls held;
+  for (int tick = 0; tick < 200; ++tick) {
+    if (!bytes.empty() && tick % 4 == 0) held = held_from(bytes);
+    check(character, step(held), world);
+  }
+}
+
 }  // namespace fuzz

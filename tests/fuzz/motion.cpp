@@ -64,11 +64,10 @@ extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size
   if (!compiled.ok()) return 0;
   bushbaby::Character character;
   if (!place(character, {0, 0.2}, compiled.rules, world)) return 0;
-  bushbaby::Controls held;
-  for (int tick = 0; tick < 200; ++tick) {
-    if (!bytes.empty() && tick % 4 == 0) held = fuzz::held_from(bytes);
-    (void)advance(character, held, compiled.rules, world);
-    fuzz::check(character, compiled.rules, world);
-  }
+  fuzz::play(
+      bytes, character, world, [&](const bushbaby::Controls& held) -> const auto& {
+        (void)advance(character, held, compiled.rules, world);
+        return compiled.rules;
+      });
   return 0;
 }

@@ -105,12 +105,11 @@ extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size
   const bushbaby::LevelWorld world(level);
   bushbaby::Character character;
   if (!place(character, {0, 0.2}, compiled.book, world)) return 0;
-  bushbaby::Controls held;
-  for (int tick = 0; tick < 200; ++tick) {
-    if (!bytes.empty() && tick % 4 == 0) held = fuzz::held_from(bytes);
-    (void)advance(character, held, compiled.book, world);
-    fuzz::check(character, compiled.book.rules(character.rules), world);
-    if (compiled.book.entry(character.rules).zones != character.zones) __builtin_trap();
-  }
+  fuzz::play(
+      bytes, character, world, [&](const bushbaby::Controls& held) -> const auto& {
+        (void)advance(character, held, compiled.book, world);
+        if (compiled.book.entry(character.rules).zones != character.zones) __builtin_trap();
+        return compiled.book.rules(character.rules);
+      });
   return 0;
 }

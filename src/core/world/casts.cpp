@@ -38,10 +38,6 @@ void take_earlier(const Nearby::Part& part, const Meet& meet, FirstMeeting& firs
   first.speed = part.speed;
 }
 
-}  // namespace
-
-namespace {
-
 // The times at which a path changes the sign of a component of its speed, or its end.
 struct Turns {
   double x;
