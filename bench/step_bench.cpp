@@ -125,13 +125,13 @@ void step_on_the_demo_level(benchmark::State& state) {
 // The same inputs with everything of the moveset switched on, most of it never asked for.
 void step_with_the_moveset(benchmark::State& state) {
   static const Demo data = load_demo(pip(), "first-limbs.level.toml", "first-leaps.inputs");
-  run_inputs(state, LevelWorld(data.level), data);
+  run_inputs(state, LevelWorld(data.level, kNothingTravels), data);
 }
 
 // Inputs that use it: wall jumps, a dash, a glide, a bounce, a push.
 void step_using_the_moveset(benchmark::State& state) {
   static const Demo data = load_demo(pip(), "hollow-trunk.level.toml", "moonlit-climb.inputs");
-  run_inputs(state, LevelWorld(data.level), data);
+  run_inputs(state, LevelWorld(data.level, kNothingTravels), data);
 }
 
 // ---- zones --------------------------------------------------------------------------------------
@@ -149,7 +149,7 @@ void run_in_zones(benchmark::State& state, std::vector<Zone> zones) {
   level.zones = std::move(zones);
   const CompiledBook compiled = compile_book(plain_pip(), level.zones);
   if (!compiled.ok()) std::abort();
-  run_inputs_by(state, LevelWorld(level), demo(), compiled.book);
+  run_inputs_by(state, LevelWorld(level, kNothingTravels), demo(), compiled.book);
 }
 
 void step_with_a_book(benchmark::State& state) { run_in_zones(state, {}); }
@@ -298,13 +298,13 @@ void step_riding(benchmark::State& state) {
 // The same, at rest.
 void step_off_ferries(benchmark::State& state) {
   static const Demo data = load_demo(pip(), "swinging-gourd.level.toml", "over-the-gap.inputs");
-  run_inputs(state, LevelWorld(data.level), data);
+  run_inputs(state, LevelWorld(data.level, kNothingTravels), data);
 }
 
 // Slopes, lianas and a round limb, as the demo has them.
 void step_on_slopes(benchmark::State& state) {
   static const Demo data = load_demo(pip(), "moonlit-roots.svg", "over-the-roots.inputs");
-  run_inputs(state, LevelWorld(data.level), data);
+  run_inputs(state, LevelWorld(data.level, kNothingTravels), data);
 }
 
 void step_on_slopes_as_a_capsule(benchmark::State& state) {
@@ -313,7 +313,7 @@ void step_on_slopes_as_a_capsule(benchmark::State& state) {
     round.body.shape = BodyShape::capsule;
     return load_demo(round, "moonlit-roots.svg", "over-the-roots.inputs");
   }();
-  run_inputs(state, LevelWorld(data.level), data);
+  run_inputs(state, LevelWorld(data.level, kNothingTravels), data);
 }
 
 // The same level with every third box a polygon around its middle, every ninth a platform; tiles of
@@ -349,7 +349,7 @@ void step_among_mixed(benchmark::State& state) {
 
 void make_a_world(benchmark::State& state) {
   const Level level = mixed_level_of(state.range(0));
-  for (auto _ : state) benchmark::DoNotOptimize(LevelWorld(level));
+  for (auto _ : state) benchmark::DoNotOptimize(LevelWorld(level, kNothingTravels));
 }
 
 // The same casts, looking at every box.

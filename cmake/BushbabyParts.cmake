@@ -2,7 +2,23 @@
 
 # The step's bits must be the same everywhere: no fused multiply-add, no reordering. It is for our
 # own sources; what a user's program makes of the headers' inline code decides no bit of a step.
-set(bushbaby_arithmetic $<$<CXX_COMPILER_ID:GNU,Clang>:-ffp-contract=off>)
+include(CheckCXXCompilerFlag)
+include(CheckCXXSourceCompiles)
+set(bushbaby_arithmetic "")
+check_cxx_compiler_flag(-ffp-contract=off bushbaby_has_ffp_contract)
+if(bushbaby_has_ffp_contract)
+  list(APPEND bushbaby_arithmetic -ffp-contract=off)
+endif()
+# The old floating-point unit of 32-bit x86 keeps more bits than a double has.
+check_cxx_source_compiles("#include <cfloat>
+#if FLT_EVAL_METHOD == 2
+#error
+#endif
+int main() {}" bushbaby_rounds_to_double)
+check_cxx_compiler_flag(-fno-semantic-interposition bushbaby_has_interposition)
+if(NOT bushbaby_rounds_to_double)
+  list(APPEND bushbaby_arithmetic -msse2 -mfpmath=sse)
+endif()
 
 # Warnings and sanitizers are ours, not the user's: never exported.
 add_library(bushbaby_warnings INTERFACE)
@@ -46,7 +62,7 @@ function(bushbaby_as_one_unit target)
     set_target_properties(${target} PROPERTIES UNITY_BUILD ON UNITY_BUILD_BATCH_SIZE 0)
     # Otherwise code made for shared libraries, as all of this is, calls what it might inline.
     target_compile_options(${target} PRIVATE
-                           $<$<CXX_COMPILER_ID:GNU,Clang>:-fno-semantic-interposition>)
+                           $<$<BOOL:${bushbaby_has_interposition}>:-fno-semantic-interposition>)
   endif()
 endfunction()
 

@@ -50,7 +50,7 @@ int main(int count, char** values) {
   if (!tuning || !level) return 1;
 
   const Rules rules = compile(tuning->tuning).rules;  // `load_tuning` has checked it
-  const LevelWorld world(*level);
+  const LevelWorld world(*level, rules.tick_rate);
   Character character;
   if (!place(character, level->start, rules, world)) return 1;
 

@@ -78,7 +78,7 @@ inline LevelWorld ground_below(std::vector<Vec> edge) {
   ground.corners.push_back({ground.corners.front().x, -2000});
   Level level;
   level.solids = {ground};
-  return LevelWorld(level);
+  return LevelWorld(level, kNothingTravels);
 }
 
 // The upper edge of hills of all widths, no steeper than that (degrees).

@@ -204,7 +204,7 @@ class Checker {
       owners.push_back(i);
     }
     if (check_.ferries == 0) return;
-    const LevelWorld world(lasting);
+    const LevelWorld world(lasting, kNothingTravels);
     for (std::size_t i = 0; i < level_.solids.size(); ++i) {
       if (level_.solids[i].ferry) follow_ferry(i, world, owners);
     }

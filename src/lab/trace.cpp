@@ -2,7 +2,7 @@
 
 #include <algorithm>
 
-#include "hash.h"
+#include "core/shape/hash.h"
 
 namespace bushbaby {
 namespace {

@@ -13,7 +13,7 @@
 
 #include "data/toml_text.h"
 #include "json_text.h"
-#include "lab/hash.h"
+#include "core/shape/hash.h"
 
 namespace bushbaby {
 namespace {

@@ -73,7 +73,7 @@ Box beside_numbers(Box room, double lo, double hi) {
 }
 
 void rescale(Panel& panel, Vec factor) {
-  const auto scale = [factor](Vec& at) { at *= factor; };
+  const auto scale = [factor](Vec& at) { at = {at.x * factor.x, at.y * factor.y}; };
   for (double* end : {&panel.x.lo, &panel.x.hi}) *end *= factor.x;
   for (double* end : {&panel.y.lo, &panel.y.hi}) *end *= factor.y;
   for (Area& area : panel.areas) std::for_each(area.outline.begin(), area.outline.end(), scale);

@@ -442,7 +442,7 @@ void play(std::uint32_t seed, std::int64_t& ticks, std::multiset<std::string>& s
   situation.tuning.jump.near_ground = NearGround::air_jump;
   for (WallExit& row : situation.tuning.wall.exits) row.where = WallPlace::anywhere;
   const Rules rules = test::rules_of(situation.tuning);
-  const LevelWorld world(situation.level);
+  const LevelWorld world(situation.level, kNothingTravels);
   const auto entered = situation.enter(rules, world);
   if (!entered) return;
   Character character = *entered;

@@ -18,7 +18,7 @@ double rest_of(const Rules& rules) {
 
 TEST(Place, StandsFlushOnTheFloor) {
   const Rules rules = rules_of(pip());
-  const LevelWorld world(flat_floor());
+  const LevelWorld world(flat_floor(), kNothingTravels);
   for (const double y : {0.0, -0.0001, 0.0003, 0.0007, 0.0015}) {
     Character character;
     ASSERT_TRUE(place(character, {0, y}, rules, world)) << y;
@@ -38,7 +38,7 @@ TEST(Place, StandsFlushOnTheFloor) {
   for (const double over : {-0.0001, 0.0, 0.0005, 0.0015, 0.002}) {
     Level low = flat_floor();
     low.solids.push_back({"", {{-9, height + over}, {9, height + 9}}, {}});
-    const LevelWorld beneath(low);
+    const LevelWorld beneath(low, kNothingTravels);
     const bool fits = place(character, {0, 0}, rules, beneath);
     EXPECT_EQ(fits, over > 0) << over;
     if (fits) {
@@ -50,7 +50,7 @@ TEST(Place, StandsFlushOnTheFloor) {
 }
 
 TEST(Advance, RestsWithoutChangeForever) {
-  const LevelWorld world(flat_floor());
+  const LevelWorld world(flat_floor(), kNothingTravels);
   for (const JumpLoop& loop : all_loops({60})) {
     const Rules rules = rules_of(with_loop(pip(), loop));
     Mover run(rules, world, {0, 0});
@@ -63,7 +63,7 @@ TEST(Advance, RestsWithoutChangeForever) {
 }
 
 TEST(Run, RatesApplyToSpeedingUpBrakingAndTurning) {
-  const LevelWorld world(flat_floor());
+  const LevelWorld world(flat_floor(), kNothingTravels);
   Tuning tuning = pip();
   tuning.run.ground = {{60, 30, 120}};  // per tick at 60 Hz: 1, 0.5 and 2 u/s
   for (const JumpLoop& loop : all_loops({60})) {
@@ -94,7 +94,7 @@ TEST(Run, RatesApplyToSpeedingUpBrakingAndTurning) {
 
 TEST(Run, DistanceOfARunUpFollowsTheLoop) {
   // 7 ticks from rest to 7 u/s, by hand: the sums of the speeds that each loop moves with.
-  const LevelWorld world(flat_floor());
+  const LevelWorld world(flat_floor(), kNothingTravels);
   const auto distance = [&](Integrator integrator) {
     const Rules rules = rules_of(with_loop(pip(), {integrator, 60, true}));
     Mover run(rules, world, {0, 0});
@@ -138,7 +138,7 @@ TEST(WalkOff, LeavesLevelAndFallsFromTheNextTick) {
 }
 
 TEST(Jump, NeedsAPressAndGround) {
-  const LevelWorld world(flat_floor());
+  const LevelWorld world(flat_floor(), kNothingTravels);
   const Rules rules = rules_of(pip());
   Mover run(rules, world, {0, 0});
   run.advance(kJump, 300);
@@ -151,7 +151,7 @@ TEST(Jump, NeedsAPressAndGround) {
 }
 
 TEST(Jump, KeepsTheSpeedAcrossAndTheLargerSpeedUp) {
-  const LevelWorld world(flat_floor());
+  const LevelWorld world(flat_floor(), kNothingTravels);
   const Rules rules = rules_of(pip());
   Mover run(rules, world, {0, 0});
   run.advance(kRight, 20);
@@ -162,7 +162,7 @@ TEST(Jump, KeepsTheSpeedAcrossAndTheLargerSpeedUp) {
 }
 
 TEST(Jump, LaunchTickMovesByTheLoop) {
-  const LevelWorld world(flat_floor());
+  const LevelWorld world(flat_floor(), kNothingTravels);
   for (const JumpLoop& loop : all_loops({60})) {
     const Rules rules = rules_of(with_loop(pip(), loop));
     Mover run(rules, world, {0, 0});
@@ -187,7 +187,7 @@ struct CutCase {
 };
 
 TEST(Cut, StylesActOnceAtTheFirstDecisionWithoutTheButton) {
-  const LevelWorld world(flat_floor());
+  const LevelWorld world(flat_floor(), kNothingTravels);
   for (const CutStyle style : {CutStyle::none, CutStyle::stop, CutStyle::scale, CutStyle::weight}) {
     for (const JumpLoop& loop : all_loops({60})) {
       SCOPED_TRACE(text_of(loop) + " style " + std::to_string(static_cast<int>(style)));
@@ -216,7 +216,7 @@ TEST(Cut, StylesActOnceAtTheFirstDecisionWithoutTheButton) {
 }
 
 TEST(Cut, WaitsForMinHoldTickByTick) {
-  const LevelWorld world(flat_floor());
+  const LevelWorld world(flat_floor(), kNothingTravels);
   for (int min_hold = 0; min_hold <= 12; ++min_hold) {
     Tuning tuning = pip();
     tuning.jump.cut.min_hold = {static_cast<double>(min_hold), Duration::Unit::ticks};
@@ -231,7 +231,7 @@ TEST(Cut, WaitsForMinHoldTickByTick) {
 }
 
 TEST(Cut, NeverActsOnAFallingBody) {
-  const LevelWorld world(flat_floor());
+  const LevelWorld world(flat_floor(), kNothingTravels);
   const Rules rules = rules_of(pip());
   Mover run(rules, world, {0, 0});
   while (run.character.velocity.y >= 0) run.advance(kJump);
@@ -394,7 +394,7 @@ TEST(Contact, AWallOfAThousandthStopsAnySpeedFlushOnTheTickItArrives) {
 }
 
 TEST(Events, TellAJumpInOrder) {
-  const LevelWorld world(flat_floor());
+  const LevelWorld world(flat_floor(), kNothingTravels);
   for (const JumpLoop& loop : all_loops({60})) {
     SCOPED_TRACE(text_of(loop));
     const Rules rules = rules_of(with_loop(pip(), loop));
@@ -432,7 +432,7 @@ TEST(Events, OverflowIsReportedNotLost) {
 }
 
 TEST(GroundCheck, AStandingBodyThatIsGivenASpeedUpIsLifted) {
-  const LevelWorld world(flat_floor());
+  const LevelWorld world(flat_floor(), kNothingTravels);
   const Rules rules = rules_of(pip());
   Mover run(rules, world, {0, 0});
   run.character.velocity.y = 5;

@@ -136,7 +136,7 @@ void play(std::uint32_t seed, Count& count) {
   Situation situation(seed);
   const bool swims = situation.one_in(6);
   const Rules rules = rules_for(situation, swims);
-  const LevelWorld world(situation.level);
+  const LevelWorld world(situation.level, kNothingTravels);
   const auto entered = situation.enter(rules, world);
   if (!entered) return;
   Character character = *entered;

@@ -57,7 +57,7 @@ TEST(Capsule, IsRoundAtItsEnds) {
 // Wherever no jump is asked for it stands, flush, at the pace that level ground gives.
 TEST(Capsule, WalksHillsAsABoxDoes) {
   std::mt19937_64 random(21);
-  const LevelWorld level(test::flat_floor());
+  const LevelWorld level(test::flat_floor(), kNothingTravels);
   std::int64_t ticks = 0;
   for (int round = 0; round < 200; ++round) {
     const std::vector<Vec> profile = test::random_hills(random, 46);
@@ -216,7 +216,7 @@ Scene random_scene(std::mt19937_64& random) {
   scene.tuning = with_loop(test::pip(), {test::all_integrators()[random() % 4], 60, true});
   if (random() % 2 == 0) scene.tuning.body.shape = BodyShape::capsule;
   const Rules rules = rules_of(scene.tuning);
-  const LevelWorld world(scene.level);
+  const LevelWorld world(scene.level, kNothingTravels);
   for (int tries = 0; tries < 100; ++tries) {
     if (place(scene.character, {between(-7, 7), between(-2, 7)}, rules, world)) break;
   }
@@ -258,8 +258,8 @@ TEST(Polygons, AMirroredTickIsTheMirroredTick) {
     turn(b.wall_spent);
     Controls held = scene.held;
     turn(held.x);
-    (void)advance(a, scene.held, rules, LevelWorld(scene.level));
-    (void)advance(b, held, rules, LevelWorld(mirrored));
+    (void)advance(a, scene.held, rules, LevelWorld(scene.level, kNothingTravels));
+    (void)advance(b, held, rules, LevelWorld(mirrored, kNothingTravels));
     ASSERT_NEAR(a.feet.x, -b.feet.x, 1e-9) << "round " << round;
     ASSERT_NEAR(a.feet.y, b.feet.y, 1e-9) << "round " << round;
     ASSERT_NEAR(a.velocity.x, -b.velocity.x, 1e-9) << "round " << round;
@@ -285,8 +285,8 @@ TEST(Polygons, ATickFourTimesAsLargeIsExactlyThat) {
     b.feet *= kScale;
     b.velocity *= kScale;
     b.ground.gap *= kScale;
-    (void)advance(a, scene.held, rules_of(scene.tuning), LevelWorld(scene.level));
-    (void)advance(b, scene.held, rules_of(large), LevelWorld(level));
+    (void)advance(a, scene.held, rules_of(scene.tuning), LevelWorld(scene.level, kNothingTravels));
+    (void)advance(b, scene.held, rules_of(large), LevelWorld(level, kNothingTravels));
     ASSERT_EQ(a.feet * kScale, b.feet) << "round " << round;
     ASSERT_EQ(a.velocity * kScale, b.velocity) << "round " << round;
   }

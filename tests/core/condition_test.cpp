@@ -97,7 +97,7 @@ Level leaf_level(std::vector<Condition::Node> nodes) {
 // Where a body that falls on to the leaf from so high comes to stand, with that held.
 double lands_at(const Level& level, const Tuning& tuning, double drop, const Controls& held = {}) {
   const Rules rules = rules_of(tuning);
-  const LevelWorld world(level);
+  const LevelWorld world(level, kNothingTravels);
   Character character;
   EXPECT_TRUE(place(character, {0, 5.5 + drop}, rules, world));
   for (int i = 0; i < 400; ++i) (void)advance(character, held, rules, world);
@@ -194,8 +194,8 @@ TEST(Conditions, HoldOverHundredsOfThousandsOfTicks) {
                                 statements[situation.random() % 5]};
     }
     const Rules rules = rules_of(situation.tuning);
-    const LevelWorld world(situation.level);
-    const LevelWorld fixed(always);
+    const LevelWorld world(situation.level, kNothingTravels);
+    const LevelWorld fixed(always, kNothingTravels);
     // An account of the conditions, from docs/model.md: as things are at the start of the tick.
     const auto states = [&](const Solid& solid, const Character& c, const Controls& held) {
       const auto sign = [](int d) { return d >= kHeldStep ? 1 : d <= -kHeldStep ? -1 : 0; };

@@ -61,7 +61,7 @@ TEST(WhoWins, CoyoteBeforeAirJump) {
 
 TEST(WhoWins, WallBeforeAirJump) {
   const Rules rules = rules_of(everything());
-  const LevelWorld world(walled());
+  const LevelWorld world(walled(), kNothingTravels);
   Mover run(rules, world, {4.55, 20});
   run.advance(kRight, 4);
   run.advance(kRightJump);
@@ -72,7 +72,7 @@ TEST(WhoWins, WallBeforeAirJump) {
 
 TEST(WhoWins, GroundBeforeWall) {
   const Rules rules = rules_of(everything());
-  const LevelWorld world(walled());
+  const LevelWorld world(walled(), kNothingTravels);
   Mover run(rules, world, {4, 0});
   run.advance(kRight, 30);
   ASSERT_EQ(run.character.wall, 1);
@@ -84,7 +84,7 @@ TEST(WhoWins, ABufferedPressWaitsForGroundOrWallWhicheverComesFirst) {
   Tuning tuning = everything();
   tuning.jump.air_jumps.count = 0;
   const Rules rules = rules_of(tuning);
-  const LevelWorld world(walled());
+  const LevelWorld world(walled(), kNothingTravels);
   Mover to_wall(rules, world, {4.45, 30});
   to_wall.advance(kRightJump);
   while (to_wall.character.wall == 0) to_wall.advance(kRight);
@@ -99,7 +99,7 @@ TEST(WhoWins, ABufferedPressWaitsForGroundOrWallWhicheverComesFirst) {
 
 TEST(WhoWins, ADashOverAWallClingUntilItIsBlocked) {
   const Rules rules = rules_of(everything());
-  const LevelWorld world(walled());
+  const LevelWorld world(walled(), kNothingTravels);
   Mover run(rules, world, {3.6, 20});
   run.advance(kRightDash);
   while (run.character.wall == 0) {
@@ -116,7 +116,7 @@ TEST(WhoWins, ADashOverAWallClingUntilItIsBlocked) {
 
 TEST(WhoWins, ADashStartedAtAWallLeavesIt) {
   const Rules rules = rules_of(everything());
-  const LevelWorld world(walled());
+  const LevelWorld world(walled(), kNothingTravels);
   Mover run(rules, world, {4.55, 20});
   run.advance(kRight, 4);
   run.advance({-127, 0, false, true});
@@ -125,7 +125,7 @@ TEST(WhoWins, ADashStartedAtAWallLeavesIt) {
 }
 
 TEST(WhoWins, AJumpEndsADashIfTheTuningLetsIt) {
-  const LevelWorld world(flat_floor());
+  const LevelWorld world(flat_floor(), kNothingTravels);
   for (const bool lets : {true, false}) {
     Tuning tuning = everything();
     tuning.dash.jump_out = lets;
@@ -146,7 +146,7 @@ TEST(WhoWins, AJumpEndsADashIfTheTuningLetsIt) {
 
 TEST(WhoWins, JumpAndDashOnOneTickJumpFirstAndDashNext) {
   const Rules rules = rules_of(everything());
-  const LevelWorld world(flat_floor());
+  const LevelWorld world(flat_floor(), kNothingTravels);
   Mover run(rules, world, {0, 0});
   run.advance({127, 0, true, true});
   EXPECT_EQ(jumps_of(run), (Kinds{"ground"}));
@@ -158,7 +158,7 @@ TEST(WhoWins, JumpAndDashOnOneTickJumpFirstAndDashNext) {
 
 TEST(WhoWins, APushEndsAWallJumpsLockAndADash) {
   const Rules rules = rules_of(everything());
-  const LevelWorld world(walled());
+  const LevelWorld world(walled(), kNothingTravels);
   Mover run(rules, world, {4.55, 20});
   run.advance(kRight, 4);
   run.advance(kRightJump, 3);
@@ -182,7 +182,7 @@ TEST(WhoWins, AStunEmptiesACharge) {
   tuning.jump.charge.time = Duration{0.5};
   tuning.jump.charge.height = 5;
   const Rules rules = rules_of(tuning);
-  const LevelWorld world(flat_floor());
+  const LevelWorld world(flat_floor(), kNothingTravels);
   Mover run(rules, world, {0, 0});
   run.advance(kJump, 20);
   set_status(run.character, StatusKind::stun, {3});
@@ -196,7 +196,7 @@ TEST(WhoWins, AStunEmptiesACharge) {
 TEST(WhoWins, ABounceDisarmsTheCut) {
   Level level = flat_floor();
   level.solids[0].traits.bounce_speed = 15;
-  const LevelWorld world(level);
+  const LevelWorld world(level, kNothingTravels);
   const Rules rules = rules_of(everything());
   Mover run(rules, world, {0, 1});
   while (run.all(EventKind::bounced).empty()) run.advance(kJump);
@@ -209,7 +209,7 @@ TEST(WhoWins, ABounceDisarmsTheCut) {
 TEST(WhoWins, ABounceEndsADash) {
   Level level = flat_floor();
   level.solids[0].traits.bounce_speed = 15;
-  const LevelWorld world(level);
+  const LevelWorld world(level, kNothingTravels);
   Tuning tuning = everything();
   tuning.dash.direction = DashDirection::eight;
   const Rules rules = rules_of(tuning);
@@ -222,7 +222,7 @@ TEST(WhoWins, ABounceEndsADash) {
 
 TEST(WhoWins, ALandingEndsASteeringLock) {
   const Rules rules = rules_of(everything());
-  const LevelWorld world(walled());
+  const LevelWorld world(walled(), kNothingTravels);
   Mover run(rules, world, {4.55, 0.3});
   run.advance(kRight, 3);
   ASSERT_EQ(run.character.wall, 1);
@@ -249,7 +249,7 @@ TEST(WhoWins, NoCoyoteTimeOpensUnderAPushsLock) {
 
 TEST(WhoWins, AWallOverFastFallAndGlide) {
   const Rules rules = rules_of(everything());
-  const LevelWorld world(walled());
+  const LevelWorld world(walled(), kNothingTravels);
   Mover run(rules, world, {4.0, 50});
   run.advance({0, -127, false, false});
   EXPECT_TRUE(run.character.fast_falling);
@@ -281,7 +281,7 @@ Mover on_the_wall(const Rules& rules, const World& world) {
 
 TEST(WhoWins, AClimbOverFastFallSlideAndCling) {
   const Rules rules = rules_of(climbing());
-  const LevelWorld world(walled());
+  const LevelWorld world(walled(), kNothingTravels);
   Mover run = on_the_wall(rules, world);
   run.advance({127, -127, false, false}, 10);
   EXPECT_TRUE(run.all(EventKind::fast_fell).empty());
@@ -298,7 +298,7 @@ TEST(WhoWins, AClimbOverFastFallSlideAndCling) {
 TEST(WhoWins, WhatLeavesTheWallOverAClimb) {
   Tuning tuning = climbing();
   tuning.wall.exits.push_back({"up", WallPlace::anywhere, {}, 0, 9});
-  const LevelWorld world(walled());
+  const LevelWorld world(walled(), kNothingTravels);
   const Rules with_row = rules_of(tuning);
   Mover leaves(with_row, world, {4.59, 10});
   leaves.advance(kRight, 10);
@@ -321,7 +321,7 @@ TEST(WhoWins, WhatLeavesTheWallOverAClimb) {
 
 TEST(WhoWins, AJumpOverAClimbUntilItIsAsSlow) {
   const Rules rules = rules_of(climbing());
-  const LevelWorld world(walled());
+  const LevelWorld world(walled(), kNothingTravels);
   Mover run(rules, world, {4.59, 0});
   run.advance(kRight, 20);
   run.advance({127, 127, true, false});
@@ -341,7 +341,7 @@ TEST(WhoWins, ARowThatComesFirstOverAJumpFromTheGround) {
   tuning.jump.charge.time = {20, Duration::Unit::ticks};
   tuning.jump.charge.height = 6;
   const Rules rules = rules_of(tuning);
-  const LevelWorld world(walled());
+  const LevelWorld world(walled(), kNothingTravels);
   Mover run(rules, world, {4.59, 0});
   run.advance(kRight, 20);
   run.advance(kRightJump);
@@ -353,7 +353,7 @@ TEST(WhoWins, AFastFallOverAGlide) {
   Tuning tuning = everything();
   tuning.jump.air_jumps.count = 0;
   const Rules rules = rules_of(tuning);
-  const LevelWorld world(flat_floor());
+  const LevelWorld world(flat_floor(), kNothingTravels);
   Mover run(rules, world, {0, 60});
   run.advance({0, 0, true, false}, 20);
   EXPECT_EQ(run.character.stance(), Stance::gliding);
@@ -367,7 +367,7 @@ TEST(WhoWins, AFastFallOverAGlide) {
 TEST(Mistake, NoSecondJumpAtTheApex) {
   Tuning tuning = pip();
   tuning.jump.hang = {3, 0.01};  // dwells at the top, with no speed to speak of
-  const LevelWorld world(flat_floor());
+  const LevelWorld world(flat_floor(), kNothingTravels);
   const Rules rules = rules_of(tuning);
   Mover run(rules, world, {0, 0});
   for (int i = 0; i < 24; ++i) run.advance(kJump);
@@ -384,7 +384,7 @@ TEST(Mistake, NoCutWhileFalling) {
   Tuning tuning = pip();
   tuning.jump.cut = {CutStyle::scale, 0.1, 2, {}};
   const Rules rules = rules_of(tuning);
-  const LevelWorld world(flat_floor());
+  const LevelWorld world(flat_floor(), kNothingTravels);
   Mover run(rules, world, {0, 0});
   while (run.character.velocity.y >= 0) run.advance(kJump);
   const double speed = run.character.velocity.y;
@@ -404,7 +404,7 @@ TEST(Mistake, NoFreeExtraJumpAfterCoyote) {
 
 TEST(Mistake, NoRepeatedJumpFromAHeldButton) {
   const Rules rules = rules_of(everything());
-  const LevelWorld world(flat_floor());
+  const LevelWorld world(flat_floor(), kNothingTravels);
   Mover run(rules, world, {0, 0});
   run.advance(kJump, 500);
   EXPECT_EQ(jumps_of(run).size(), 1U);
@@ -414,7 +414,7 @@ TEST(Mistake, AWallJumpCostsNoAirJumpAndRestoreWhenTold) {
   Tuning tuning = everything();
   tuning.jump.air_jumps.restore_on_wall = true;
   const Rules rules = rules_of(tuning);
-  const LevelWorld world(walled());
+  const LevelWorld world(walled(), kNothingTravels);
   Mover run(rules, world, {3.5, 30});
   run.advance(kRightJump);
   EXPECT_EQ(run.character.air_jumps_used, 1);
@@ -429,7 +429,7 @@ TEST(Mistake, AWallJumpCostsNoAirJumpAndRestoreWhenTold) {
 
 TEST(Mistake, HeldSteeringDoesNotCancelThePushOff) {
   const Rules rules = rules_of(everything());
-  const LevelWorld world(walled());
+  const LevelWorld world(walled(), kNothingTravels);
   Mover run(rules, world, {4.55, 20});
   run.advance(kRight, 4);
   run.advance(kRightJump, 9);
@@ -449,7 +449,7 @@ TEST(Mistake, NoDownwardSpeedPilesUpOnTheGround) {
 }
 
 TEST(Mistake, NoBounceOnLanding) {
-  const LevelWorld world(flat_floor());
+  const LevelWorld world(flat_floor(), kNothingTravels);
   for (const JumpLoop& loop : all_loops({30, 60})) {
     const Rules rules = rules_of(with_loop(everything(), loop));
     Mover run(rules, world, {0, 40});
@@ -467,7 +467,7 @@ TEST(Mistake, NoStickingToAWallThatIsPushedInto) {
   tuning.wall.slide_speed.reset();
   tuning.wall.cling = {};
   const Rules rules = rules_of(tuning);
-  const LevelWorld with_wall(walled());
+  const LevelWorld with_wall(walled(), kNothingTravels);
   const LevelWorld without = world_of({{{-50, -1}, {50, 0}}});
   Mover pushing(rules, with_wall, {4.59, 30});
   Mover free(rules, without, {4.59, 30});
@@ -481,7 +481,7 @@ TEST(Mistake, NoStickingToAWallThatIsPushedInto) {
 
 TEST(Mistake, AFastFallIsNotClippedByTerminalSpeed) {
   const Rules rules = rules_of(everything());  // terminal speed 24, fast fall 30
-  const LevelWorld world(flat_floor());
+  const LevelWorld world(flat_floor(), kNothingTravels);
   Mover run(rules, world, {0, 60});
   run.advance({0, -127, false, false}, 20);
   EXPECT_EQ(run.character.velocity.y, -30);
@@ -501,7 +501,7 @@ void play(const Tuning& tuning, const std::string& what, int& played) {
   level.solids.push_back({"", {{-20, 0}, {-19, 4}}});
   level.solids.back().traits.has_touch = level.solids.back().traits.touch.pushes = true;
   level.solids.back().traits.touch.push = {{9, 9}, PushFrame::source};
-  const LevelWorld world(level);
+  const LevelWorld world(level, kNothingTravels);
   Character character;
   if (!place(character, {0, 0}, compiled.rules, world)) return;  // a body too large for it
   ++played;

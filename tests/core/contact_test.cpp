@@ -158,7 +158,7 @@ Solid random_solid(Dice& dice, Vec centre, double size) {
 LevelWorld world_of_solids(std::vector<Solid> solids) {
   Level level;
   level.solids = std::move(solids);
-  return LevelWorld(level);
+  return LevelWorld(level, kNothingTravels);
 }
 
 // ---- the time of contact ------------------------------------------------------------------------
@@ -311,7 +311,7 @@ void choose_help(Tuning& tuning, Dice& dice) {
 void play_among_polygons(std::uint64_t seed, std::int64_t& ticks, std::int64_t& contacts) {
   Dice dice(seed);
   const Level level = random_level(dice);
-  const LevelWorld world(level);
+  const LevelWorld world(level, kNothingTravels);
   Tuning tuning = test::pip();
   const double rates[] = {30, 60, 144, 1000};
   tuning.loop.tick_rate = rates[dice.below(4)];
@@ -453,7 +453,7 @@ TEST(Contact, NothingIsTunnelledThrough) {
       level.solids.push_back(
           random_solid(dice, {dice.between(-5, 5), dice.between(-2, 4)}, dice.between(0.2, 1)));
     }
-    const LevelWorld world(level);
+    const LevelWorld world(level, kNothingTravels);
     Tuning tuning = test::pip();
     const double rates[] = {30, 60, 144};
     tuning.loop.tick_rate = rates[dice.below(3)];
@@ -635,7 +635,7 @@ TEST(Contact, AWedgeHoldsTheBodyWithoutOverlap) {
     right.corners = {{0, -1}, {50, -1}, {50, 50 * steepness}, {0, 0}};
     Level level;
     level.solids = {left, right};
-    const LevelWorld world(level);
+    const LevelWorld world(level, kNothingTravels);
     for (const JumpLoop& loop : test::all_loops({60})) {
       SCOPED_TRACE(test::text_of(loop) + ", steepness " + std::to_string(steepness));
       const Rules rules = rules_of(test::with_loop(test::pip(), loop));

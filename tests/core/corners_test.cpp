@@ -211,7 +211,7 @@ TEST(Corners, NothingIsPushedWhereThereIsNoRoom) {
   // Small blocks, side by side, are a ceiling.
   std::vector<Box> ceiling{{{-9, -1}, {9, 0}}};
   for (int i = -30; i < 30; ++i) ceiling.push_back({{0.1 * i + 0.03, 2}, {0.1 * i + 0.13, 3}});
-  const LevelWorld under(ceiling);
+  const LevelWorld under(ceiling, kNothingTravels);
   Mover low(rules, under, {0, 0});
   low.advance(kJump, 20);
   EXPECT_TRUE(low.all(EventKind::nudged).empty());
@@ -250,7 +250,7 @@ TEST(Corners, AFootThatMissesALedgeIsLiftedOnToIt) {
     // Stairs are run up at full pace, and each of them told.
     std::vector<Box> stairs{{{-20, -9}, {0, 0}}};
     for (int i = 0; i < 10; ++i) stairs.push_back({{1.3 * i, -9}, {30, 0.25 * (i + 1)}});
-    const LevelWorld world(stairs);
+    const LevelWorld world(stairs, kNothingTravels);
     Mover pip(rules, world, {-3, 0});
     for (int i = 0; i < static_cast<int>(2.5 * rules.tick_rate); ++i) {
       pip.advance(kRight);
@@ -283,7 +283,7 @@ TEST(SlopeKnobs, ThePaceUphillAndDownhillIsAsAsked) {
         ASSERT_TRUE(run.character.grounded());
       }
     }
-    const LevelWorld level(test::flat_floor());
+    const LevelWorld level(test::flat_floor(), kNothingTravels);
     Mover flat(rules, level, {0, 0});
     flat.advance(kRight, static_cast<int>(rules.tick_rate));
     EXPECT_EQ(flat.character.velocity.x, 7);

@@ -39,7 +39,7 @@ TEST(NearGround, CountsWhatIsLeftOfTheRise) {
   Tuning tuning = pip();
   tuning.jump.near_ground = NearGround::buffer;
   tuning.jump.air_jumps.count = 1;
-  const LevelWorld world(flat_floor());
+  const LevelWorld world(flat_floor(), kNothingTravels);
   for (int n = 2; n <= 30; ++n) {
     tuning.jump.buffer = {static_cast<double>(n), Duration::Unit::ticks};
     const Rules rules = rules_of(tuning);
@@ -86,7 +86,7 @@ TEST(Walls, TakeNoTimeAway) {
 }
 
 TEST(Walls, ANarrowHangBandTakesNoTimeOfALandingTick) {
-  const LevelWorld world(flat_floor());
+  const LevelWorld world(flat_floor(), kNothingTravels);
   for (const double band : {1e-6, 0.05, 1.0}) {
     Tuning tuning = pip();
     tuning.jump.hang = {band, 0.5};
@@ -146,7 +146,7 @@ TEST(Landing, RenewsTheClingAtAWallThatStaysTouched) {
 }
 
 TEST(Facing, BySpeedTurnsWithTheSpeed) {
-  const LevelWorld world(flat_floor());
+  const LevelWorld world(flat_floor(), kNothingTravels);
   for (const JumpLoop& loop : all_loops({30, 60})) {
     Tuning tuning = with_loop(pip(), loop);
     tuning.run.facing = FacingRule::speed;
@@ -162,7 +162,7 @@ TEST(Facing, BySpeedTurnsWithTheSpeed) {
 }
 
 TEST(FastFall, WaitsForTheTickAfterAJump) {
-  const LevelWorld world(flat_floor());
+  const LevelWorld world(flat_floor(), kNothingTravels);
   Tuning tuning = pip();
   tuning.fall.fast.speed = 30;
   tuning.fall.fast.only_falling = false;
@@ -217,7 +217,7 @@ TEST(WallSlide, IsNoFasterThanTerminalSpeed) {
 }
 
 TEST(Stun, EndsASustain) {
-  const LevelWorld world(flat_floor());
+  const LevelWorld world(flat_floor(), kNothingTravels);
   Tuning tuning = pip();
   tuning.jump.sustain = {10, Duration::Unit::ticks};
   const Rules rules = rules_of(tuning);
@@ -419,7 +419,7 @@ TEST(Adopt, KeepsWhatIsOpenWithinTheNewRules) {
 
 // What new rules do not allow ends, and is told like any other end.
 TEST(Adopt, TellsWhatItEnds) {
-  const LevelWorld world(flat_floor());
+  const LevelWorld world(flat_floor(), kNothingTravels);
   Tuning able = pip();
   able.dash.charges = 1;
   able.dash.distance = 3;
@@ -452,7 +452,7 @@ TEST(Bounce, EndsWhereGravityTakesItBackWithinATick) {
     const Rules rules = rules_of(tuning);
     Level level = flat_floor();
     level.solids[0].traits.bounce = 0.6;
-    const LevelWorld world(level);
+    const LevelWorld world(level, kNothingTravels);
     Mover run(rules, world, {0, 3});
     run.advance(kNothing, 600);
     const std::vector<Event> bounces = run.all(EventKind::bounced);
@@ -572,7 +572,7 @@ TEST(Belt, ASpeedThatCameDownToTopSpeedIsThereHoweverItIsRounded) {
     SurfaceTraits sap;
     sap.belt = 0.7301 * i / 100;
     const Level level{"", {0, 0}, {{"", {{-1e4, -1}, {1e4, 0}}, sap}}};
-    const LevelWorld world(level);
+    const LevelWorld world(level, kNothingTravels);
     Tuning tuning = pip();
     tuning.run.top_speed = 3.1 + 0.0137 * i;
     tuning.run.ground.over_speed = 38;

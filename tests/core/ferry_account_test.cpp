@@ -127,7 +127,7 @@ TEST(FerryAccount, WhoeverKeepsToATravellingLevelIsWhereItIsAtRest) {
     }
     Level travelling = situation.level;
     for (Solid& solid : travelling.solids) solid.ferry = ferry;
-    const LevelWorld still(situation.level);
+    const LevelWorld still(situation.level, kNothingTravels);
     const LevelWorld moving(travelling, rules.tick_rate);
     const Timetable table(ferry);
     const auto entered = situation.enter(rules, still);

@@ -201,7 +201,7 @@ TEST(Ferries, OfALevelAnswerAsTheyShould) {
   const auto faults = check_world(world, {{-50, -5}, {50, 30}}, 3000);
   EXPECT_TRUE(faults.empty()) << faults.front();
   // Where nobody says how many ticks a second has, they stay.
-  EXPECT_EQ(LevelWorld(level).travel(1, 5), (Vec{0, 0}));
+  EXPECT_EQ(LevelWorld(level, kNothingTravels).travel(1, 5), (Vec{0, 0}));
   EXPECT_NE(world.travel(1, 5), (Vec{0, 0}));
   EXPECT_EQ(world.travel(0, 5), (Vec{0, 0})) << "the floor";
 }
@@ -503,7 +503,7 @@ TEST(Ferries, Crush) {
     for (const Solid& solid : c.solids) {
       if (!solid.ferry) fixed.solids.push_back(solid);
     }
-    const LevelWorld walls(fixed);
+    const LevelWorld walls(fixed, kNothingTravels);
     Mover mover(rules, world, {0, 0});
     bool crushed = false;
     int times = 0;

@@ -16,7 +16,7 @@ constexpr double kSameHeight = 1e-9;
 // The highest place of the feet over their start, while `held` says what is held at each tick.
 template <class Held>
 double top_of(const Rules& rules, const Held& held, int ticks = 400) {
-  const LevelWorld world(flat_floor());
+  const LevelWorld world(flat_floor(), kNothingTravels);
   Mover run(rules, world, {0, 0});
   const double floor = run.character.feet.y;
   double top = floor;
@@ -63,7 +63,7 @@ TEST(Sustain, LettingGoEndsItAndTheLaunchSpeedIsHeldTickByTick) {
   tuning.jump.cut.style = CutStyle::none;
   tuning.jump.sustain = {6, Duration::Unit::ticks};
   const Rules rules = rules_of(tuning);
-  const LevelWorld world(flat_floor());
+  const LevelWorld world(flat_floor(), kNothingTravels);
   for (int held = 1; held <= 8; ++held) {
     Mover run(rules, world, {0, 0});
     for (int tick = 1; tick <= 8; ++tick) {
@@ -169,7 +169,7 @@ TEST(Charge, OneContinuousCurveFromThePlainHop) {
 
 TEST(Charge, TheGaugeIsReadableAndReleaseLaunches) {
   const Rules rules = rules_of(charger());
-  const LevelWorld world(flat_floor());
+  const LevelWorld world(flat_floor(), kNothingTravels);
   Mover run(rules, world, {0, 0});
   run.advance(kRightJump);
   EXPECT_EQ(run.all(EventKind::charge_started).size(), 1U);
@@ -227,7 +227,7 @@ TEST(Charge, MayRootTheFeet) {
   Tuning tuning = charger();
   tuning.jump.charge.may_run = false;
   const Rules rules = rules_of(tuning);
-  const LevelWorld world(flat_floor());
+  const LevelWorld world(flat_floor(), kNothingTravels);
   Mover run(rules, world, {0, 0});
   run.advance(kRight, 30);
   run.advance(kRightJump, 30);
@@ -256,7 +256,7 @@ TEST(Charge, ABufferedPressChargesIfHeldAndHopsIfNot) {
   Tuning tuning = charger();
   tuning.jump.buffer = {10, Duration::Unit::ticks};
   const Rules rules = rules_of(tuning);
-  const LevelWorld world(flat_floor());
+  const LevelWorld world(flat_floor(), kNothingTravels);
   for (const bool holds : {true, false}) {
     Mover run(rules, world, {0, 0.6});
     while (run.character.feet.y > 0.3) run.advance(kNothing);
@@ -308,7 +308,7 @@ std::size_t jumps_by_mashing(Mover& run, int presses, std::string_view kind) {
 TEST(AirJump, HasItsOwnHeightInEveryLoop) {
   for (const JumpLoop& loop : all_loops({30, 60, 144})) {
     const Rules rules = rules_of(with_loop(flier(1), loop));
-    const LevelWorld world(flat_floor());
+    const LevelWorld world(flat_floor(), kNothingTravels);
     Mover run(rules, world, {0, 0});
     run.advance(kJump);
     while (run.character.velocity.y > 0) run.advance(kNothing);
@@ -324,7 +324,7 @@ TEST(AirJump, HasItsOwnHeightInEveryLoop) {
 }
 
 TEST(AirJump, CountsUntilTheNextLanding) {
-  const LevelWorld world(flat_floor());
+  const LevelWorld world(flat_floor(), kNothingTravels);
   for (int count = 0; count <= 4; ++count) {
     const Rules rules = rules_of(flier(count));
     Mover run(rules, world, {0, 0});
@@ -345,7 +345,7 @@ TEST(AirJump, KeepsItsInterval) {
   Tuning tuning = flier(9);
   tuning.jump.air_jumps.interval = {7, Duration::Unit::ticks};
   const Rules rules = rules_of(tuning);
-  const LevelWorld world(flat_floor());
+  const LevelWorld world(flat_floor(), kNothingTravels);
   Mover run(rules, world, {0, 0});
   jumps_by_mashing(run, 30, "air");
   const auto jumps = run.all(EventKind::jumped);
@@ -373,7 +373,7 @@ TEST(AirJump, WalkingOffMayCostOneAfterTheTimeOfGrace) {
 }
 
 TEST(AirJump, JustAboveTheGroundMayWaitForTheLanding) {
-  const LevelWorld world(flat_floor());
+  const LevelWorld world(flat_floor(), kNothingTravels);
   for (const NearGround means : {NearGround::air_jump, NearGround::buffer}) {
     Tuning tuning = flier(1);
     tuning.jump.buffer = {6, Duration::Unit::ticks};
@@ -406,7 +406,7 @@ TEST(Permission, IsTheTuningsTheSurfacesAndAStatuss) {
   Level thorns = floor;
   thorns.solids[0].traits.jump = false;
   const LevelWorld world(floor);
-  const LevelWorld thorn_world(thorns);
+  const LevelWorld thorn_world(thorns, kNothingTravels);
   Tuning tuning = pip();
   const Rules rules = rules_of(tuning);
   tuning.jump.allowed = false;
@@ -445,7 +445,7 @@ TEST(Permission, APressDuringALockIsRemembered) {
   Tuning tuning = pip();
   tuning.jump.buffer = {5, Duration::Unit::ticks};
   const Rules rules = rules_of(tuning);
-  const LevelWorld world(flat_floor());
+  const LevelWorld world(flat_floor(), kNothingTravels);
   for (const StatusKind kind : {StatusKind::stun, StatusKind::no_jump, StatusKind::no_control}) {
     for (int early = 1; early <= 7; ++early) {
       Mover run(rules, world, {0, 0});

@@ -54,8 +54,8 @@ RC_GTEST_PROP(Law, MirrorSymmetry, (std::uint32_t seed)) {
     Push& push = solid.traits.touch.push;
     if (push.frame == PushFrame::world) push.velocity.x = -push.velocity.x;
   }
-  const LevelWorld world(situation.level);
-  const LevelWorld mirror_world(mirrored);
+  const LevelWorld world(situation.level, kNothingTravels);
+  const LevelWorld mirror_world(mirrored, kNothingTravels);
   const Vec feet = room_in(situation, rules, world);
   Character a = placed(feet, rules, world);
   Character b = placed({-feet.x, feet.y}, mirror_rules, mirror_world);
@@ -87,8 +87,8 @@ RC_GTEST_PROP(Law, UnitsOfLengthAreFree, (std::uint32_t seed)) {
   }
   const Rules rules = rules_of(situation.tuning);
   const Rules large_rules = rules_of(large);
-  const LevelWorld world(situation.level);
-  const LevelWorld large_world(large_level);
+  const LevelWorld world(situation.level, kNothingTravels);
+  const LevelWorld large_world(large_level, kNothingTravels);
   const Vec feet = room_in(situation, rules, world);
   Character a = placed(feet, rules, world);
   Character b = placed({feet.x * kScale, feet.y * kScale}, large_rules, large_world);
@@ -105,7 +105,7 @@ RC_GTEST_PROP(Law, UnitsOfLengthAreFree, (std::uint32_t seed)) {
 RC_GTEST_PROP(Law, TheCharacterIsTheWholeState, (std::uint32_t seed)) {
   Situation situation(seed);
   const Rules rules = rules_of(situation.tuning);
-  const LevelWorld world(situation.level);
+  const LevelWorld world(situation.level, kNothingTravels);
   const Vec feet = room_in(situation, rules, world);
   Character original = placed(feet, rules, world);
   const std::size_t half = situation.controls.size() / 2;

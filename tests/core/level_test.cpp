@@ -208,7 +208,7 @@ TEST(CheckWorld, FindsNothingInALevel) {
     const Box box = solid.box;
     solid.corners = {box.lo, {box.hi.x, box.lo.y}, {(box.lo.x + box.hi.x) / 2, box.hi.y}};
   }
-  EXPECT_EQ(check_world(LevelWorld(level), {{-40, -40}, {40, 40}}), std::vector<std::string>{});
+  EXPECT_EQ(check_world(LevelWorld(level, kNothingTravels), {{-40, -40}, {40, 40}}), std::vector<std::string>{});
 }
 
 // Zones of all sizes, side by side, one in another and over each other; some are polygons.
@@ -242,7 +242,7 @@ TEST(CheckWorld, FindsNothingInTheZonesOfALevel) {
   for (int i = 0; i < kLevels; ++i) {
     Level level;
     level.zones = random_zones(random, 1 + i % 12);
-    const LevelWorld world(level);
+    const LevelWorld world(level, kNothingTravels);
     EXPECT_EQ(check_world(world, {{-60, -60}, {100, 100}}, 3000), std::vector<std::string>{});
     std::uniform_real_distribution<double> place(-60, 90);
     for (int k = 0; k < kRegions; ++k) {

@@ -26,7 +26,7 @@ TEST(Drive, TimesInThePlaceOfRates) {
   EXPECT_DOUBLE_EQ(rules.ground.rates.speed_up, 14);
   EXPECT_DOUBLE_EQ(rules.ground.rates.brake, 28);
   EXPECT_DOUBLE_EQ(rules.ground.rates.turn, 56);
-  const LevelWorld world(flat_floor());
+  const LevelWorld world(flat_floor(), kNothingTravels);
   Mover run(rules, world, {0, 0});
   run.advance(kRight, 30);
   EXPECT_NEAR(run.character.velocity.x, 7, 1e-12);
@@ -35,7 +35,7 @@ TEST(Drive, TimesInThePlaceOfRates) {
 }
 
 TEST(Drive, DampedTakesAShareOfTheDifference) {
-  const LevelWorld world(flat_floor());
+  const LevelWorld world(flat_floor(), kNothingTravels);
   for (const JumpLoop& loop : all_loops({30, 60, 144})) {
     Tuning tuning = with_loop(pip(), loop);
     tuning.run.ground.style = DriveStyle::damped;
@@ -54,7 +54,7 @@ TEST(Drive, DampedTakesAShareOfTheDifference) {
 }
 
 TEST(Drive, InstantIsThereAtOnce) {
-  const LevelWorld world(flat_floor());
+  const LevelWorld world(flat_floor(), kNothingTravels);
   for (const JumpLoop& loop : all_loops({60})) {
     Tuning tuning = with_loop(pip(), loop);
     tuning.run.ground.style = tuning.run.air.style = DriveStyle::instant;
@@ -71,7 +71,7 @@ TEST(Drive, InstantIsThereAtOnce) {
 }
 
 TEST(Drive, OverSpeedDecaysByItsOwnRateAndIsNotClipped) {
-  const LevelWorld world(flat_floor());
+  const LevelWorld world(flat_floor(), kNothingTravels);
   for (const JumpLoop& loop : all_loops({60})) {
     for (const DriveStyle style : {DriveStyle::rate, DriveStyle::damped, DriveStyle::instant}) {
       Tuning tuning = with_loop(pip(), loop);
@@ -89,7 +89,7 @@ TEST(Drive, OverSpeedDecaysByItsOwnRateAndIsNotClipped) {
 }
 
 TEST(Drive, FacingFollowsWhatTheTuningSays) {
-  const LevelWorld world(flat_floor());
+  const LevelWorld world(flat_floor(), kNothingTravels);
   Tuning tuning = pip();
   tuning.run.facing = FacingRule::speed;
   const Rules by_speed = rules_of(tuning);
@@ -105,7 +105,7 @@ TEST(Drive, FacingFollowsWhatTheTuningSays) {
 }
 
 TEST(Drive, AutoRunHoldsADirectionWhileNoneIsHeld) {
-  const LevelWorld world(flat_floor());
+  const LevelWorld world(flat_floor(), kNothingTravels);
   Tuning tuning = pip();
   tuning.run.auto_run = AutoRun::right;
   const Rules rules = rules_of(tuning);
@@ -217,7 +217,7 @@ TEST(Surface, ATouchWorksOncePerEntry) {
   hive.touch.slow_share = 0.5;
   Level level = flat_floor();
   level.solids.push_back({"hive", {{3, 0}, {4, 3}}, hive});
-  const LevelWorld world(level);
+  const LevelWorld world(level, kNothingTravels);
   const Rules rules = rules_of(pip());
   Mover run(rules, world, {1, 0});
   while (run.all(EventKind::pushed).empty()) run.advance(kRight);
@@ -234,7 +234,7 @@ TEST(Surface, ATouchWorksOncePerEntry) {
   // Pinned against it, it is pushed once.
   hive.touch.push = {{0, 0}, PushFrame::world, true, 0};
   level.solids.back().traits = hive;
-  const LevelWorld still(level);
+  const LevelWorld still(level, kNothingTravels);
   Mover pinned(rules, still, {1, 0});
   pinned.advance(kRight, 120);
   EXPECT_EQ(pinned.all(EventKind::pushed).size(), 1U);
@@ -247,7 +247,7 @@ TEST(Surface, ATouchWorksOnWhoeverWalksOnToItFromANeighbour) {
   resin.touch.slow_fall = 0.25;
   resin.touch.slow_fall_share = 0.5;
   const Level level{"", {0, 0}, {{"", {{-9, -1}, {2, 0}}}, {"", {{2, -1}, {4, 0}}, resin}}};
-  const LevelWorld world(level);
+  const LevelWorld world(level, kNothingTravels);
   for (const JumpLoop& loop : all_loops({60})) {
     const Rules rules = rules_of(with_loop(pip(), loop));
     Mover run(rules, world, {0, 0});
@@ -265,7 +265,7 @@ TEST(Surface, ATouchWorksOnWhoeverWalksOnToItFromANeighbour) {
 // ---- fall ---------------------------------------------------------------------------------------
 
 TEST(FastFall, SetsItsSpeedAndIsNotClippedByTerminalSpeed) {
-  const LevelWorld world(flat_floor());
+  const LevelWorld world(flat_floor(), kNothingTravels);
   for (const JumpLoop& loop : all_loops({60})) {
     Tuning tuning = with_loop(pip(), loop);
     tuning.fall.fast.speed = 40;
@@ -286,7 +286,7 @@ TEST(FastFall, AFactorWorksOnGravityAndTerminalSpeed) {
   Tuning tuning = pip();
   tuning.fall.fast.factor = 2;
   const Rules rules = rules_of(tuning);
-  const LevelWorld world(flat_floor());
+  const LevelWorld world(flat_floor(), kNothingTravels);
   Mover run(rules, world, {0, 100});
   run.advance(kDown, 6);
   EXPECT_NEAR(run.character.velocity.y, -2 * rules.fall_gravity * 6 / 60, 1e-9);
@@ -295,7 +295,7 @@ TEST(FastFall, AFactorWorksOnGravityAndTerminalSpeed) {
 }
 
 TEST(FastFall, OnThePressAndOnlyWhileFallingByChoice) {
-  const LevelWorld world(flat_floor());
+  const LevelWorld world(flat_floor(), kNothingTravels);
   for (const bool only_falling : {true, false}) {
     Tuning tuning = pip();
     tuning.fall.fast.speed = 15;
@@ -315,7 +315,7 @@ TEST(FastFall, OnThePressAndOnlyWhileFallingByChoice) {
 }
 
 TEST(Fall, ATooFastFallDecaysByItsOwnRate) {
-  const LevelWorld world(flat_floor());
+  const LevelWorld world(flat_floor(), kNothingTravels);
   for (const JumpLoop& loop : all_loops({60})) {
     Tuning tuning = with_loop(pip(), loop);
     tuning.fall.over_speed = 60;
@@ -330,7 +330,7 @@ TEST(Fall, ATooFastFallDecaysByItsOwnRate) {
 }
 
 TEST(Glide, APressThatGivesNoJumpGlidesWhileHeld) {
-  const LevelWorld world(flat_floor());
+  const LevelWorld world(flat_floor(), kNothingTravels);
   for (const JumpLoop& loop : all_loops({60})) {
     Tuning tuning = with_loop(pip(), loop);
     tuning.fall.glide.speed = 3;
@@ -364,7 +364,7 @@ Tuning dasher() {
 }
 
 TEST(Dash, CoversItsDistanceAtEveryTickRateInEveryLoop) {
-  const LevelWorld world(flat_floor());
+  const LevelWorld world(flat_floor(), kNothingTravels);
   for (const JumpLoop& loop : all_loops({24, 30, 50, 60, 144, 240, 1000})) {
     const Rules rules = rules_of(with_loop(dasher(), loop));
     for (const double height : {0.0, 30.0}) {
@@ -380,7 +380,7 @@ TEST(Dash, CoversItsDistanceAtEveryTickRateInEveryLoop) {
 }
 
 TEST(Dash, AtItsLimits) {
-  const LevelWorld world(flat_floor());
+  const LevelWorld world(flat_floor(), kNothingTravels);
   const auto length = [&](double distance, double time) {
     Tuning tuning = dasher();
     tuning.dash.distance = distance;
@@ -422,7 +422,7 @@ TEST(Dash, TwoOfDistanceTimeAndSpeed) {
 }
 
 TEST(Dash, DirectionPolicies) {
-  const LevelWorld world(flat_floor());
+  const LevelWorld world(flat_floor(), kNothingTravels);
   const double diagonal = 1 / std::sqrt(2.0);
   struct Case {
     DashDirection direction;
@@ -454,7 +454,7 @@ TEST(Dash, DirectionPolicies) {
 }
 
 TEST(Dash, ChargesCooldownAndRestore) {
-  const LevelWorld world(flat_floor());
+  const LevelWorld world(flat_floor(), kNothingTravels);
   for (const int charges : {1, 2, 3}) {
     for (const int cooldown : {0, 1, 5}) {
       Tuning tuning = dasher();
@@ -478,7 +478,7 @@ TEST(Dash, ChargesCooldownAndRestore) {
 }
 
 TEST(Dash, HoldingNeverRepeatsItAndABufferRemembersAPress) {
-  const LevelWorld world(flat_floor());
+  const LevelWorld world(flat_floor(), kNothingTravels);
   Tuning tuning = dasher();
   tuning.dash.cooldown = {10, Duration::Unit::ticks};
   const Rules plain = rules_of(tuning);
@@ -515,7 +515,7 @@ TEST(Dash, EndsAtAWall) {
 // ---- push ---------------------------------------------------------------------------------------
 
 TEST(Push, FramesShareAddingAndLock) {
-  const LevelWorld world(flat_floor());
+  const LevelWorld world(flat_floor(), kNothingTravels);
   Tuning tuning = pip();
   tuning.push.lock = {7, Duration::Unit::ticks};
   tuning.push.share = 0.5;
@@ -547,7 +547,7 @@ TEST(Push, FramesShareAddingAndLock) {
 }
 
 TEST(Status, SlowIsAPartOfTopSpeedAndStunStopsEverything) {
-  const LevelWorld world(flat_floor());
+  const LevelWorld world(flat_floor(), kNothingTravels);
   const Rules rules = rules_of(dasher());
   Mover run(rules, world, {0, 0});
   set_status(run.character, StatusKind::slow, {60, 0, 0.5});
@@ -565,7 +565,7 @@ TEST(Status, SlowIsAPartOfTopSpeedAndStunStopsEverything) {
 // ---- between ticks ------------------------------------------------------------------------------
 
 TEST(Pose, GoesInAStraightLineFromTickToTick) {
-  const LevelWorld world(flat_floor());
+  const LevelWorld world(flat_floor(), kNothingTravels);
   const Rules rules = rules_of(pip());
   Mover run(rules, world, {0, 0});
   const Character before = run.character;

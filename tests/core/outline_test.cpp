@@ -145,7 +145,7 @@ TEST(Outline, ALevelHandsOverAllOfItsPolygons) {
     solid.corners = random_outline(random);
     if (find_fault(solid.corners)) continue;
     level.solids = {{"elsewhere", {{-90, -90}, {-80, -80}}}, solid};
-    const LevelWorld world(level);
+    const LevelWorld world(level, kNothingTravels);
     constexpr Box kSpeck{{-1e-7, -1e-7}, {1e-7, 1e-7}};
     for (int i = 0; i < 50; ++i) {
       const Vec at{place(random), place(random) / 4};

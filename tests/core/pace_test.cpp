@@ -23,7 +23,7 @@ Tuning two_paced() {
 }
 
 TEST(Pace, HasASpeedAndRatesOfItsOwnInEveryLoop) {
-  const LevelWorld world(flat_floor());
+  const LevelWorld world(flat_floor(), kNothingTravels);
   for (const JumpLoop& loop : all_loops({30, 60, 144})) {
     const Rules rules = rules_of(with_loop(two_paced(), loop));
     Mover run(rules, world, {0, 0});
@@ -48,7 +48,7 @@ TEST(Pace, MayCountUnlessItsButtonIsHeld) {
   tuning.run.pace.when = PaceWhen::not_held;
   tuning.run.pace.top_speed = 3;
   const Rules rules = rules_of(tuning);
-  const LevelWorld world(flat_floor());
+  const LevelWorld world(flat_floor(), kNothingTravels);
   Mover run(rules, world, {0, 0});
   run.advance(kRight, 60);
   EXPECT_EQ(run.character.velocity.x, 3);
@@ -57,7 +57,7 @@ TEST(Pace, MayCountUnlessItsButtonIsHeld) {
 }
 
 TEST(Pace, IsKeptThroughAJumpByChoice) {
-  const LevelWorld world(flat_floor());
+  const LevelWorld world(flat_floor(), kNothingTravels);
   for (const PaceInAir in_air : {PaceInAir::kept, PaceInAir::changes}) {
     const bool kept = in_air == PaceInAir::kept;
     Tuning tuning = two_paced();
@@ -87,7 +87,7 @@ TEST(Pace, IsKeptThroughAJumpByChoice) {
 }
 
 TEST(Pace, ALockLeavesItAndNothingElseChangesIt) {
-  const LevelWorld world(flat_floor());
+  const LevelWorld world(flat_floor(), kNothingTravels);
   const Rules rules = rules_of(two_paced());
   Mover run(rules, world, {0, 0});
   run.advance(kRightPace, 60);
@@ -100,7 +100,7 @@ TEST(Pace, ALockLeavesItAndNothingElseChangesIt) {
 }
 
 TEST(Pace, WithoutOneItsButtonIsNothing) {
-  const LevelWorld world(flat_floor());
+  const LevelWorld world(flat_floor(), kNothingTravels);
   const Rules rules = rules_of(pip());
   Mover with(rules, world, {0, 0});
   Mover without(rules, world, {0, 0});
@@ -114,7 +114,7 @@ TEST(Pace, WithoutOneItsButtonIsNothing) {
 }
 
 TEST(Pace, IsNamedByWhatDrives) {
-  const LevelWorld world(flat_floor());
+  const LevelWorld world(flat_floor(), kNothingTravels);
   const Rules rules = rules_of(two_paced());
   Mover run(rules, world, {0, 0});
   EXPECT_EQ(explain(run.character, kRightPace, rules, world).drive, "run.pace.ground.speed_up");

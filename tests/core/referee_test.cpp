@@ -232,7 +232,7 @@ bool play(std::uint32_t seed) {
   Situation situation(seed);
   situation.tuning.drop.by = DropBy::nothing;  // it would use presses of its own
   const Rules rules = test::rules_of(situation.tuning);
-  const LevelWorld world(situation.level);
+  const LevelWorld world(situation.level, kNothingTravels);
   const auto entered = situation.enter(rules, world);
   if (!entered) return true;
   Character character = *entered;

@@ -38,7 +38,7 @@ LevelWorld ground_along(const std::vector<Vec>& profile) {
     solid.corners = {{a.x, -200}, {b.x, -200}, b, a};
     level.solids.push_back(std::move(solid));
   }
-  return LevelWorld(level);
+  return LevelWorld(level, kNothingTravels);
 }
 
 // The profile mirrored: what holds to the right holds to the left.
@@ -117,7 +117,7 @@ TEST(Slopes, ARoundLimbIsWalkedOverWithoutAHop) {
       }
       Level level;
       level.solids = {limb};
-      const LevelWorld world(level);
+      const LevelWorld world(level, kNothingTravels);
       for (const double speed : {2.0, 7.0, 11.0}) {
         Tuning tuning = with_loop(test::pip(), loop);
         tuning.run.top_speed = speed;
@@ -322,7 +322,7 @@ Tuning random_runner(std::mt19937_64& random) {
 // where top speed is what the slope leaves of it.
 TEST(Slopes, OnHillsThePaceIsThatOfLevelGroundTickByTick) {
   std::mt19937_64 random(12);
-  const LevelWorld level(test::flat_floor());
+  const LevelWorld level(test::flat_floor(), kNothingTravels);
   std::int64_t ticks = 0;
   for (int round = 0; round < 800; ++round) {
     const std::vector<Vec> profile = test::random_hills(random, 48);

@@ -196,7 +196,7 @@ void play(std::uint32_t seed, std::map<Integrator, std::int64_t>& ticks, std::in
   // Ground that refuses the body stops it, and tells of it by no event.
   for (Solid& solid : situation.level.solids) solid.traits.footing = true;
   const Rules rules = test::rules_of(situation.tuning);
-  const LevelWorld world(situation.level);
+  const LevelWorld world(situation.level, kNothingTravels);
   const auto entered = situation.enter(rules, world);
   if (!entered) return;
   Character character = *entered;

@@ -373,7 +373,7 @@ void swim(std::uint32_t seed, Counts& counts) {
   const CompiledBook compiled = compile_book(situation.tuning, situation.level.zones);
   if (!compiled.ok()) return;
   const Rulebook& book = compiled.book;
-  const LevelWorld world(situation.level);
+  const LevelWorld world(situation.level, kNothingTravels);
   const auto feet = situation.find_room(book.rules(0), world);
   Character character;
   if (!feet || !place(character, *feet, book, world)) return;

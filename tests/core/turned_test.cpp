@@ -27,7 +27,7 @@ TEST(TurnedWorld, ByQuartersARunHasTheSameBits) {
   for (std::uint32_t seed = 0; seed < 150; ++seed) {
     Situation situation(seed);
     const Rules rules = rules_of(situation.tuning);
-    const LevelWorld world(situation.level);
+    const LevelWorld world(situation.level, kNothingTravels);
     const auto start = situation.enter(rules, world);
     if (!start) continue;
     for (int quarters = 1; quarters < 4; ++quarters) {
@@ -73,7 +73,7 @@ TEST(TurnedWorld, ByAnyAngleATickIsTheTurnedTick) {
       solid.box.hi += Vec{situation.uniform(0, 0.2), situation.uniform(0, 0.2)};
     }
     const Rules rules = rules_of(situation.tuning);
-    const LevelWorld world(situation.level);
+    const LevelWorld world(situation.level, kNothingTravels);
     const auto start = situation.enter(rules, world);
     if (!start) continue;
     Character runner = *start;

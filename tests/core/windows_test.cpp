@@ -76,7 +76,7 @@ TEST(Coyote, GravityIsShared) {
 }
 
 TEST(Buffer, APressIsRememberedForTheNDecisionsAfterIt) {
-  const LevelWorld world(flat_floor());
+  const LevelWorld world(flat_floor(), kNothingTravels);
   const auto rules_with = [](const JumpLoop& loop, int n) {
     Tuning tuning = with_windows(loop, 0, n);
     tuning.jump.cut.style =
@@ -116,7 +116,7 @@ TEST(Buffer, APressIsRememberedForTheNDecisionsAfterIt) {
 }
 
 TEST(Buffer, AJumpWhoseButtonIsUpIsATapAndOneHeldIsFull) {
-  const LevelWorld world(flat_floor());
+  const LevelWorld world(flat_floor(), kNothingTravels);
   const Rules rules = rules_of(with_windows({}, 0, 6));
   for (const bool held : {false, true}) {
     Mover run(rules, world, {0, 0});
@@ -130,7 +130,7 @@ TEST(Buffer, AJumpWhoseButtonIsUpIsATapAndOneHeldIsFull) {
 }
 
 TEST(Buffer, ANewPressStartsTheWindowAnew) {
-  const LevelWorld world(flat_floor());
+  const LevelWorld world(flat_floor(), kNothingTravels);
   const Rules rules = rules_of(with_windows({}, 0, 4));
   Mover run(rules, world, {0, 0});
   run.advance(kJump);
@@ -143,7 +143,7 @@ TEST(Buffer, ANewPressStartsTheWindowAnew) {
 }
 
 TEST(Hang, FloatsAroundTheApexOfAJumpOnly) {
-  const LevelWorld world(flat_floor());
+  const LevelWorld world(flat_floor(), kNothingTravels);
   for (const JumpLoop& loop : all_loops({60, 144})) {
     SCOPED_TRACE(text_of(loop));
     Tuning tuning = with_loop(pip(), loop);

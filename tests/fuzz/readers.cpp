@@ -38,7 +38,7 @@ extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size
        {bushbaby::parse_level(text, path), bushbaby::parse_level_drawing(text, path)}) {
     expect_sense(level);
     if (!level) continue;
-    const bushbaby::LevelWorld world(*level);
+    const bushbaby::LevelWorld world(*level, bushbaby::kNothingTravels);
     (void)bushbaby::overlap(world, bushbaby::Box{{-0.5, 0}, {0.5, 1}}, level->start, 0);
   }
   expect_sense(bushbaby::parse_targets(text, path));

@@ -102,7 +102,7 @@ extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size
   for (int left = bytes.next() % 4; left >= 0; --left) level.zones.push_back(zone_from(bytes));
   const bushbaby::CompiledBook compiled = compile_book(tuning, level.zones);
   if (!compiled.ok()) return 0;
-  const bushbaby::LevelWorld world(level);
+  const bushbaby::LevelWorld world(level, bushbaby::kNothingTravels);
   bushbaby::Character character;
   if (!place(character, {0, 0.2}, compiled.book, world)) return 0;
   fuzz::play(

@@ -96,7 +96,7 @@ TEST(Presses, AccountForEveryDeedOfRandomPlay) {
   for (std::uint32_t seed = 1; seed <= 400; ++seed) {
     Situation situation(seed);
     const Rules rules = rules_of(situation.tuning);
-    const LevelWorld world(situation.level);
+    const LevelWorld world(situation.level, kNothingTravels);
     const auto feet = situation.find_room(rules, world);
     if (!feet) continue;
     situation.level.start = *feet;

@@ -50,7 +50,7 @@ TEST(Trace, WatchingChangesNothing) {
   const Demo demo;
   const Trace trace = run_demo(demo);
   const Rules rules = compile(demo.tuning).rules;
-  const LevelWorld world(demo.level);
+  const LevelWorld world(demo.level, kNothingTravels);
   Character character;
   ASSERT_TRUE(place(character, demo.level.start, rules, world));
   std::size_t i = 0;

@@ -45,7 +45,8 @@ Stance Character::stance() const noexcept {
 }
 
 bool operator==(const GroundCheck& a, const GroundCheck& b) noexcept {
-  return a.reason == b.reason && a.surface == b.surface && a.normal == b.normal && a.gap == b.gap;
+  return a.reason == b.reason && a.surface == b.surface && a.normal == b.normal && a.gap == b.gap &&
+         a.wedged == b.wedged;
 }
 
 bool operator==(const Status& a, const Status& b) noexcept {

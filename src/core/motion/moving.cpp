@@ -96,25 +96,38 @@ Path seen_from(Vec speed, const Path& path) noexcept {
   return seen;
 }
 
-// Until when a body on its path goes on touching a surface with that normal; 0 if it does not.
-double touches_until(Tick& tick, const Path& path, Vec normal) noexcept {
+// Until when a body on its path goes on touching what it touches at a place on it with that normal;
+// 0 if it touches nothing there.
+double touches_from(Tick& tick, const Path& path, Vec place, Vec normal) noexcept {
   const Margins margins = margins_of(tick.rules);
   double until = 0;
   const Box& box = tick.rules.body.box;
-  const Box here{add(path.from, box.lo), add(path.from, box.hi)};
+  const Box here{add(place, box.lo), add(place, box.hi)};
   const Box region = grown(here, margins.rest + margins.slack);
   tick.nearby.visit(region, [&](const Nearby::Part& part) {
     if (!touch(region, part.shape.bounds)) return;
     const Shape& body = tick.rules.body;
-    const Lie lie = lie_of(path.from, part.shape, body, margins.rest);
+    const Lie lie = lie_of(place, part.shape, body, margins.rest);
     if (lie.gap > margins.slack) return;
-    const bool along =
-        is_same_way(lie.normal, normal) ||
-        gap_along(normal, path.from, part.shape, body, margins.rest) >= -margins.slack;
+    const bool along = is_same_way(lie.normal, normal) ||
+                       gap_along(normal, place, part.shape, body, margins.rest) >= -margins.slack;
     if (!along) return;
     const Path seen = seen_from(part.speed, path);
     until = larger(until, leaves_at(seen, part.shape, body, margins.rest + 2 * margins.slack));
   });
+  return until;
+}
+
+// Until when a body on its path goes on touching a surface with that normal; 0 if it does not. A
+// surface of several pieces is one.
+double touches_until(Tick& tick, const Path& path, Vec normal) noexcept {
+  constexpr int kMostPieces = 64;
+  double until = touches_from(tick, path, path.from, normal);
+  for (int pieces = 1; until > 0 && until < path.duration && pieces < kMostPieces; ++pieces) {
+    const double next = touches_from(tick, path, place_at(path, until), normal);
+    if (!(next > until)) break;
+    until = next;
+  }
   return until;
 }
 
@@ -167,46 +180,76 @@ double barred_until(Tick& tick, const Path& path) noexcept {
 // Puts the body beside a face that is no farther away than what counts as flush, if there is room.
 bool set_aside(Tick& tick, const Meeting& meeting) noexcept {
   const Margins margins = margins_of(tick.rules);
-  if (meeting.aside_by > margins.step) return false;
   const Vec feet = add(tick.mover.feet, scale(meeting.aside, larger(meeting.aside_by, 0)));
-  if (nearest_lie(feet, tick.rules.body, margins.guard, margins.rest, tick.nearby).gap < 0) {
+  if (nearest_lie(feet, tick.rules.body, margins.pass, margins.rest, tick.nearby).gap < 0) {
     return false;
   }
   tick.mover.feet = feet;
   return true;
 }
 
+// Whether a face of what is met is covered, a step away from the corner behind which `other` is its
+// neighbour: then it is no outside of what the solids are together. `beyond` is how far the body
+// lies within it (u).
+bool is_covered(Tick& tick, Vec face, double beyond, Vec other) noexcept {
+  const Margins margins = margins_of(tick.rules);
+  const Vec off = subtract(other, scale(face, dot(other, face)));
+  const Vec along = scale(off, -margins.step / length(off));
+  const Vec outside = add(add(tick.mover.feet, along), scale(face, beyond + margins.slack));
+  return nearest_lie(outside, tick.rules.body, margins.rest, margins.rest, tick.nearby).gap < 0;
+}
+
 // Whether the body goes on as if it had met nothing, since it met a step no higher than what counts
-// as flush. Of a corner that is met against both of its faces, the one more along up counts.
+// as flush. Of a corner that is met against both of its faces, the one more along up counts; but
+// only what is an outside of all solids together does.
 bool passes_step(Tick& tick, FirstMeeting& meeting, Vec velocity, Vec acceleration) noexcept {
+  if (meeting.aside_by > margins_of(tick.rules).step) return false;
+  if (is_covered(tick, meeting.aside, meeting.aside_by, meeting.normal)) return false;
   const bool presses = closes(dot(velocity, meeting.aside), dot(acceleration, meeting.aside));
-  if (presses && meeting.aside.y <= meeting.normal.y) return false;
+  const bool turns = presses && (meeting.aside.y > meeting.normal.y ||
+                                 is_covered(tick, meeting.normal, 0, meeting.aside));
+  if (presses && !turns) return false;
   if (!set_aside(tick, meeting)) return false;
   if (presses) meeting.normal = meeting.aside;
   return !presses;
 }
 
-// How far aside, in `by`, a body that meets a corner must go to have nothing ahead any more: what
-// is there beside what was met, such as the next block of a ceiling, counts with it. False if that
-// is more than `most`, or leads another way.
-bool find_way_round(Tick& tick, const FirstMeeting& meeting, double most, double& by) noexcept {
+// How far a body that has met a corner must go `aside` (a unit vector), in `by`, to have nothing ahead
+// any more: all that is there counts, such as the next block of a ceiling. False if that is more
+// than `most`.
+bool find_way_round(Tick& tick, Vec normal, Vec aside, double most, double& by) noexcept {
   const Margins margins = margins_of(tick.rules);
-  constexpr double kAtOnce = 1e-9;  // s
+  const Shape& body = tick.rules.body;
   constexpr int kMostPieces = 64;
-  const Vec ahead = scale(meeting.normal, -margins.probe);
-  by = meeting.aside_by;
+  const Vec ahead = add(tick.mover.feet, scale(normal, -margins.probe));
+  by = 0;
   for (int pieces = 0; by <= most && pieces < kMostPieces; ++pieces) {
-    const Vec there = add(tick.mover.feet, scale(meeting.aside, by));
-    const NearestLie near =
-        nearest_lie(add(there, ahead), tick.rules.body, margins.guard, margins.rest, tick.nearby);
-    if (!(near.gap < 0)) return true;
-    FirstMeeting next;
-    find_first(Passage(there, scale(ahead, 1 / kAtOnce), {0, 0}, kAtOnce), tick.rules, tick.nearby,
-               next);
-    if (!next.met() || next.aside != meeting.aside || !(next.aside_by > 0)) return false;
-    by = by + next.aside_by;
+    const Vec there = add(ahead, scale(aside, by));
+    const Passage way(there, aside, {0, 0}, 2 * (most + margins.rest));
+    const Box region{add(there, body.box.lo), add(there, body.box.hi)};
+    double farther = 0;
+    tick.nearby.visit(region, [&](const Nearby::Part& part) {
+      if (!touch(region, part.shape.bounds)) return;
+      if (!(lie_of(there, part.shape, body, margins.guard).gap < 0)) return;
+      farther = larger(farther, leaves_at(way, part.shape, body, margins.rest));
+    });
+    if (!(farther > 0)) return true;
+    by = by + farther;
   }
   return false;
+}
+
+// The shorter way of a head to the left or to the right.
+bool find_way_beside(Tick& tick, Vec normal, double most, Vec& aside, double& by) noexcept {
+  double to_right = 0;
+  const bool left = find_way_round(tick, normal, {-1, 0}, most, by);
+  const bool right = find_way_round(tick, normal, {1, 0}, most, to_right);
+  aside = {-1, 0};
+  if (right && (!left || to_right < by)) {
+    aside = {1, 0};
+    by = to_right;
+  }
+  return left || right;
 }
 
 // Puts the body past a corner that its head, on the way up, or its foot otherwise, only just clips,
@@ -215,24 +258,33 @@ bool comes_round(Tick& tick, const FirstMeeting& meeting, Vec velocity, double f
   const Rules& rules = tick.rules;
   const bool rises = !tick.on_footing && velocity.y > 0;
   const bool head = rises && meeting.normal.y <= kCeilingSlope;
-  const bool foot = !rises && is_wall(tick, meeting.normal) &&
-                    meeting.aside.y >= rules.footing_slope &&
-                    tick.world.surface(meeting.surface).footing;
+  const bool foot = !rises && is_wall(tick, meeting.normal);
   const double most = head ? rules.corner_nudge : rules.toe_lift;
+  if (!(head || foot) || most == 0) return false;
+  Vec aside = kUp;
   double by = 0;
-  if (!(head || foot) || most == 0 || !find_way_round(tick, meeting, most, by)) return false;
-  const Vec from = tick.mover.feet;
-  const Passage way(from, scale(meeting.aside, by), {0, 0}, 1);
+  const bool found = head ? find_way_beside(tick, meeting.normal, most, aside, by)
+                          : find_way_round(tick, meeting.normal, aside, most, by);
+  if (!found) return false;
+  const Margins margins = margins_of(rules);
+  const Passage way(tick.mover.feet, scale(aside, by), {0, 0}, 1);
   FirstMeeting in_the_way;
-  find_first_in_sight(way, rules.body, margins_of(rules).guard, tick.nearby, in_the_way);
+  find_first_in_sight(way, rules.body, margins.guard, tick.nearby, in_the_way);
   if (in_the_way.met()) return false;
+  GroundCheck ledge;
+  if (foot) {
+    const Vec on_it = add(way.to, scale(meeting.normal, -margins.probe));
+    look_underfoot(on_it, rules, tick.nearby, ledge);
+    if (ledge.reason != Footing::footing) return false;
+  }
   tick.mover.feet = way.to;
-  if (foot && tick.on_footing) come_onto(tick, meeting.aside);
-  // A round body may come round a corner in several parts.
-  const std::size_t told = tick.events.size();
-  const bool goes_on = told > 0 && tick.events[told - 1].kind == EventKind::nudged &&
-                       tick.events[told - 1].surface == meeting.surface;
-  if (!goes_on) tick.note(EventKind::nudged, fraction, head ? 1 : 0, 0, meeting.surface);
+  if (foot && tick.on_footing) come_onto(tick, ledge.normal);
+  // A round body may come round a corner in several parts, and past several pieces of it.
+  const std::uint8_t which = head ? 1 : 0;
+  const std::size_t count = tick.events.size();
+  const bool goes_on = count > 0 && tick.events[count - 1].kind == EventKind::nudged &&
+                       tick.events[count - 1].detail == which;
+  if (!goes_on) tick.note(EventKind::nudged, fraction, which, 0, meeting.surface);
   return true;
 }
 

@@ -134,15 +134,49 @@ BUSHBABY_APART void look_for_ground(Tick& tick, bool was_on_footing) noexcept {
   if (ground.reason == Footing::refused) tick.rise = 0;  // no downward speed builds up there
 }
 
+// Whether surfaces too steep to stand on hold a body from both sides, so that it cannot fall: some
+// sum of their normals is up. Then it stands on the less steep of them.
+BUSHBABY_RARE void look_for_wedge(Tick& tick) noexcept {
+  const Rules& rules = tick.rules;
+  const Vec feet = tick.mover.feet;
+  const Margins margins = margins_of(rules);
+  const Box region = grown(Box{add(feet, rules.body.box.lo), add(feet, rules.body.box.hi)},
+                           margins.rest + margins.slack);
+  struct Side {
+    bool any = false;
+    double rise = 0;  // of its normal, for one across
+    SurfaceId surface = kNoSurface;
+  };
+  Side sides[2];
+  tick.nearby.visit(region, [&](const Nearby::Part& part) {
+    if (!touch(region, part.shape.bounds)) return;
+    const Lie lie = lie_of(feet, part.shape, rules.body, margins.rest);
+    if (lie.gap > margins.slack || lie.normal.x == 0) return;
+    Side& side = sides[lie.normal.x < 0 ? 0 : 1];
+    const double rise = lie.normal.y / magnitude(lie.normal.x);
+    if (side.any && !(rise > side.rise)) return;
+    side = {true, rise, part.surface};
+  });
+  constexpr double kNoticeable = 1e-6;
+  if (!sides[0].any || !sides[1].any || !(sides[0].rise + sides[1].rise > kNoticeable)) return;
+  const Side& under = sides[0].rise > sides[1].rise ? sides[0] : sides[1];
+  tick.mover.ground = {Footing::footing, under.surface, kUp, margins.rest, true};
+}
+
 // Finds what is underfoot at the end of the tick.
 void find_ground(Tick& tick, bool was_on_footing) noexcept {
   GroundCheck& ground = tick.mover.ground;
+  const bool was_wedged = ground.wedged;
   const bool was_refused = tick.met_refused || ground.reason == Footing::refused;
   ground = {};
   if (tick.rise > 0) {
     ground.reason = Footing::rising;
   } else if (was_on_footing || was_refused || tick.wall != 0) {
     look_for_ground(tick, was_on_footing);
+  }
+  const bool held = tick.bars.count > 1 && tick.rise == 0 && tick.run == 0;
+  if (rarely((held || was_wedged) && tick.rise <= 0 && ground.reason != Footing::footing)) {
+    look_for_wedge(tick);
   }
 }
 
@@ -157,6 +191,9 @@ void check_ground(Tick& tick) noexcept {
   GroundCheck& ground = character.ground;
   const bool stands = ground.reason == Footing::footing;
   const bool lands = tick.met_underfoot && !tick.supported;
+  if (rarely(ground.wedged && !tick.supported && !tick.met_underfoot)) {
+    tick.note(EventKind::landed, 1, 0, 0, ground.surface);
+  }
   if (stands || lands) come_to_ground(tick, stood_on);
   if (!stands && was_on_footing) {
     lose_footing(tick, stood_on);

@@ -4,6 +4,7 @@
 #pragma once
 
 #include <array>
+#include <cassert>
 #include <cmath>
 
 #include "bushbaby/core/motion/advance.h"
@@ -44,6 +45,7 @@ struct Tick : Moment {
         events(happened),
         nearby(w, c.tick, f, asker(), w.has_ferries() ? r.tick_rate : 0),
         footing(c.ground.normal) {
+    assert(w.ferry_rate() == 0 || w.ferry_rate() == r.tick_rate);
     if (rarely(c.drop_left > 0)) nearby.let_through(dropped_from(c.drop_from, r));
   }
 

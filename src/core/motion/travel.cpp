@@ -13,9 +13,9 @@ namespace {
 BUSHBABY_WITHIN void touch_along(Vec feet, Vec direction, const Rules& rules, Nearby& nearby,
                                  FirstMeeting& touched, double farther, double least_up) noexcept {
   const Margins margins = margins_of(rules);
-  const Passage way(feet, direction, {0, 0}, margins.probe - margins.guard + farther);
-  find_first_in_sight(way, rules.body, margins.guard, nearby, touched, least_up);
-  if (touched.met()) touched.gap = margins.guard + touched.gap;
+  const Passage way(feet, direction, {0, 0}, margins.probe - margins.pass + farther);
+  find_first_in_sight(way, rules.body, margins.pass, nearby, touched, least_up);
+  if (touched.met()) touched.gap = margins.pass + touched.gap;
 }
 
 constexpr Vec kDown{0, -1};
@@ -27,7 +27,7 @@ BUSHBABY_APART void look_beside(Vec feet, const Rules& rules, Nearby& nearby,
   const Margins margins = margins_of(rules);
   const double reach = below.time + margins.step;
   FirstMeeting flatter;
-  touch_along(feet, kDown, rules, nearby, flatter, reach - (margins.probe - margins.guard),
+  touch_along(feet, kDown, rules, nearby, flatter, reach - (margins.probe - margins.pass),
               rules.footing_slope);
   if (flatter.met()) below = flatter;
 }

@@ -14,13 +14,14 @@ inline constexpr Vec kUp{0, 1};
 
 // The distances that keep a body flush, all in u and all shares of the flush gap:
 //   a body comes to rest at `rest` from a surface, half the gap;
-//   what it passes by at no less than `slack` below that, it does not meet;
+//   what it passes by at no less than `slack` below that, `pass`, it does not meet;
 //   what leaves less than `guard` is no room for a body;
 //   the ground check and the wall check reach as far as `probe`;
 //   a step of at most `step` stops nothing.
 struct Margins {
   double rest;
   double slack;
+  double pass;
   double guard;
   double probe;
   double step;
@@ -28,7 +29,7 @@ struct Margins {
 
 inline Margins margins_of(const Rules& rules) noexcept {
   const double gap = rules.flush_gap;
-  return {gap / 2, gap / 8, gap / 4, gap * 2, gap};
+  return {gap / 2, gap / 8, gap / 2 - gap / 8, gap / 4, gap * 2, gap};
 }
 
 // The platforms that let a body through which dropped from there.

@@ -2,6 +2,8 @@
 // library's cosine and exponential differ between processors.
 #pragma once
 
+#include "same_bits.h"
+
 namespace bushbaby::detail {
 
 // Cosine of an angle of 0 to 90 degrees by its Taylor series about 0; the last term is below 1e-18.

@@ -1,12 +1,13 @@
 // Vector arithmetic of the core. The bits of a step must not depend on how a user's file compiled
-// an inline function, so the operators of the vector library, which it may use as well, are not
-// used for arithmetic; what stands here is compiled by the core alone.
+// an inline function, so it does not stand in a public header: the core alone compiles it.
 #pragma once
 
 #include <cmath>
 #include <cstddef>
 
 #include "bushbaby/core/shape/shapes.h"
+
+#include "same_bits.h"
 
 namespace bushbaby::detail {
 

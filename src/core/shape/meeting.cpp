@@ -576,25 +576,33 @@ double cross(Vec a, Vec b) noexcept { return a.x * b.y - a.y * b.x; }
 
 // The faces in order of their angle, and the corners between them: corner i follows face i.
 struct RoundRegion {
+  struct Corner {
+    Vec place;  // of the region
+    Vec tip;    // of the solid
+  };
+
   Faces faces;
   std::size_t sides = 0;  // faces that are no tangents
-  std::array<Vec, kMostCorners + 4> corners;
+  std::array<Corner, kMostCorners + 4> corners;
+  const Neighbours* neighbours;
 
-  RoundRegion(const Convex& solid, const Box& core) noexcept : faces(faces_of(solid, core)) {
-    sides = faces.count;
+  RoundRegion(const Convex& solid, const Box& core, const Neighbours* around = nullptr) noexcept
+      : faces(faces_of(solid, core)), sides(faces.count), neighbours(around) {
     sort();
     for (std::size_t i = 0; i < sides; ++i) {
       const Vec between = add(faces.list[i].normal, faces.list[i + 1 < sides ? i + 1 : 0].normal);
-      corners[i] =
-          subtract(farthest_corner(solid, between),
-                   {between.x > 0 ? core.lo.x : core.hi.x, between.y > 0 ? core.lo.y : core.hi.y});
+      const Vec tip = farthest_corner(solid, between);
+      corners[i] = {
+          subtract(tip, {between.x > 0 ? core.lo.x : core.hi.x,
+                         between.y > 0 ? core.lo.y : core.hi.y}),
+          tip};
     }
   }
 
   // Whether a place lies beyond a corner, so that the corner is what is nearest to it.
-  [[nodiscard]] const Vec* corner_before(Vec place) const noexcept {
+  [[nodiscard]] const Corner* corner_before(Vec place) const noexcept {
     for (std::size_t i = 0; i < sides; ++i) {
-      const Vec off = subtract(place, corners[i]);
+      const Vec off = subtract(place, corners[i].place);
       const Vec next = faces.list[i + 1 < sides ? i + 1 : 0].normal;
       const bool beyond = cross(faces.list[i].normal, off) > 0 && cross(off, next) > 0 &&
                           dot(off, add(faces.list[i].normal, next)) > 0;
@@ -605,8 +613,8 @@ struct RoundRegion {
 
   // The distance of a place from the region, and the way to it: of a corner, straight to it.
   [[nodiscard]] Lie lie_at(Vec place) const noexcept {
-    if (const Vec* corner = corner_before(place)) {
-      const Vec off = subtract(place, *corner);
+    if (const Corner* corner = corner_before(place)) {
+      const Vec off = subtract(place, corner->place);
       const double distance = std::sqrt(dot(off, off));
       return {distance, scale(off, 1 / distance)};
     }
@@ -631,18 +639,46 @@ struct RoundRegion {
   // Adds the tangent of a corner that faces a place, if one does; false if that makes no
   // difference.
   bool add_tangent(Vec place) noexcept {
-    const Vec* corner = corner_before(place);
+    const Corner* corner = corner_before(place);
     if (corner == nullptr || faces.count == kMostFaces) return false;
-    const Vec off = subtract(place, *corner);
-    const Vec normal = scale(off, 1 / std::sqrt(dot(off, off)));
+    const Vec off = subtract(place, corner->place);
+    const Vec alone = scale(off, 1 / std::sqrt(dot(off, off)));
+    const Vec normal = beside_neighbours(*corner, alone);
+    if (normal != alone && is_known(normal)) return false;
     for (const Face& face : faces) {
       if (face.normal == normal) return false;
     }
-    faces.list[faces.count++] = {normal, dot(normal, *corner)};
+    faces.list[faces.count++] = {normal, dot(normal, corner->place)};
     return true;
   }
 
+  // The normal with which a body at a place touches the region there.
+  [[nodiscard]] Lie touch_at(Vec place) const noexcept {
+    Lie lie = lie_at(place);
+    const Corner* corner = corner_before(place);
+    if (corner != nullptr) lie.normal = beside_neighbours(*corner, lie.normal);
+    return lie;
+  }
+
  private:
+  // The normal of a corner's tangent. One that touches a neighbour a little sooner than the corner,
+  // by less than a body comes to lie too far off, is that with which it touches both.
+  [[nodiscard]] Vec beside_neighbours(const Corner& corner, Vec alone) const noexcept {
+    constexpr double kLittle = 1e-3;  // of a radius: 2.6 degrees
+    Vec normal = alone;
+    if (neighbours == nullptr || !neighbours->see_at(corner.tip, normal)) return alone;
+    return dot(normal, alone) > 1 - kLittle ? normal : alone;
+  }
+
+  // Whether there is a face with that normal, but for a rounding.
+  [[nodiscard]] bool is_known(Vec normal) const noexcept {
+    constexpr double kRounding = 1e-12;
+    for (const Face& face : faces) {
+      if (dot(face.normal, normal) > 1 - kRounding) return true;
+    }
+    return false;
+  }
+
   static Vec farthest_corner(const Convex& solid, Vec way) noexcept {
     if (solid.is_box()) {
       return {way.x > 0 ? solid.bounds.hi.x : solid.bounds.lo.x,
@@ -673,7 +709,7 @@ struct RoundRegion {
 
 BUSHBABY_APART bool meet_round(const Passage& path, const Convex& solid, const Shape& body,
                                const Berth& berth, Meeting& meeting) noexcept {
-  RoundRegion region(solid, core_of(body));
+  RoundRegion region(solid, core_of(body), berth.neighbours);
   const double rest = body.radius + berth.rest;
   // How much farther off than it should be a body may come to lie: nothing that anybody sees.
   const double close = larger(berth.slack / 8, 1e-9 * body.radius);
@@ -694,7 +730,7 @@ BUSHBABY_APART bool meet_round(const Passage& path, const Convex& solid, const S
     if (differs) continue;
     write_stop(near, stop, berth.step > 0, meeting);
     if (!region.has_side(meeting.normal)) {
-      meeting.normal = region.lie_at(place).normal;
+      meeting.normal = region.touch_at(place).normal;
       meeting.gap = gap_along(meeting.normal, path.from, solid, body, berth.rest);
     }
     return true;

@@ -12,12 +12,28 @@
 
 namespace bushbaby::detail {
 
+// What else lies at the corners of a solid. Where solids adjoin, a corner of one may be in the midst
+// of an edge of all of them together, or stand out less than by itself.
+class Neighbours {
+ public:
+  // Of the normals with which a round body may touch a corner, the one nearest to `normal` with
+  // which it touches none of the neighbours. False if there is no such corner of all together.
+  virtual bool see_at(Vec corner, Vec& normal) const noexcept = 0;
+
+ protected:
+  Neighbours() = default;
+  Neighbours(const Neighbours&) = default;
+  Neighbours& operator=(const Neighbours&) = default;
+  ~Neighbours() = default;
+};
+
 // The distance at which a body comes to lie at a solid, along the normal of a face; by how much
 // less it passes the solid without meeting it; and how high a step it is lifted over. All in u.
 struct Berth {
   double rest = 0;
   double slack = 0;
   double step = 0;
+  const Neighbours* neighbours = nullptr;  // none: the solid stands alone
 };
 
 // Where a path first meets a solid: it comes to the distance of rest while it goes into it. Its

@@ -24,6 +24,62 @@ bool counts_before(const Meeting& a, SurfaceId surface, const FirstMeeting& b) n
   return surface < b.surface;
 }
 
+// What lies at the corners of solids, among those near a body.
+class NearbyCorners final : public Neighbours {
+ public:
+  // `radius` (u) is how far from a corner a body is that touches it.
+  NearbyCorners(Nearby& nearby, double reach, double radius) noexcept
+      : nearby_(nearby), reach_(reach), radius_(radius) {}
+
+  bool see_at(Vec corner, Vec& normal) const noexcept override {
+    const Box here = grown(Box{corner, corner}, reach_);
+    // Nearer to neither of two edges than to the other: twice is enough.
+    for (int i = 0; i < 2; ++i) {
+      double most = 0;
+      Vec edge{0, 0};
+      nearby_.visit(here, [&](const Nearby::Part& part) {
+        if (!touch(here, part.shape.bounds) || part.shape.is_one_sided()) return;
+        look_at(part.shape, corner, normal, most, edge);
+      });
+      if (!(most > 0)) return true;
+      const Vec turned = subtract(normal, scale(edge, dot(normal, edge)));
+      const double length = std::sqrt(dot(turned, turned));
+      constexpr double kNone = 0.1;  // it would turn it to the other side
+      if (!(length > kNone)) return false;
+      normal = scale(turned, 1 / length);
+    }
+    return true;
+  }
+
+ private:
+  // Of a part that reaches to a corner, the direction to a corner of its own which leads most along
+  // a normal.
+  void look_at(const Convex& part, Vec corner, Vec normal, double& most, Vec& edge) const noexcept {
+    const Box& box = part.bounds;
+    const Vec of_box[] = {box.lo, {box.hi.x, box.lo.y}, box.hi, {box.lo.x, box.hi.y}};
+    const Vec* corners = part.is_box() ? of_box : part.corners;
+    const std::uint32_t count = part.is_box() ? 4 : part.count;
+    static constexpr Shape kPoint{Box{}, 0};
+    if (lie_of(corner, part, kPoint, 0).gap > reach_) return;
+    for (std::uint32_t i = 0; i < count; ++i) {
+      const Vec off = subtract(corners[i], corner);
+      const double length = std::sqrt(dot(off, off));
+      if (!(length > reach_)) continue;
+      const double along = dot(off, normal) / length;
+      constexpr double kRounding = 1e-12;
+      if (!(along > most) || along <= kRounding) continue;
+      // Of one that ends before it comes to where the body is, another corner counts.
+      if (along * radius_ > length) continue;
+      most = along;
+      edge = scale(off, 1 / length);
+    }
+  }
+
+  Nearby& nearby_;
+  double reach_;
+  double radius_;
+};
+
 // Keeps the meeting with a part, which `meet` finds, if it counts before the first so far.
 template <class Meet>
 void take_earlier(const Nearby::Part& part, const Meet& meet, FirstMeeting& first) noexcept {
@@ -140,15 +196,72 @@ void find_first_in(const Box& region, const Passage& passage, const Shape& body,
   });
 }
 
+// Whether a body touches something with that normal, to a share of the slack.
+bool touches(Vec feet, Vec normal, double share, const Shape& body, const Berth& berth,
+             Nearby& nearby) noexcept {
+  const double noticeable = share * berth.slack;
+  const Box region = grown(Box{add(feet, body.box.lo), add(feet, body.box.hi)}, 2 * berth.rest);
+  bool any = false;
+  nearby.visit(region, [&](const Nearby::Part& part) {
+    if (any || !touch(region, part.shape.bounds)) return;
+    const double gap = gap_along(normal, feet, part.shape, body, berth.rest);
+    if (magnitude(gap) > noticeable) return;
+    const Lie lie = lie_of(feet, part.shape, body, berth.rest);
+    any = magnitude(lie.gap) <= noticeable;
+  });
+  return any;
+}
+
+// A surface of several pieces is one: a path that comes to it at one piece, and would go in farther
+// than may be passed at the next, meets it where it came to it.
+BUSHBABY_APART void set_back(const Path& path, const Shape& body, const Berth& berth,
+                             Nearby& nearby, FirstMeeting& first) noexcept {
+  constexpr double kNoticeable = 1e-6;
+  const Vec normal = first.normal;
+  const double speed = dot(subtract(path.velocity, first.speed), normal);
+  const double bend = dot(path.acceleration, normal);
+  const auto gap_at = [&](double time) {
+    return first.gap + speed * time + bend * time * time / 2;
+  };
+  if (first.time == 0 || !(gap_at(first.time) < -kNoticeable * berth.slack)) return;
+  double came = 0;
+  if (first.gap > 0) {
+    const double root = std::sqrt(larger(speed * speed - 2 * bend * first.gap, 0));
+    came = smaller(larger(-2 * first.gap / (speed - root), 0), first.time);
+  }
+  if (touches(place_at(path, came), normal, kNoticeable, body, berth, nearby)) first.time = came;
+}
+
+// The berth of a round body, which looks at what lies at corners.
+class RoundBerth {
+ public:
+  RoundBerth(const Shape& body, const Berth& berth, Nearby& nearby) noexcept
+      : corners_(nearby, 2 * berth.rest, body.radius + berth.rest), berth_(berth) {
+    if (body.radius > 0) berth_.neighbours = &corners_;
+  }
+  RoundBerth(const RoundBerth&) = delete;
+  RoundBerth& operator=(const RoundBerth&) = delete;
+  ~RoundBerth() = default;
+
+  [[nodiscard]] const Berth& get() const noexcept { return berth_; }
+
+ private:
+  NearbyCorners corners_;
+  Berth berth_;
+};
+
 // The same as `find_first_in_sight` while time passes: what travels does so.
-void find_first_in_time(const Passage& passage, Still still, const Shape& body, const Berth& berth,
+void find_first_in_time(const Passage& passage, Still still, const Shape& body, const Berth& alone,
                         Nearby& nearby, FirstMeeting& first) noexcept {
+  const RoundBerth round(body, alone, nearby);
+  const Berth& berth = round.get();
   const Box region = region_near(passage, still, body, berth);
   if (rarely(nearby.is_in_time())) {
     find_first_among_ferries(region, passage, body, berth, nearby, first);
   } else {
     find_first_in(region, passage, body, berth, nearby, first, kFacingAnyWay);
   }
+  if (rarely(first.met() && berth.slack > 0)) set_back(passage, body, berth, nearby, first);
 }
 
 }  // namespace
@@ -156,7 +269,8 @@ void find_first_in_time(const Passage& passage, Still still, const Shape& body, 
 void detail::find_first_in_sight(const Passage& passage, const Shape& body, double rest,
                                  Nearby& nearby, FirstMeeting& first, double least_up) noexcept {
   const Box region = grown(region_of(passage, body.box), rest);
-  find_first_in(region, passage, body, {rest, 0, 0}, nearby, first, least_up);
+  const RoundBerth round(body, {rest, 0, 0}, nearby);
+  find_first_in(region, passage, body, round.get(), nearby, first, least_up);
 }
 
 namespace {

@@ -317,6 +317,12 @@ const ZoneTraits& LevelWorld::zone(ZoneId zone) const noexcept {
 
 bool World::has_ferries() const noexcept { return false; }
 
+double World::ferry_rate() const noexcept { return 0; }
+
+double LevelWorld::ferry_rate() const noexcept {
+  return ferries_ != nullptr ? ferries_->tick_rate : 0;
+}
+
 void World::find_ferries(const Box& /*region*/, std::int64_t /*tick*/,
                          Solids& /*solids*/) const noexcept {}
 

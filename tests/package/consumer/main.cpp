@@ -12,7 +12,7 @@ int main(int count, char** values) {
   const auto level = bushbaby::load_level(demo + "/first-limbs.level.toml");
   if (!file || !level) return 1;
   const auto rules = bushbaby::compile(file->tuning).rules;
-  const bushbaby::LevelWorld world(*level);
+  const bushbaby::LevelWorld world(*level, rules.tick_rate);
   bushbaby::Character character;
   if (!bushbaby::place(character, level->start, rules, world) || !character.grounded()) return 1;
   std::printf("%s stands at %g u\n", file->tuning.name.c_str(), character.feet.x);

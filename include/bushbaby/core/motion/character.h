@@ -46,6 +46,7 @@ struct GroundCheck {
   SurfaceId surface = kNoSurface;  ///< of the surface underfoot, when there is one
   Vec normal{0, 0};                ///< its normal
   double gap = 0;                  ///< u between feet and surface, along the normal
+  bool wedged = false;             ///< two surfaces too steep to stand on hold it from both sides
 };
 
 /// Something that is not possible for a time.

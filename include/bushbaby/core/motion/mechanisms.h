@@ -1,10 +1,6 @@
 // The kinds of the mechanisms of motion: what a tuning chooses among, and a tick does.
 #pragma once
 
-#ifdef __FAST_MATH__
-#error "Bushbaby gives the same bits everywhere; -ffast-math and its like take that away."
-#endif
-
 #include <cstddef>
 
 namespace bushbaby {

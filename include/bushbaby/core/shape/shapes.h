@@ -5,13 +5,32 @@
 
 #include <cstdint>
 
-#include <glm/vec2.hpp>
-
 namespace bushbaby {
 
-/// A point or a vector of the plane, in u (or u/s, u/s²). Write `Vec{0, 0}`: the default
-/// constructor leaves the components without a value.
-using Vec = glm::dvec2;
+/// A point or a vector of the plane, in u (or u/s, u/s²).
+struct Vec {
+  constexpr Vec() = default;
+  constexpr Vec(double to_right, double upward) noexcept : x(to_right), y(upward) {}
+
+  double x = 0;
+  double y = 0;
+};
+
+[[nodiscard]] constexpr bool operator==(Vec a, Vec b) noexcept { return a.x == b.x && a.y == b.y; }
+[[nodiscard]] constexpr bool operator!=(Vec a, Vec b) noexcept { return !(a == b); }
+
+/// For whoever works with what comes out of a step. The step itself uses none of them: what a
+/// program makes of inline code decides no bit of it.
+[[nodiscard]] constexpr Vec operator+(Vec a, Vec b) noexcept { return {a.x + b.x, a.y + b.y}; }
+[[nodiscard]] constexpr Vec operator-(Vec a, Vec b) noexcept { return {a.x - b.x, a.y - b.y}; }
+[[nodiscard]] constexpr Vec operator-(Vec a) noexcept { return {-a.x, -a.y}; }
+[[nodiscard]] constexpr Vec operator*(Vec a, double k) noexcept { return {a.x * k, a.y * k}; }
+[[nodiscard]] constexpr Vec operator*(double k, Vec a) noexcept { return a * k; }
+[[nodiscard]] constexpr Vec operator/(Vec a, double k) noexcept { return {a.x / k, a.y / k}; }
+constexpr Vec& operator+=(Vec& a, Vec b) noexcept { return a = a + b; }
+constexpr Vec& operator-=(Vec& a, Vec b) noexcept { return a = a - b; }
+constexpr Vec& operator*=(Vec& a, double k) noexcept { return a = a * k; }
+constexpr Vec& operator/=(Vec& a, double k) noexcept { return a = a / k; }
 
 /// An axis-aligned box: every point strictly between `lo` and `hi`. Valid when finite and
 /// `lo < hi` in both components.

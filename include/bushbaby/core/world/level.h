@@ -48,6 +48,9 @@ struct Level {
   std::vector<Zone> zones{};  ///< the id of a zone is its index
 };
 
+/// A tick rate with which ferries stay where they are drawn.
+inline constexpr double kNothingTravels = 0;
+
 /// A level's solids under an index, so that finding some among many costs little more than among
 /// few: small regions look into the cells of a grid, large ones walk a tree of bounds. Those that
 /// travel stand in a tree of their own, by all the places they come to. Keeps its own copy of the
@@ -55,13 +58,14 @@ struct Level {
 /// of.
 class LevelWorld final : public World {
  public:
-  /// Boxes must be valid (see `Box`); at most 2^31. Ferries travel by so many ticks in a second:
-  /// those of the rules of whoever moves there. With 0 they stay where they are drawn.
-  explicit LevelWorld(const Level& level, double tick_rate = 0);
+  /// Boxes must be valid (see `Box`); at most 2^31. `tick_rate` (Hz) is that of the rules of whoever
+  /// moves there: ferries travel by it. With `kNothingTravels` they stay where they are drawn.
+  LevelWorld(const Level& level, double tick_rate);
   explicit LevelWorld(const std::vector<Box>& solids);
 
   void find_solids(const Box& region, std::int64_t tick, Solids& solids) const noexcept override;
   [[nodiscard]] bool has_ferries() const noexcept override { return ferries_ != nullptr; }
+  [[nodiscard]] double ferry_rate() const noexcept override;
   void find_ferries(const Box& region, std::int64_t tick, Solids& solids) const noexcept override;
   [[nodiscard]] Vec travel(SurfaceId surface, std::int64_t tick) const noexcept override;
   [[nodiscard]] const SurfaceTraits& surface(SurfaceId surface) const noexcept override;

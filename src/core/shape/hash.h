@@ -1,6 +1,7 @@
-// A sum over everything that was added, down to the last bit.
+// A sum over everything that was added, down to the last bit; the same on every machine.
 #pragma once
 
+#include <cstddef>
 #include <cstdint>
 #include <cstring>
 #include <string>
@@ -16,10 +17,17 @@ class Hash {
  public:
   template <class T>
   void add(T value) noexcept {
-    static_assert(std::is_arithmetic_v<T>);
-    unsigned char bytes[sizeof value];
-    std::memcpy(bytes, &value, sizeof value);
-    for (const unsigned char byte : bytes) sum_ = (sum_ ^ byte) * 0x100000001b3ULL;
+    static_assert(std::is_integral_v<T> || std::is_same_v<T, double>);
+    std::uint64_t bits = 0;
+    if constexpr (std::is_integral_v<T>) {
+      bits = static_cast<std::uint64_t>(value);
+    } else {
+      std::memcpy(&bits, &value, sizeof value);
+    }
+    // The least byte first, however a machine keeps them.
+    for (std::size_t i = 0; i < sizeof value; ++i, bits >>= 8U) {
+      sum_ = (sum_ ^ (bits & 0xffU)) * 0x100000001b3ULL;
+    }
   }
   void add(std::string_view text) noexcept {
     for (const char c : text) add(c);
