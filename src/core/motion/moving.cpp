@@ -214,36 +214,65 @@ bool passes_step(Tick& tick, FirstMeeting& meeting, Vec velocity, Vec accelerati
   return !presses;
 }
 
-// How far a body that has met a corner must go `aside` (a unit vector), in `by`, to have nothing ahead
-// any more: all that is there counts, such as the next block of a ceiling. False if that is more
-// than `most`.
-bool find_way_round(Tick& tick, Vec normal, Vec aside, double most, double& by) noexcept {
+// How far a body must go along `aside` (a unit vector) from a place to be out of all that it is in
+// there; 0 if it is in nothing.
+double way_out(Tick& tick, Vec place, Vec aside, double most) noexcept {
   const Margins margins = margins_of(tick.rules);
   const Shape& body = tick.rules.body;
+  const Passage way(place, aside, {0, 0}, 2 * (most + margins.rest));
+  const Box region{add(place, body.box.lo), add(place, body.box.hi)};
+  double farthest = 0;
+  tick.nearby.visit(region, [&](const Nearby::Part& part) {
+    if (!touch(region, part.shape.bounds)) return;
+    if (!(lie_of(place, part.shape, body, margins.guard).gap < 0)) return;
+    farthest = larger(farthest, leaves_at(way, part.shape, body, margins.rest));
+  });
+  return farthest;
+}
+
+// A corner that is met on the way `ahead`, and to be passed `aside`, by at most so much (u).
+struct Round {
+  Vec ahead;
+  Vec aside;
+  double most;
+};
+
+// How far the body must go aside, in `by`, to have nothing ahead any more that would push it farther
+// that way: all that is there counts, such as the next block of a ceiling, but not what it could
+// stand on. False if that is more than it may.
+bool find_way_round(Tick& tick, const Round& round, double& by) noexcept {
+  const Margins margins = margins_of(tick.rules);
+  const auto ahead_by = [&](double length) {
+    const Vec there = add(tick.mover.feet, scale(round.aside, by));
+    return add(there, scale(round.ahead, length));
+  };
   constexpr int kMostPieces = 64;
-  const Vec ahead = add(tick.mover.feet, scale(normal, -margins.probe));
   by = 0;
-  for (int pieces = 0; by <= most && pieces < kMostPieces; ++pieces) {
-    const Vec there = add(ahead, scale(aside, by));
-    const Passage way(there, aside, {0, 0}, 2 * (most + margins.rest));
-    const Box region{add(there, body.box.lo), add(there, body.box.hi)};
-    double farther = 0;
-    tick.nearby.visit(region, [&](const Nearby::Part& part) {
-      if (!touch(region, part.shape.bounds)) return;
-      if (!(lie_of(there, part.shape, body, margins.guard).gap < 0)) return;
-      farther = larger(farther, leaves_at(way, part.shape, body, margins.rest));
-    });
-    if (!(farther > 0)) return true;
+  for (int pieces = 0; by <= round.most && pieces < kMostPieces; ++pieces) {
+    double farther = way_out(tick, ahead_by(margins.probe), round.aside, round.most);
+    if (farther == 0) {
+      FirstMeeting next;
+      const Passage on(ahead_by(0), scale(round.ahead, round.most), {0, 0}, 1);
+      find_first_in_sight(on, tick.rules.body, margins.guard, tick.nearby, next);
+      constexpr double kNoticeable = 1e-9;
+      const bool leans = next.met() && dot(next.normal, round.aside) > kNoticeable &&
+                         next.normal.y < tick.rules.footing_slope;
+      if (!leans) return by > 0;
+      farther = larger(way_out(tick, ahead_by(round.most), round.aside, round.most),
+                       way_out(tick, ahead_by(next.time * round.most + margins.probe), round.aside,
+                               round.most));
+      if (farther == 0) return by > 0;
+    }
     by = by + farther;
   }
   return false;
 }
 
 // The shorter way of a head to the left or to the right.
-bool find_way_beside(Tick& tick, Vec normal, double most, Vec& aside, double& by) noexcept {
+bool find_way_beside(Tick& tick, double most, Vec& aside, double& by) noexcept {
   double to_right = 0;
-  const bool left = find_way_round(tick, normal, {-1, 0}, most, by);
-  const bool right = find_way_round(tick, normal, {1, 0}, most, to_right);
+  const bool left = find_way_round(tick, {kUp, {-1, 0}, most}, by);
+  const bool right = find_way_round(tick, {kUp, {1, 0}, most}, to_right);
   aside = {-1, 0};
   if (right && (!left || to_right < by)) {
     aside = {1, 0};
@@ -263,8 +292,9 @@ bool comes_round(Tick& tick, const FirstMeeting& meeting, Vec velocity, double f
   if (!(head || foot) || most == 0) return false;
   Vec aside = kUp;
   double by = 0;
-  const bool found = head ? find_way_beside(tick, meeting.normal, most, aside, by)
-                          : find_way_round(tick, meeting.normal, aside, most, by);
+  const Vec ahead{meeting.normal.x < 0 ? 1.0 : -1.0, 0};
+  const bool found = head ? find_way_beside(tick, most, aside, by)
+                          : find_way_round(tick, {ahead, kUp, most}, by);
   if (!found) return false;
   const Margins margins = margins_of(rules);
   const Passage way(tick.mover.feet, scale(aside, by), {0, 0}, 1);
@@ -273,7 +303,7 @@ bool comes_round(Tick& tick, const FirstMeeting& meeting, Vec velocity, double f
   if (in_the_way.met()) return false;
   GroundCheck ledge;
   if (foot) {
-    const Vec on_it = add(way.to, scale(meeting.normal, -margins.probe));
+    const Vec on_it = add(way.to, scale(ahead, margins.probe));
     look_underfoot(on_it, rules, tick.nearby, ledge);
     if (ledge.reason != Footing::footing) return false;
   }
@@ -412,6 +442,12 @@ struct Leg {
              smaller(remaining, smaller(across.lasts, along.lasts))) {}
 };
 
+// Whether what is left of an acceleration is another one, not only by a rounding.
+bool is_held_back(double wanted, double left) noexcept {
+  constexpr double kRounding = 1e-12;
+  return magnitude(left - wanted) > kRounding * magnitude(wanted);
+}
+
 // The leg of a body that touches something which bars its way.
 BUSHBABY_APART Leg barred_leg(Tick& tick, double remaining) noexcept {
   for (;;) {
@@ -422,8 +458,8 @@ BUSHBABY_APART Leg barred_leg(Tick& tick, double remaining) noexcept {
     const Vec wanted = leg.path.acceleration;
     Path path = leg.path;
     path.acceleration = unbarred(tick, Barred::acceleration, wanted);
-    leg.run_barred = path.acceleration.x != wanted.x;
-    leg.rise_barred = path.acceleration.y != wanted.y;
+    leg.run_barred = is_held_back(wanted.x, path.acceleration.x);
+    leg.rise_barred = is_held_back(wanted.y, path.acceleration.y);
     path.duration = remaining;
     if (!leg.run_barred) path.duration = smaller(path.duration, leg.across.lasts);
     if (!leg.rise_barred) path.duration = smaller(path.duration, leg.along.lasts);

@@ -543,22 +543,39 @@ void write_stop(const Approach& near, const Stop& stop, bool wants_aside,
   if (wants_aside) find_way_aside(near, place_at(near.path, meeting.time), meeting);
 }
 
-BUSHBABY_APART bool meet_polygon(const Path& path, const Convex& solid, const Box& body,
+// Whether a place lies beside a face, and not beyond a corner of the region.
+bool is_beside(const Faces& faces, Vec normal, Vec place) noexcept {
+  Vec foot = place;
+  for (const Face& face : faces) {
+    if (face.normal != normal) continue;
+    foot = subtract(place, scale(normal, dot(normal, place) - face.offset));
+    break;
+  }
+  constexpr double kRounding = 1e-12;
+  for (const Face& face : faces) {
+    const double beyond = dot(face.normal, foot) - face.offset;
+    if (beyond > kRounding * (1 + magnitude(face.offset)) && face.normal != normal) return false;
+  }
+  return true;
+}
+
+bool meet_round(const Passage& path, const Convex& solid, const Shape& body, const Berth& berth,
+                Meeting& meeting) noexcept;
+
+// The faces moved out make a sharp corner where what is as far from the solid makes a round one:
+// what is met there is looked at again.
+BUSHBABY_APART bool meet_polygon(const Passage& path, const Convex& solid, const Box& body,
                                  const Berth& berth, Meeting& meeting) noexcept {
   const Faces faces = faces_of(solid, body);
   const Approach near(path, faces, berth.rest);
   const Approach inner(path, faces, berth.rest - berth.slack);
   const Stop stop = stop_at(near, inner, solid, berth);
   if (stop.time > path.duration) return false;
+  const bool is_sharp = solid.is_box() || berth.rest == 0 ||
+                        is_beside(faces, stop.entrance.normal, place_at(path, stop.time));
+  if (!is_sharp) return meet_round(path, solid, body, berth, meeting);
   write_stop(near, stop, berth.step > 0, meeting);
   return true;
-}
-
-Lie nearest_face(Vec feet, const Convex& solid, const Box& body, double rest) noexcept {
-  if (solid.is_box()) return lie_in(places_near(solid.bounds, body, rest), feet);
-  const Faces faces = faces_of(solid, body);
-  const Path still{feet};
-  return Approach(still, faces, rest).lie_at(feet);
 }
 
 // ---- round bodies -------------------------------------------------------------------------------
@@ -712,7 +729,8 @@ BUSHBABY_APART bool meet_round(const Passage& path, const Convex& solid, const S
   RoundRegion region(solid, core_of(body), berth.neighbours);
   const double rest = body.radius + berth.rest;
   // How much farther off than it should be a body may come to lie: nothing that anybody sees.
-  const double close = larger(berth.slack / 8, 1e-9 * body.radius);
+  constexpr double kClose = 1e-9;
+  const double close = kClose * (berth.slack + body.radius);
   region.add_tangent(path.from);
   region.add_tangent(path.to);
   for (;;) {
@@ -737,15 +755,32 @@ BUSHBABY_APART bool meet_round(const Passage& path, const Convex& solid, const S
   }
 }
 
-double leaves_round(const Path& path, const Convex& solid, const Shape& body,
-                    double rest) noexcept {
+// How a body lies to a solid, around whose corners distances are round.
+BUSHBABY_APART Lie lie_around(Vec feet, const Convex& solid, const Shape& body,
+                              double rest) noexcept {
+  Lie lie = RoundRegion(solid, core_of(body)).lie_at(feet);
+  lie.gap = lie.gap - (body.radius + rest);
+  return lie;
+}
+
+Lie nearest_face(Vec feet, const Convex& solid, const Shape& body, double rest) noexcept {
+  if (solid.is_box()) return lie_in(places_near(solid.bounds, body.box, rest), feet);
+  const Faces faces = faces_of(solid, body.box);
+  const Path still{feet};
+  const Lie lie = Approach(still, faces, rest).lie_at(feet);
+  const bool is_sharp = lie.gap + rest <= 0 || is_beside(faces, lie.normal, feet);
+  return is_sharp ? lie : lie_around(feet, solid, body, rest);
+}
+
+BUSHBABY_APART double leaves_round(const Path& path, const Convex& solid, const Shape& body,
+                                   double rest) noexcept {
   RoundRegion region(solid, core_of(body));
   const double out = body.radius + rest;
   region.add_tangent(path.from);
   for (;;) {
     const double time = Approach(path, region.faces, out).leaves(0);
     const Vec place = place_at(path, smaller(time, path.duration));
-    if (region.lie_at(place).gap <= out + 1e-9 * body.radius) return time;
+    if (region.lie_at(place).gap <= out + 1e-9 * (body.radius + rest)) return time;
     if (!region.add_tangent(place)) return time;
   }
 }
@@ -761,13 +796,8 @@ bool meet(const Passage& passage, const Convex& solid, const Shape& body, const 
 }
 
 Lie lie_of(Vec feet, const Convex& solid, const Shape& body, double rest) noexcept {
-  Lie lie;
-  if (body.radius > 0) {
-    lie = RoundRegion(solid, core_of(body)).lie_at(feet);
-    lie.gap = lie.gap - (body.radius + rest);
-  } else {
-    lie = nearest_face(feet, solid, body.box, rest);
-  }
+  Lie lie = body.radius > 0 ? lie_around(feet, solid, body, rest)
+                        : nearest_face(feet, solid, body, rest);
   if (solid.is_one_sided() && !holds(solid, lie, rest, rest)) lie.gap = kInfinite;
   return lie;
 }
@@ -783,7 +813,11 @@ double leaves_at(const Path& path, const Convex& solid, const Shape& body, doubl
   if (body.radius > 0) return leaves_round(path, solid, body, rest);
   if (!solid.is_box()) {
     const Faces faces = faces_of(solid, body.box);
-    return Approach(path, faces, rest).leaves(0);
+    const double time = Approach(path, faces, rest).leaves(0);
+    const Vec place = place_at(path, smaller(time, path.duration));
+    const Path still{place};
+    const Lie lie = Approach(still, faces, rest).lie_at(place);
+    return is_beside(faces, lie.normal, place) ? time : leaves_round(path, solid, body, rest);
   }
   const Box places = places_near(solid.bounds, body.box, rest);
   const Vec to = place_at(path, path.duration);

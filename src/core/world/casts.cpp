@@ -19,7 +19,8 @@ bool stays(double speed, double acceleration) noexcept { return speed == 0 && ac
 
 // Whether a meeting counts before the first of those found so far.
 bool counts_before(const Meeting& a, SurfaceId surface, const FirstMeeting& b) noexcept {
-  if (a.time != b.time) return a.time < b.time;
+  constexpr double kAtOnce = 1e-12;  // s
+  if (magnitude(a.time - b.time) > kAtOnce) return a.time < b.time;
   if (a.normal.y != b.normal.y) return a.normal.y > b.normal.y;
   return surface < b.surface;
 }
@@ -33,6 +34,7 @@ class NearbyCorners final : public Neighbours {
 
   bool see_at(Vec corner, Vec& normal) const noexcept override {
     const Box here = grown(Box{corner, corner}, reach_);
+    if (!nearby_.knows(here)) return true;  // too far off to be touched
     // Nearer to neither of two edges than to the other: twice is enough.
     for (int i = 0; i < 2; ++i) {
       double most = 0;
@@ -237,7 +239,7 @@ class RoundBerth {
  public:
   RoundBerth(const Shape& body, const Berth& berth, Nearby& nearby) noexcept
       : corners_(nearby, 2 * berth.rest, body.radius + berth.rest), berth_(berth) {
-    if (body.radius > 0) berth_.neighbours = &corners_;
+    berth_.neighbours = &corners_;
   }
   RoundBerth(const RoundBerth&) = delete;
   RoundBerth& operator=(const RoundBerth&) = delete;

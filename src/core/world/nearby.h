@@ -98,6 +98,9 @@ class Nearby final : private Solids {
     region_ = kNowhere;
   }
 
+  // Whether a region is one whose parts are known: whoever visits parts may visit them once more.
+  [[nodiscard]] bool knows(const Box& region) const noexcept { return covers(region); }
+
   // Visits every part that reaches into `region`, and perhaps others.
   template <class Visit>
   void visit(const Box& region, const Visit& visit) noexcept {
