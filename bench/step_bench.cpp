@@ -118,7 +118,7 @@ void step_in_empty_space(benchmark::State& state) {
 }
 
 void step_on_the_demo_level(benchmark::State& state) {
-  const LevelWorld world(demo().level);
+  const LevelWorld world(demo().level, kNothingTravels);
   run_inputs(state, world);
 }
 
@@ -343,7 +343,7 @@ Level mixed_level_of(std::int64_t solids) {
 }
 
 void step_among_mixed(benchmark::State& state) {
-  const LevelWorld world(mixed_level_of(state.range(0)));
+  const LevelWorld world(mixed_level_of(state.range(0)), kNothingTravels);
   run_through(state, world, state.range(0), 0.11);
 }
 

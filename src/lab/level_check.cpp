@@ -100,6 +100,7 @@ class Checker {
 
   LevelCheck check() {
     for (std::size_t i = 0; i < level_.solids.size(); ++i) count(i);
+    if (footing_.empty() && !level_.solids.empty()) add({LevelSlip::no_ground});
     find_twins();
     find_steps();
     look_at_ferries();
@@ -258,24 +259,49 @@ class Checker {
     }
   }
 
-  // Whether a body that stands upright has room somewhere in a zone, by trying places of it.
+  // Whether a body that stands upright has room somewhere in a zone, by trying places of it: those of
+  // a grid over the zone, and those beside the solids there.
   [[nodiscard]] bool has_room(std::size_t zone) const {
-    constexpr int kPlaces = 32;  // across, and along
-    const Box bounds = bounds_of(level_.zones[zone]);
-    const double middle = (rules_.body.box.lo.y + rules_.body.box.hi.y) / 2;
-    for (int i = 0; i < kPlaces * kPlaces; ++i) {
-      const int row = i / kPlaces;
-      const double across = (i % kPlaces + 0.5) / kPlaces;
-      const double along = (row + 0.5) / kPlaces;
-      Character visitor;
-      const Vec centre{bounds.lo.x + (bounds.hi.x - bounds.lo.x) * across,
-                       bounds.lo.y + (bounds.hi.y - bounds.lo.y) * along};
-      if (!place(visitor, {centre.x, centre.y - middle}, book_, world_)) continue;
-      const bool in =
-          std::find(visitor.zones.begin(), visitor.zones.end(), zone) != visitor.zones.end();
-      if (in) return true;
+    const Box& body = rules_.body.box;
+    const Holds holds = level_.zones[zone].traits.holds;
+    const double counts = holds == Holds::feet ? 0 : (body.lo.y + body.hi.y) / 2;
+    Box bounds = bounds_of(level_.zones[zone]);
+    bounds = {bounds.lo - Vec{0, counts}, bounds.hi - Vec{0, counts}};
+    if (holds == Holds::any_part) {
+      bounds = {bounds.lo - Vec{body.hi.x, body.hi.y - counts}, bounds.hi + Vec{body.hi.x, counts}};
+    }
+    std::vector<double> across = grid_between(bounds.lo.x, bounds.hi.x);
+    std::vector<double> along = grid_between(bounds.lo.y, bounds.hi.y);
+    for (const Solid& solid : level_.solids) {
+      constexpr std::size_t kMostPlaces = 96;
+      if (across.size() > kMostPlaces) break;
+      const Box box = bounds_of(solid);
+      if (box.lo.x > bounds.hi.x + body.hi.x || box.hi.x < bounds.lo.x - body.hi.x ||
+          box.lo.y > bounds.hi.y + body.hi.y || box.hi.y < bounds.lo.y) {
+        continue;
+      }
+      const double gap = rules_.flush_gap;
+      across.insert(across.end(), {box.lo.x - body.hi.x - gap, box.hi.x - body.lo.x + gap});
+      along.insert(along.end(), {box.hi.y + gap, box.lo.y - body.hi.y - gap});
+    }
+    for (const double y : along) {
+      for (const double x : across) {
+        Character visitor;
+        if (place(visitor, {x, y}, book_, world_) && is_in(visitor, zone)) return true;
+      }
     }
     return false;
+  }
+
+  static std::vector<double> grid_between(double lo, double hi) {
+    constexpr int kPlaces = 32;
+    std::vector<double> places;
+    for (int i = 0; i < kPlaces; ++i) places.push_back(lo + (hi - lo) * (i + 0.5) / kPlaces);
+    return places;
+  }
+
+  static bool is_in(const Character& visitor, std::size_t zone) {
+    return std::find(visitor.zones.begin(), visitor.zones.end(), zone) != visitor.zones.end();
   }
 
   void look_at_start() {

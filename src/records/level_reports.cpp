@@ -18,6 +18,7 @@ std::string name_of(LevelSlip slip) {
   switch (slip) {
     case LevelSlip::start_in_solid: return "start_in_solid";
     case LevelSlip::start_in_air: return "start_in_air";
+    case LevelSlip::no_ground: return "no_ground";
     case LevelSlip::name_twice: return "name_twice";
     case LevelSlip::same_place: return "same_place";
     case LevelSlip::zone_name_twice: return "zone_name_twice";
@@ -58,6 +59,8 @@ std::string finding_text(const LevelFinding& finding, const LevelReport& report)
       return fmt::format("at the start the body is inside {}, {} deep",
                          solid_name(level, finding.solid), length(finding.amount));
     case LevelSlip::start_in_air: return "nothing lies under the start";
+    case LevelSlip::no_ground:
+      return "nothing in the level can be stood on: every surface is too steep, or has footing = false";
     case LevelSlip::name_twice:
       return fmt::format("{} is the name of solids {} and {}", solid_name(level, finding.solid),
                          finding.other + 1, finding.solid + 1);

@@ -42,6 +42,15 @@ std::string reason_of(const Stall& stall) {
       limit.unit == Duration::Unit::ticks ? "" : fmt::format(" ({} ticks)", stall.waited));
 }
 
+// Why a run has no arcs, from how it ends.
+std::string why_no_arcs(const Sample& last) {
+  if (last.grounded) return "the body never left the ground";
+  const double rise = last.velocity.x * last.up.x + last.velocity.y * last.up.y;
+  return rise == 0 && last.stance == Stance::falling
+             ? "the body ends up on a surface that may not be stood on (footing = false)"
+             : "the body falls from the start on and meets no ground";
+}
+
 }  // namespace
 
 std::string describe(const Stall& stall, const Units& units) {
@@ -72,8 +81,7 @@ std::string run_table(const RunReport& report) {
   if (report.stall) text += fmt::format("ended early: {}\n", describe(*report.stall, units));
   const std::vector<Arc> arcs = find_arcs(trace);
   if (arcs.empty()) {
-    text += last.grounded ? "\nno arcs: the body never left the ground\n"
-                          : "\nno arcs: the body falls from the start on and meets no ground\n";
+    text += fmt::format("\nno arcs: {}\n", why_no_arcs(last));
   } else {
     text += fmt::format("\n{:>4} {:<6} {:>11} {:>10} {:>10} {:>10} {:>13} {:>12} {:>15}\n", "arc",
                         "from", "time " + time, "x " + length, "y " + length, "height " + length,

@@ -38,7 +38,7 @@ Mover beside_wall(const Rules& rules, const World& world) {
 }
 
 TEST(Climb, GoesUpAndDownAtItsSpeedsInEveryLoop) {
-  const LevelWorld world(walled(), kNothingTravels);
+  const LevelWorld world(walled());
   for (const JumpLoop& loop : all_loops({30, 60, 144})) {
     const Rules rules = rules_of(with_loop(climber(), loop));
     Mover run = beside_wall(rules, world);
@@ -65,7 +65,7 @@ TEST(Climb, GoesUpAndDownAtItsSpeedsInEveryLoop) {
 }
 
 TEST(Climb, TheExactLoopIsTheClosedFormAtEveryTickRate) {
-  const LevelWorld world(walled(), kNothingTravels);
+  const LevelWorld world(walled());
   for (const double rate : {24.0, 60.0, 250.0}) {
     const Rules rules = rules_of(at_tick_rate(climber(), rate));
     Mover run = beside_wall(rules, world);
@@ -80,7 +80,7 @@ TEST(Climb, UsesItsReserveUpAndStandingGivesItBack) {
   Tuning tuning = climber();
   tuning.wall.climb.reserve = Duration{30, Duration::Unit::ticks};
   tuning.loop.tick_rate = 60;
-  const LevelWorld world(walled(), kNothingTravels);
+  const LevelWorld world(walled());
   const Rules rules = rules_of(tuning);
   Mover run = beside_wall(rules, world);
   for (int round = 0; round < 2; ++round) {
@@ -145,7 +145,7 @@ TEST(Climb, ATouchThatHoldsNeedsNoPushAndACeilingStopsIt) {
 }
 
 TEST(Climb, IsLostToWhatTakesTheWallAway) {
-  const LevelWorld world(walled(), kNothingTravels);
+  const LevelWorld world(walled());
   const Rules rules = rules_of(climber());
   for (const StatusKind kind : {StatusKind::no_cling, StatusKind::stun, StatusKind::no_control}) {
     Mover run = beside_wall(rules, world);
@@ -167,7 +167,7 @@ TEST(Climb, IsLostToWhatTakesTheWallAway) {
 }
 
 TEST(Climb, WaitsForAJumpToComeDownToItsSpeedAndEndsWhatTheJumpArmed) {
-  const LevelWorld world(walled(), kNothingTravels);
+  const LevelWorld world(walled());
   Tuning tuning = climber();
   tuning.jump.hang = {4, 0.5};
   const Rules rules = rules_of(tuning);
@@ -186,7 +186,7 @@ TEST(Climb, WaitsForAJumpToComeDownToItsSpeedAndEndsWhatTheJumpArmed) {
 }
 
 TEST(Climb, HoldsOnOnlyIfTheTuningSaysSo) {
-  const LevelWorld world(walled(), kNothingTravels);
+  const LevelWorld world(walled());
   Tuning tuning = climber();
   tuning.wall.climb.holds_on = false;
   for (const JumpLoop& loop : all_loops({60})) {
@@ -202,7 +202,7 @@ TEST(Climb, HoldsOnOnlyIfTheTuningSaysSo) {
 }
 
 TEST(Climb, SaysWhatMovesTheBody) {
-  const LevelWorld world(walled(), kNothingTravels);
+  const LevelWorld world(walled());
   const Rules rules = rules_of(climber());
   Mover run = beside_wall(rules, world);
   run.advance(kRightUp, 10);
@@ -218,7 +218,7 @@ TEST(Climb, SaysWhatKeepsItFromClimbing) {
   tuning.wall.climb.reserve = Duration{20, Duration::Unit::ticks};
   tuning.wall.climb.holds_on = false;
   const Rules rules = rules_of(tuning);
-  const LevelWorld world(walled(), kNothingTravels);
+  const LevelWorld world(walled());
   const auto said = [&](const Character& character, const Controls& held) {
     return consider_text(character, held, rules, world, Candidate::climb);
   };
@@ -247,7 +247,7 @@ TEST(Climb, SaysWhatKeepsItFromClimbing) {
 TEST(Climb, AnotherReserveIsAdoptedByTimeUsed) {
   Tuning tuning = climber();
   tuning.wall.climb.reserve = Duration{1};
-  const LevelWorld world(walled(), kNothingTravels);
+  const LevelWorld world(walled());
   const Rules rules = rules_of(tuning);
   Mover run = beside_wall(rules, world);
   run.advance(kRightUp, 30);

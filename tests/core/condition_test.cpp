@@ -145,7 +145,7 @@ TEST(Conditions, NobodyIsPoppedUp) {
     Tuning tuning = pip();
     tuning.body.shape = shape;
     const Rules rules = rules_of(tuning);
-    const LevelWorld world(leaf_level({says(Stated::held_along, 0)}));
+    const LevelWorld world(leaf_level({says(Stated::held_along, 0)}), kNothingTravels);
     Character character;
     ASSERT_TRUE(place(character, {0, 5.5}, rules, world));
     ASSERT_TRUE(character.grounded());

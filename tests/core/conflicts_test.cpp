@@ -61,7 +61,7 @@ TEST(WhoWins, CoyoteBeforeAirJump) {
 
 TEST(WhoWins, WallBeforeAirJump) {
   const Rules rules = rules_of(everything());
-  const LevelWorld world(walled(), kNothingTravels);
+  const LevelWorld world(walled());
   Mover run(rules, world, {4.55, 20});
   run.advance(kRight, 4);
   run.advance(kRightJump);
@@ -72,7 +72,7 @@ TEST(WhoWins, WallBeforeAirJump) {
 
 TEST(WhoWins, GroundBeforeWall) {
   const Rules rules = rules_of(everything());
-  const LevelWorld world(walled(), kNothingTravels);
+  const LevelWorld world(walled());
   Mover run(rules, world, {4, 0});
   run.advance(kRight, 30);
   ASSERT_EQ(run.character.wall, 1);
@@ -84,7 +84,7 @@ TEST(WhoWins, ABufferedPressWaitsForGroundOrWallWhicheverComesFirst) {
   Tuning tuning = everything();
   tuning.jump.air_jumps.count = 0;
   const Rules rules = rules_of(tuning);
-  const LevelWorld world(walled(), kNothingTravels);
+  const LevelWorld world(walled());
   Mover to_wall(rules, world, {4.45, 30});
   to_wall.advance(kRightJump);
   while (to_wall.character.wall == 0) to_wall.advance(kRight);
@@ -99,7 +99,7 @@ TEST(WhoWins, ABufferedPressWaitsForGroundOrWallWhicheverComesFirst) {
 
 TEST(WhoWins, ADashOverAWallClingUntilItIsBlocked) {
   const Rules rules = rules_of(everything());
-  const LevelWorld world(walled(), kNothingTravels);
+  const LevelWorld world(walled());
   Mover run(rules, world, {3.6, 20});
   run.advance(kRightDash);
   while (run.character.wall == 0) {
@@ -116,7 +116,7 @@ TEST(WhoWins, ADashOverAWallClingUntilItIsBlocked) {
 
 TEST(WhoWins, ADashStartedAtAWallLeavesIt) {
   const Rules rules = rules_of(everything());
-  const LevelWorld world(walled(), kNothingTravels);
+  const LevelWorld world(walled());
   Mover run(rules, world, {4.55, 20});
   run.advance(kRight, 4);
   run.advance({-127, 0, false, true});
@@ -158,7 +158,7 @@ TEST(WhoWins, JumpAndDashOnOneTickJumpFirstAndDashNext) {
 
 TEST(WhoWins, APushEndsAWallJumpsLockAndADash) {
   const Rules rules = rules_of(everything());
-  const LevelWorld world(walled(), kNothingTravels);
+  const LevelWorld world(walled());
   Mover run(rules, world, {4.55, 20});
   run.advance(kRight, 4);
   run.advance(kRightJump, 3);
@@ -222,7 +222,7 @@ TEST(WhoWins, ABounceEndsADash) {
 
 TEST(WhoWins, ALandingEndsASteeringLock) {
   const Rules rules = rules_of(everything());
-  const LevelWorld world(walled(), kNothingTravels);
+  const LevelWorld world(walled());
   Mover run(rules, world, {4.55, 0.3});
   run.advance(kRight, 3);
   ASSERT_EQ(run.character.wall, 1);
@@ -249,7 +249,7 @@ TEST(WhoWins, NoCoyoteTimeOpensUnderAPushsLock) {
 
 TEST(WhoWins, AWallOverFastFallAndGlide) {
   const Rules rules = rules_of(everything());
-  const LevelWorld world(walled(), kNothingTravels);
+  const LevelWorld world(walled());
   Mover run(rules, world, {4.0, 50});
   run.advance({0, -127, false, false});
   EXPECT_TRUE(run.character.fast_falling);
@@ -281,7 +281,7 @@ Mover on_the_wall(const Rules& rules, const World& world) {
 
 TEST(WhoWins, AClimbOverFastFallSlideAndCling) {
   const Rules rules = rules_of(climbing());
-  const LevelWorld world(walled(), kNothingTravels);
+  const LevelWorld world(walled());
   Mover run = on_the_wall(rules, world);
   run.advance({127, -127, false, false}, 10);
   EXPECT_TRUE(run.all(EventKind::fast_fell).empty());
@@ -298,7 +298,7 @@ TEST(WhoWins, AClimbOverFastFallSlideAndCling) {
 TEST(WhoWins, WhatLeavesTheWallOverAClimb) {
   Tuning tuning = climbing();
   tuning.wall.exits.push_back({"up", WallPlace::anywhere, {}, 0, 9});
-  const LevelWorld world(walled(), kNothingTravels);
+  const LevelWorld world(walled());
   const Rules with_row = rules_of(tuning);
   Mover leaves(with_row, world, {4.59, 10});
   leaves.advance(kRight, 10);
@@ -321,7 +321,7 @@ TEST(WhoWins, WhatLeavesTheWallOverAClimb) {
 
 TEST(WhoWins, AJumpOverAClimbUntilItIsAsSlow) {
   const Rules rules = rules_of(climbing());
-  const LevelWorld world(walled(), kNothingTravels);
+  const LevelWorld world(walled());
   Mover run(rules, world, {4.59, 0});
   run.advance(kRight, 20);
   run.advance({127, 127, true, false});
@@ -341,7 +341,7 @@ TEST(WhoWins, ARowThatComesFirstOverAJumpFromTheGround) {
   tuning.jump.charge.time = {20, Duration::Unit::ticks};
   tuning.jump.charge.height = 6;
   const Rules rules = rules_of(tuning);
-  const LevelWorld world(walled(), kNothingTravels);
+  const LevelWorld world(walled());
   Mover run(rules, world, {4.59, 0});
   run.advance(kRight, 20);
   run.advance(kRightJump);
@@ -414,7 +414,7 @@ TEST(Mistake, AWallJumpCostsNoAirJumpAndRestoreWhenTold) {
   Tuning tuning = everything();
   tuning.jump.air_jumps.restore_on_wall = true;
   const Rules rules = rules_of(tuning);
-  const LevelWorld world(walled(), kNothingTravels);
+  const LevelWorld world(walled());
   Mover run(rules, world, {3.5, 30});
   run.advance(kRightJump);
   EXPECT_EQ(run.character.air_jumps_used, 1);
@@ -429,7 +429,7 @@ TEST(Mistake, AWallJumpCostsNoAirJumpAndRestoreWhenTold) {
 
 TEST(Mistake, HeldSteeringDoesNotCancelThePushOff) {
   const Rules rules = rules_of(everything());
-  const LevelWorld world(walled(), kNothingTravels);
+  const LevelWorld world(walled());
   Mover run(rules, world, {4.55, 20});
   run.advance(kRight, 4);
   run.advance(kRightJump, 9);
@@ -467,7 +467,7 @@ TEST(Mistake, NoStickingToAWallThatIsPushedInto) {
   tuning.wall.slide_speed.reset();
   tuning.wall.cling = {};
   const Rules rules = rules_of(tuning);
-  const LevelWorld with_wall(walled(), kNothingTravels);
+  const LevelWorld with_wall(walled());
   const LevelWorld without = world_of({{{-50, -1}, {50, 0}}});
   Mover pushing(rules, with_wall, {4.59, 30});
   Mover free(rules, without, {4.59, 30});

@@ -506,7 +506,7 @@ class Insistent final : public World {
 TEST(Worlds, WhatIsHandedOverManyTimesChangesNoBit) {
   for (std::uint64_t seed = 0; seed < 40; ++seed) {
     Dice dice(seed);
-    const LevelWorld world(random_level(dice));
+    const LevelWorld world(random_level(dice), kNothingTravels);
     const Insistent insistent(world);
     const Rules rules = rules_of(test::with_loop(
         test::pip(), {test::all_integrators()[static_cast<std::size_t>(seed % 4)], 60, true}));

@@ -211,7 +211,7 @@ TEST(Corners, NothingIsPushedWhereThereIsNoRoom) {
   // Small blocks, side by side, are a ceiling.
   std::vector<Box> ceiling{{{-9, -1}, {9, 0}}};
   for (int i = -30; i < 30; ++i) ceiling.push_back({{0.1 * i + 0.03, 2}, {0.1 * i + 0.13, 3}});
-  const LevelWorld under(ceiling, kNothingTravels);
+  const LevelWorld under(ceiling);
   Mover low(rules, under, {0, 0});
   low.advance(kJump, 20);
   EXPECT_TRUE(low.all(EventKind::nudged).empty());
@@ -250,7 +250,7 @@ TEST(Corners, AFootThatMissesALedgeIsLiftedOnToIt) {
     // Stairs are run up at full pace, and each of them told.
     std::vector<Box> stairs{{{-20, -9}, {0, 0}}};
     for (int i = 0; i < 10; ++i) stairs.push_back({{1.3 * i, -9}, {30, 0.25 * (i + 1)}});
-    const LevelWorld world(stairs, kNothingTravels);
+    const LevelWorld world(stairs);
     Mover pip(rules, world, {-3, 0});
     for (int i = 0; i < static_cast<int>(2.5 * rules.tick_rate); ++i) {
       pip.advance(kRight);

@@ -447,7 +447,7 @@ TEST(Ferries, PushAlongWhateverElseIsThere) {
   level.solids.push_back(hill);
   level.solids.push_back(ferry_of({{-12, -0.5}, {-10, 20}}, straight({50, 0})));
   const LevelWorld world(level, 60);
-  const LevelWorld hill_alone(Level{"", {0, 0}, {hill}});
+  const LevelWorld hill_alone(Level{"", {0, 0}, {hill}}, kNothingTravels);
   Mover mover(rules, world, {-5, 0});
   double top = 0;
   for (int i = 0; i < 40; ++i) {

@@ -405,7 +405,7 @@ TEST(Permission, IsTheTuningsTheSurfacesAndAStatuss) {
   const Level floor = flat_floor();
   Level thorns = floor;
   thorns.solids[0].traits.jump = false;
-  const LevelWorld world(floor);
+  const LevelWorld world(floor, kNothingTravels);
   const LevelWorld thorn_world(thorns, kNothingTravels);
   Tuning tuning = pip();
   const Rules rules = rules_of(tuning);

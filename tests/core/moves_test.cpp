@@ -133,7 +133,7 @@ Level floor_like(const SurfaceTraits& traits) {
 TEST(Surface, GripScalesTheRates) {
   SurfaceTraits ice;
   ice.grip = 0.25;
-  const LevelWorld world(floor_like(ice));
+  const LevelWorld world(floor_like(ice), kNothingTravels);
   const Rules rules = rules_of(pip());
   Mover run(rules, world, {0, 0});
   run.advance(kRight, 8);
@@ -143,7 +143,7 @@ TEST(Surface, GripScalesTheRates) {
 TEST(Surface, ABeltCarriesWhatStandsOnIt) {
   SurfaceTraits belt;
   belt.belt = -3;
-  const LevelWorld world(floor_like(belt));
+  const LevelWorld world(floor_like(belt), kNothingTravels);
   for (const JumpLoop& loop : all_loops({60})) {
     for (const DriveStyle style : {DriveStyle::rate, DriveStyle::damped, DriveStyle::instant}) {
       Tuning tuning = with_loop(pip(), loop);
@@ -165,7 +165,7 @@ TEST(Surface, BouncesGiveBackAShareOrASpeed) {
   for (const JumpLoop& loop : all_loops({60, 144})) {
     SurfaceTraits springy;
     springy.bounce = 0.5;
-    const LevelWorld world(floor_like(springy));
+    const LevelWorld world(floor_like(springy), kNothingTravels);
     const Rules rules = rules_of(with_loop(pip(), loop));
     Mover run(rules, world, {0, 3});
     run.advance(kNothing, 400);
@@ -182,7 +182,7 @@ TEST(Surface, BouncesGiveBackAShareOrASpeed) {
   }
   SurfaceTraits spring;
   spring.bounce_speed = 12;
-  const LevelWorld world(floor_like(spring));
+  const LevelWorld world(floor_like(spring), kNothingTravels);
   const Rules rules = rules_of(pip());
   Mover run(rules, world, {0, 0.5});
   run.advance(kNothing, 300);
@@ -193,7 +193,7 @@ TEST(Surface, BouncesGiveBackAShareOrASpeed) {
 TEST(Surface, OneThatMayNotBeStoodOnBlocksAndGivesNoFooting) {
   SurfaceTraits thorns;
   thorns.footing = false;
-  const LevelWorld world(floor_like(thorns));
+  const LevelWorld world(floor_like(thorns), kNothingTravels);
   for (const JumpLoop& loop : all_loops({60})) {
     const Rules rules = rules_of(with_loop(pip(), loop));
     Mover run(rules, world, {0, 1});

@@ -73,7 +73,7 @@ TEST(OneWay, StopsWhatComesFromItsSideAndNothingElse) {
       {"from the right, met", Blocks::from_right, {9, 0}, {-9, 0}, true},
   };
   for (const Case& c : cases) {
-    const LevelWorld world(level_of({one_way_box({{0, 0}, {4, 2}}, c.blocks)}));
+    const LevelWorld world(level_of({one_way_box({{0, 0}, {4, 2}}, c.blocks)}), kNothingTravels);
     EXPECT_EQ(cast(world, {kBody, c.from, c.move, {0, 1}, 0}).met(), c.met) << c.what;
     EXPECT_EQ(overlap(world, kBody, {2, 1}, 0).surface, kNoSurface) << "it may be within";
   }
@@ -133,7 +133,7 @@ TEST(OneWay, CastsAgreeWithFineSteps) {
     const Box body{{-half, 0}, {half, between(0.2, 2)}};
     const Vec from{between(-5, 5), between(-5, 5)};
     const Vec move = (Vec{between(-2, 2), between(-2, 2)} - from) * between(0.2, 2);
-    const Contact contact = cast(LevelWorld(level_of({solid})), {body, from, move, {0, 1}, 0});
+    const Contact contact = cast(LevelWorld(level_of({solid}), kNothingTravels), {body, from, move, {0, 1}, 0});
     const double until = contact.met() ? contact.fraction : 1;
     constexpr int kSamples = 400;
     const double noise = 1e-9;
@@ -172,7 +172,7 @@ INSTANTIATE_TEST_SUITE_P(Loops, AtEveryLoop,
                          [](const auto& loop) { return "loop" + std::to_string(loop.index); });
 
 TEST_P(AtEveryLoop, JumpsUpThroughAPlatformAndLandsOnIt) {
-  const LevelWorld world(level_of({{"floor", {{-9, -1}, {9, 0}}}, one_way({{-2, 2}, {2, 2.5}})}));
+  const LevelWorld world(level_of({{"floor", {{-9, -1}, {9, 0}}}, one_way({{-2, 2}, {2, 2.5}})}), kNothingTravels);
   const Rules rules = rules_of(tuning());
   Mover pip(rules, world, {0, 0});
   pip.advance(kJump, static_cast<int>(1.5 * rules.tick_rate));
@@ -190,7 +190,7 @@ TEST_P(AtEveryLoop, DropsThroughTheOneItStandsOnAndNoOther) {
   // Two abut where the body stands, and a thick one lies on the third.
   for (int i = 1; i <= 4; ++i) stack.push_back(one_way({{0.1, i * 1.5}, {2, i * 1.5}}));
   stack[3] = one_way_box({{-2, 4.2}, {0.1, 4.5}});
-  const LevelWorld world(level_of(stack));
+  const LevelWorld world(level_of(stack), kNothingTravels);
   for (const DropBy by : {DropBy::down, DropBy::down_jump}) {
     falls.drop.by = by;
     const Rules rules = rules_of(falls);
@@ -221,7 +221,7 @@ TEST_P(AtEveryLoop, DropsThroughAllOfASaggingLine) {
     falls.drop.by = DropBy::down;
     const Rules rules = rules_of(falls);
     const LevelWorld world(level_of(
-        {{"floor", {{-9, -1}, {9, 0}}}, one_way({{-2, 3.4}, {-0.3, 3.02}, {0.3, 3}, {2, 3.3}})}));
+        {{"floor", {{-9, -1}, {9, 0}}}, one_way({{-2, 3.4}, {-0.3, 3.02}, {0.3, 3}, {2, 3.3}})}), kNothingTravels);
     for (double x = -1.5; x < 1.5; x += 0.07) {
       Mover pip(rules, world, {x, 3.7});
       pip.advance(kNothing, static_cast<int>(rules.tick_rate / 2));
@@ -242,7 +242,7 @@ TEST_P(AtEveryLoop, RunsFromTheFloorOnToAPlatformAndBackWithoutAStep) {
     const LevelWorld world(level_of({{"floor", {{-30, -1}, {0, 0}}},
                                      one_way_box({{0, -0.2}, {3, height}}),
                                      one_way({{3, height}, {6, height}}),
-                                     {"floor", {{6, -1}, {40, 0}}}}));
+                                     {"floor", {{6, -1}, {40, 0}}}}), kNothingTravels);
     Mover pip(rules, world, {-4, 0});
     const int ticks = static_cast<int>(3 * rules.tick_rate);
     for (int i = 0; i < ticks; ++i) {
@@ -285,7 +285,7 @@ TEST(OneWay, NothingFallsThroughWhatItWasAbove) {
                         {last.box.lo.x, last.box.hi.y}};
       }
     }
-    const LevelWorld world(level_of(solids));
+    const LevelWorld world(level_of(solids), kNothingTravels);
     const double rates[] = {30, 60, 144, 1000};
     Tuning tuning = test::with_loop(
         test::pip(), {test::all_integrators()[random() % 4], rates[random() % 4], true});
@@ -345,7 +345,7 @@ struct OnALiana {
   Tuning tuning;
   Rules rules;
   LevelWorld world{level_of(
-      {{"floor", {{-9, -1}, {9, 0}}}, one_way({{-2, 4}, {2, 4}}), {"bark", {{2, 3}, {5, 4}}}})};
+      {{"floor", {{-9, -1}, {9, 0}}}, one_way({{-2, 4}, {2, 4}}), {"bark", {{2, 3}, {5, 4}}}}), kNothingTravels};
 };
 
 TEST(Drop, ComesBeforeEverythingThatTheSamePressCouldDo) {

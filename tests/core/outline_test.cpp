@@ -43,7 +43,7 @@ TEST(Outline, FaultsAreFoundWhereTheyAre) {
   EXPECT_FALSE(find_fault({{0, 0}, {1, 0}, {2, 0}, {2, 2}})) << "a corner on a straight edge";
 }
 
-double area_of(const std::vector<Vec>& outline) {
+double area_within(const std::vector<Vec>& outline) {
   double twice = 0;
   for (std::size_t i = 0; i < outline.size(); ++i) {
     const Vec a = outline[i];
@@ -107,9 +107,9 @@ TEST(Outline, ConvexPartsAreTheOutlineAndNothingElse) {
     for (const auto& part : parts) {
       ASSERT_LE(part.size(), kMostCorners);
       ASSERT_TRUE(is_convex(part)) << round;
-      area += area_of(part);
+      area += area_within(part);
     }
-    ASSERT_NEAR(area, std::abs(area_of(outline)), 1e-9) << round;
+    ASSERT_NEAR(area, std::abs(area_within(outline)), 1e-9) << round;
     with_many += parts.size() > 3 ? 1 : 0;
     std::uniform_real_distribution<double> x(bounds.lo.x, bounds.hi.x);
     std::uniform_real_distribution<double> y(bounds.lo.y, bounds.hi.y);

@@ -36,7 +36,7 @@ Mover at_wall(const Rules& rules, const World& world, double y = 20) {
 }
 
 TEST(WallSlide, LimitsTheFallAndNothingElse) {
-  const LevelWorld world(walled(), kNothingTravels);
+  const LevelWorld world(walled());
   for (const JumpLoop& loop : all_loops({30, 60, 144})) {
     const Rules rules = rules_of(with_loop(climber(), loop));
     Mover run = at_wall(rules, world, 30);
@@ -50,7 +50,7 @@ TEST(WallSlide, LimitsTheFallAndNothingElse) {
 }
 
 TEST(WallSlide, ABodyThatBrushesAWallKeepsItsUpwardSpeed) {
-  const LevelWorld world(walled(), kNothingTravels);
+  const LevelWorld world(walled());
   Tuning sliding = climber();
   sliding.wall.cling = {10, Duration::Unit::ticks};
   Tuning plain = sliding;
@@ -74,7 +74,7 @@ TEST(WallSlide, AFasterFallSlowsDownAtItsRate) {
   Tuning tuning = climber();
   tuning.wall.slide_brake = 60;  // 1 u/s a tick
   const Rules rules = rules_of(tuning);
-  const LevelWorld world(walled(), kNothingTravels);
+  const LevelWorld world(walled());
   Mover run = at_wall(rules, world, 40);
   run.character.velocity.y = -12.25;
   run.advance(kRight, 9);
@@ -99,7 +99,7 @@ TEST(WallSlide, OnlyOnSurfacesThatLetIt) {
 }
 
 TEST(WallCling, LastsTheTicksWritten) {
-  const LevelWorld world(walled(), kNothingTravels);
+  const LevelWorld world(walled());
   for (const JumpLoop& loop : all_loops({60})) {
     for (int n = 0; n <= 8; ++n) {
       Tuning tuning = with_loop(climber(), loop);
@@ -123,7 +123,7 @@ TEST(WallCling, LastsTheTicksWritten) {
 }
 
 TEST(WallExit, GivesItsSpeedsAndLocksTheSteering) {
-  const LevelWorld world(walled(), kNothingTravels);
+  const LevelWorld world(walled());
   for (const JumpLoop& loop : all_loops({60})) {
     for (const int lock : {0, 1, 9}) {
       Tuning tuning = with_loop(climber(), loop);
@@ -152,7 +152,7 @@ TEST(WallExit, AFadeGivesTheSteeringBackBitByBit) {
   tuning.wall.exits[0].steer_fade = {3, Duration::Unit::ticks};
   tuning.run.air = {{60, 60, 60}};  // 1 u/s a tick
   const Rules rules = rules_of(tuning);
-  const LevelWorld world(walled(), kNothingTravels);
+  const LevelWorld world(walled());
   Mover run = at_wall(rules, world);
   const double expected[] = {-8, -8, -7.75, -7.25, -6.5, -5.5};
   for (const double speed : expected) {
@@ -162,7 +162,7 @@ TEST(WallExit, AFadeGivesTheSteeringBackBitByBit) {
 }
 
 TEST(WallExit, TheSideComesFromTheContactNeverFromFacing) {
-  const LevelWorld world(walled(), kNothingTravels);
+  const LevelWorld world(walled());
   Tuning tuning = climber();
   tuning.wall.hold = WallHold::touch;
   const Rules rules = rules_of(tuning);
@@ -182,7 +182,7 @@ TEST(WallExit, TheFirstRowThatFitsCounts) {
       {"up", WallPlace::top, {}, -3, 9},
   };
   const Rules rules = rules_of(tuning);
-  const LevelWorld world(walled(), kNothingTravels);
+  const LevelWorld world(walled());
   struct Case {
     Controls held;
     double away;
@@ -217,7 +217,7 @@ TEST(WallExit, TheFirstRowThatFitsCounts) {
 }
 
 TEST(WallExit, ADirectionMayHaveToBeHeldForAWhile) {
-  const LevelWorld world(walled(), kNothingTravels);
+  const LevelWorld world(walled());
   for (int n = 0; n <= 5; ++n) {
     Tuning tuning = climber();
     tuning.wall.hold = WallHold::touch;
@@ -235,7 +235,7 @@ TEST(WallExit, ADirectionMayHaveToBeHeldForAWhile) {
 }
 
 TEST(WallWindows, AreTheTicksWritten) {
-  const LevelWorld world(walled(), kNothingTravels);
+  const LevelWorld world(walled());
   for (const JumpLoop& loop : all_loops({30, 60, 144})) {
     for (int n = 0; n <= 8; ++n) {
       Tuning tuning = with_loop(climber(), loop);
@@ -294,7 +294,7 @@ TEST(WallExit, TheSameWallMayBeBarredUntilALandingOrTheOtherWall) {
 }
 
 TEST(WallExit, MayGiveAirJumpsBack) {
-  const LevelWorld world(walled(), kNothingTravels);
+  const LevelWorld world(walled());
   for (const bool restore : {false, true}) {
     Tuning tuning = climber();
     tuning.jump.air_jumps.count = 1;
@@ -315,7 +315,7 @@ TEST(Wall, EverythingMirrors) {
   tuning.wall.coyote = {3, Duration::Unit::ticks};
   tuning.wall.exits.push_back({"away", WallPlace::anywhere, {4, Duration::Unit::ticks}, 2, 0});
   const Rules rules = rules_of(tuning);
-  const LevelWorld right(walled(), kNothingTravels);
+  const LevelWorld right(walled());
   const LevelWorld left = world_of({{{-50, -1}, {50, 0}}, {{-6, -1}, {-5, 60}}});
   Mover a(rules, right, {3, 0});
   Mover b(rules, left, {-3, 0});
@@ -339,7 +339,7 @@ TEST(Wall, EverythingMirrors) {
 }
 
 TEST(WallExit, StraightUpClimbsAsOftenAsItIsPressed) {
-  const LevelWorld world(walled(), kNothingTravels);
+  const LevelWorld world(walled());
   for (const JumpLoop& loop : all_loops({30, 60, 144})) {
     Tuning tuning = with_loop(climber(), loop);
     tuning.wall.exits = {{"jump", WallPlace::anywhere, {}, 0, 10}};
@@ -358,7 +358,7 @@ TEST(WallExit, StraightUpClimbsAsOftenAsItIsPressed) {
 }
 
 TEST(WallExit, APressThatLetsGoIsNoJumpAndIsUsedUp) {
-  const LevelWorld world(walled(), kNothingTravels);
+  const LevelWorld world(walled());
   Tuning tuning = climber();
   tuning.jump.air_jumps.count = 2;
   tuning.jump.buffer = {20, Duration::Unit::ticks};
@@ -402,7 +402,7 @@ TEST(Why, ALockByATouchNamesItsSurface) {
 // ---- before a jump from the ground --------------------------------------------------------------
 
 TEST(WallExit, MayComeBeforeAJumpFromTheGround) {
-  const LevelWorld world(walled(), kNothingTravels);
+  const LevelWorld world(walled());
   for (const JumpLoop& loop : all_loops({60})) {
     for (const bool first : {false, true}) {
       Tuning tuning = with_loop(climber(), loop);
@@ -435,7 +435,7 @@ TEST(WallExit, ThatComesFirstStillWantsWhatItNames) {
   tuning.wall.exits[0].on = "jump + away";
   tuning.wall.exits[0].first = true;
   const Rules rules = rules_of(tuning);
-  const LevelWorld world(walled(), kNothingTravels);
+  const LevelWorld world(walled());
   Mover run(rules, world, {4.59, 0});
   run.advance(kRight, 20);
   EXPECT_EQ(available(run.character, kRight, rules, world).kind, JumpKind::ground);

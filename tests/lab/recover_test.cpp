@@ -62,7 +62,7 @@ class Yard {
   Rules rules_;
   double rate_;
   Character body_;
-  LevelWorld world_{stairs(), kNothingTravels};
+  LevelWorld world_{stairs()};
   Recording recording_;
 
   static std::vector<Box> stairs() {

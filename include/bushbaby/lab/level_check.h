@@ -13,6 +13,7 @@ namespace bushbaby {
 enum class LevelSlip {
   start_in_solid,   ///< at the start the body is inside `solid`, by `amount` u
   start_in_air,     ///< nothing lies under the start
+  no_ground,        ///< no solid has a surface that may be stood on; `solid` is the first of them
   name_twice,       ///< `solid` and `other` have the same name
   same_place,       ///< `solid` and `other` are the same shape in the same place
   step,             ///< the tops of `solid` and `other` meet with a step of `amount` u at `place`:

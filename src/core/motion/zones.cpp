@@ -14,32 +14,43 @@ using namespace detail;  // NOLINT(google-build-using-namespace): this is the sa
 
 double middle_of(const Shape& body) noexcept { return (body.box.lo.y + body.box.hi.y) / 2; }
 
-// How far above its feet a body turns: in the air about its centre; on footing about its feet,
-// which go on as fast over the ground as they run, however it is curved.
+Vec unit(Vec v) noexcept { return scale(v, 1 / length(v)); }
+
+// The way up at a place; none if nothing turns a body.
+Vec way_up_at(Vec place, const TurnRules& turn) noexcept {
+  switch (turn.to) {
+    case Turning::To::nothing: break;
+    case Turning::To::direction: return turn.up;
+    case Turning::To::point: {
+      const Vec away = subtract(place, turn.point);
+      if (length(away) > 0) return unit(away);
+      break;
+    }
+  }
+  return {0, 0};
+}
+
+// How far above its feet a body turns: about its centre; but about its feet on footing that goes on
+// to be some with the new up, so that they go on as fast over the ground as they run, however it is
+// curved.
 double pivot_of(const Character& character, const Rules& rules) noexcept {
-  return character.grounded() ? 0 : middle_of(rules.body);
+  const Vec goal = character.grounded() ? way_up_at(character.feet, rules.turn) : Vec{0, 0};
+  const Vec normal = character.ground.normal;  // not known of a body that is to be put somewhere
+  const bool stays =
+      goal == Vec{0, 0} || normal == Vec{0, 0} || dot(goal, normal) >= rules.footing_slope;
+  return character.grounded() && stays ? 0 : middle_of(rules.body);
 }
 
 Vec pivot_place(const Character& character, const Rules& rules) noexcept {
   return add(character.feet, scale(character.up, pivot_of(character, rules)));
 }
 
-Vec unit(Vec v) noexcept { return scale(v, 1 / length(v)); }
-
 // ---- turning ------------------------------------------------------------------------------------
 
 // The way up where the body is; its own if nothing turns it.
 Vec goal_of(const Character& character, const Rules& rules) noexcept {
-  switch (rules.turn.to) {
-    case Turning::To::nothing: break;
-    case Turning::To::direction: return rules.turn.up;
-    case Turning::To::point: {
-      const Vec away = subtract(pivot_place(character, rules), rules.turn.point);
-      if (length(away) > 0) return unit(away);
-      break;
-    }
-  }
-  return character.up;
+  const Vec up = way_up_at(pivot_place(character, rules), rules.turn);
+  return up == Vec{0, 0} ? character.up : up;
 }
 
 // An up that is turned towards another, by no more than a tick turns it.
@@ -65,14 +76,27 @@ bool find_room(Character& seen, const Rules& rules, Nearby& nearby, double most)
   return nearest_lie(seen.feet, rules.body, margins_of(rules).guard, rest, nearby).gap >= 0;
 }
 
-// Turns a body if it fits when it is turned: pushed aside by no more than the turn
-// itself moves its corners. Whoever stands goes on standing on what is there as well.
+// Whether the middle of a body gets from a place (in its frame) to where it is now without passing a
+// solid: then the body has been put through none.
+bool comes_past_nothing(Vec middle, const Character& seen, const Rules& rules,
+                        Nearby& nearby) noexcept {
+  const double half = margins_of(rules).guard;
+  const Shape core{Box{{-half, -half}, {half, half}}};
+  const Vec to = add(seen.feet, {0, middle_of(rules.body)});
+  FirstMeeting first;
+  find_first_in_sight(Passage(middle, subtract(to, middle), {0, 0}, 1), core, 0, nearby, first);
+  return !first.met();
+}
+
+// Turns a body if it fits when it is turned: pushed aside by no more than the turn itself moves its
+// corners, and past no solid. Whoever stands goes on standing on what is there as well.
 void turn(Character& character, const Rules& rules, const TurnRules& pace,
           const World& world) noexcept {
   const Vec up = turned_towards(character.up, goal_of(character, rules), pace);
   if (up == character.up) return;
   const double most =
       length(subtract(rules.body.box.hi, rules.body.box.lo)) * length(subtract(up, character.up));
+  const Vec middle = add(character.feet, scale(character.up, middle_of(rules.body)));
   Character turned = character;
   turned.feet = subtract(pivot_place(character, rules), scale(up, pivot_of(character, rules)));
   turned.up = up;
@@ -100,6 +124,8 @@ void turn(Character& character, const Rules& rules, const TurnRules& pace,
           add(scale(along_footing(ground.normal), run), scale(kUp, velocity.y - run * axis.y));
     }
   }
+  const Vec from = frame.turned ? frame.place_into(middle) : middle;
+  if (!comes_past_nothing(from, turned, rules, nearby)) return;
   if (frame.turned) see_out_of(frame, turned);
   character = turned;
 }
@@ -147,9 +173,16 @@ const Controls& seen_by_body(const Controls& held, Character& character, const R
 // Finds the zones that a body has come to be in, and those that it passed through.
 class ZoneFinder final : private Solids {
  public:
-  ZoneFinder(const World& world, const Character& character, const Rules& rules,
+  // `home` is the rules without zones, under which a body stands upright.
+  ZoneFinder(const World& world, const Character& character, const Rules& rules, const Rules& home,
              const Passage& path, const Frame& frame) noexcept
-      : world_(world), rules_(rules), frame_(frame), path_(path) {
+      : world_(world),
+        rules_(rules),
+        frame_(frame),
+        path_(path),
+        home_(way_up_at(character.feet, home.turn)),
+        is_turned_(home_ != Vec{0, 0} && home_ != character.up),
+        pivot_(is_turned_ ? pivot_of(character, home) : 0) {
     double reach = 0;
     for (const ZoneId zone : character.zones) {
       if (zone == kNoZone) break;
@@ -229,7 +262,11 @@ class ZoneFinder final : private Solids {
                                    bool was_in) noexcept {
     const Shape counts = what_counts(traits.holds);
     const Lie lie = lie_of(path_.to, part, counts, 0);
-    if (lie.gap < (was_in ? traits.release : 0)) {
+    const double reach = was_in ? traits.release : -farther_in();
+    bool is_in = lie.gap < reach;
+    // A zone is neither left nor entered by being turned.
+    if (rarely(is_turned_ && is_in != was_in)) is_in = is_in_upright(part, traits, reach);
+    if (is_in) {
       put(in, zone);
       if (!was_in) note_way_past(lie);
       return;
@@ -239,6 +276,29 @@ class ZoneFinder final : private Solids {
     const bool crosses =
         !was_in && path_.velocity != Vec{0, 0} && meet(path_, part, counts, {}, meeting);
     if (crosses) put(passed, zone);
+  }
+
+  // How much farther in than its border a body must be to enter a zone: one that turns back to upright
+  // may be pushed along by what it turns against.
+  [[nodiscard]] double farther_in() const noexcept {
+    if (!is_turned_ || rules_.turn.leads) return 0;
+    const Vec size = subtract(rules_.body.box.hi, rules_.body.box.lo);
+    return (length(size) - smaller(size.x, size.y)) / 2;
+  }
+
+  // Whether a body would be in a zone, or as near as that, if it stood upright: turning it about its
+  // pivot moves nothing of that. Of one any part of which counts, what reaches as far whichever way it
+  // stands.
+  [[nodiscard]] BUSHBABY_RARE bool is_in_upright(const Convex& part, const ZoneTraits& traits,
+                                                 double reach) const noexcept {
+    const Box& box = rules_.body.box;
+    const double middle = middle_of(rules_.body);
+    const double counts = traits.holds == Holds::feet ? 0 : middle;
+    const Vec place = add(add(path_.to, {0, pivot_}), scale(frame_.into(home_), counts - pivot_));
+    const double half = traits.holds == Holds::any_part
+                            ? smaller(box.hi.x - box.lo.x, box.hi.y - box.lo.y) / 2
+                            : 0;
+    return lie_of(place, part, {Box{{-half, -half}, {half, half}}, half}, 0).gap < reach;
   }
 
   // Whether a point is in a box, or nearer to one of its sides than that.
@@ -288,6 +348,9 @@ class ZoneFinder final : private Solids {
   const Rules& rules_;
   const Frame& frame_;
   const Passage& path_;
+  Vec home_;        // the way up without zones
+  bool is_turned_;  // it does not stand along that
+  double pivot_;    // u above the feet
   std::size_t before_count_ = 0;
   std::array<Known, kMostZones> before_;
 };
@@ -386,7 +449,7 @@ BUSHBABY_APART void look_at_zones(Character& character, const Passage& way, cons
                                   const Rulebook& book, const World& world,
                                   Events& events) noexcept {
   const Rules& rules = book.rules(character.rules);
-  const ZoneFinder found(world, character, rules, way, frame);
+  const ZoneFinder found(world, character, rules, book.rules(0), way, frame);
   character.head_out = found.head_is_out;
   if (found.in == character.zones && found.passed[0] == kNoZone) return;
   const ZoneSet before = character.zones;

@@ -65,6 +65,7 @@ class PartInFrame {
  public:
   PartInFrame(const Convex& part, const Frame& frame) noexcept {
     shape_.conditional = part.conditional;
+    shape_.inner = part.inner;
     shape_.side = part.is_one_sided() ? frame.direction_into(part.side) : Vec{0, 0};
     const Box& box = part.bounds;
     const Vec of_box[] = {box.lo, {box.hi.x, box.lo.y}, box.hi, {box.lo.x, box.hi.y}};

@@ -470,10 +470,29 @@ double near_since(const Approach& near, double time) noexcept {
   return smaller(since, time);
 }
 
+// Whether the edge or the corner of a part that lies farthest along a normal is an outside of the
+// whole solid.
+BUSHBABY_RARE bool is_outside(const Convex& solid, Vec normal) noexcept {
+  const double most = farthest(solid, normal);
+  const double noticeable = 1e-12 * (1 + magnitude(most));
+  const auto is_there = [&](std::uint32_t i) {
+    return dot(solid.corners[i], normal) >= most - noticeable;
+  };
+  const auto is_inner = [&](std::uint32_t bit) { return (unsigned{solid.inner} >> bit & 1U) != 0; };
+  std::uint32_t tip = 0;
+  for (std::uint32_t i = 0; i < solid.count; ++i) {
+    if (!is_there(i)) continue;
+    if (is_there(i + 1 < solid.count ? i + 1 : 0)) return !is_inner(i);
+    tip = i;
+  }
+  return !is_inner(kMostCorners + tip);
+}
+
 // Whether a face of a solid stops what comes to it.
 bool stops(const Convex& solid, Vec normal) noexcept {
   constexpr double kNoticeable = 1e-9;
-  return !solid.is_one_sided() || dot(normal, solid.side) > kNoticeable;
+  if (!solid.is_one_sided()) return true;
+  return dot(normal, solid.side) > kNoticeable && (solid.inner == 0 || is_outside(solid, normal));
 }
 
 // Whether a solid of one side holds what lies beside its nearest face like that: from inside, by
@@ -559,8 +578,39 @@ bool is_beside(const Faces& faces, Vec normal, Vec place) noexcept {
   return true;
 }
 
+// The corner of a solid whose two edges lie along the body's own axes, as those of a box do, if a
+// place lies beyond one: there the faces moved out make a corner for themselves.
+const Vec* square_corner(const Convex& solid, const Box& body, Vec place) noexcept {
+  const Box bare{subtract(solid.bounds.lo, body.hi), subtract(solid.bounds.hi, body.lo)};
+  const bool right = place.x > bare.hi.x;
+  const bool above = place.y > bare.hi.y;
+  if ((!right && !(place.x < bare.lo.x)) || (!above && !(place.y < bare.lo.y))) return nullptr;
+  const Vec corner{right ? solid.bounds.hi.x : solid.bounds.lo.x,
+                   above ? solid.bounds.hi.y : solid.bounds.lo.y};
+  const Vec size = subtract(solid.bounds.hi, solid.bounds.lo);
+  constexpr double kRounding = 1e-10;
+  for (std::uint32_t i = 0; i < solid.count; ++i) {
+    const Vec off = subtract(solid.corners[i], corner);
+    if (magnitude(off.x) <= kRounding * size.x && magnitude(off.y) <= kRounding * size.y) {
+      return &solid.corners[i];
+    }
+  }
+  return nullptr;
+}
+
 bool meet_round(const Passage& path, const Convex& solid, const Shape& body, const Berth& berth,
                 Meeting& meeting) noexcept;
+
+// Whether a corner is one of all solids together as it is one of its own.
+bool stands_alone(const Vec* corner, const Convex& solid, const Neighbours* neighbours) noexcept {
+  if (corner == nullptr) return false;
+  if (neighbours == nullptr) return true;
+  constexpr double kHalf = 0.70710678118654752440;
+  const Vec middle = scale(add(solid.bounds.lo, solid.bounds.hi), 0.5);
+  const Vec alone{corner->x > middle.x ? kHalf : -kHalf, corner->y > middle.y ? kHalf : -kHalf};
+  Vec normal = alone;
+  return neighbours->see_at(*corner, normal) && normal == alone;
+}
 
 // The faces moved out make a sharp corner where what is as far from the solid makes a round one:
 // what is met there is looked at again.
@@ -571,8 +621,10 @@ BUSHBABY_APART bool meet_polygon(const Passage& path, const Convex& solid, const
   const Approach inner(path, faces, berth.rest - berth.slack);
   const Stop stop = stop_at(near, inner, solid, berth);
   if (stop.time > path.duration) return false;
+  const Vec place = place_at(path, stop.time);
   const bool is_sharp = solid.is_box() || berth.rest == 0 ||
-                        is_beside(faces, stop.entrance.normal, place_at(path, stop.time));
+                        is_beside(faces, stop.entrance.normal, place) ||
+                        stands_alone(square_corner(solid, body, place), solid, berth.neighbours);
   if (!is_sharp) return meet_round(path, solid, body, berth, meeting);
   write_stop(near, stop, berth.step > 0, meeting);
   return true;
@@ -768,7 +820,8 @@ Lie nearest_face(Vec feet, const Convex& solid, const Shape& body, double rest) 
   const Faces faces = faces_of(solid, body.box);
   const Path still{feet};
   const Lie lie = Approach(still, faces, rest).lie_at(feet);
-  const bool is_sharp = lie.gap + rest <= 0 || is_beside(faces, lie.normal, feet);
+  const bool is_sharp = lie.gap + rest <= 0 || is_beside(faces, lie.normal, feet) ||
+                        square_corner(solid, body.box, feet) != nullptr;
   return is_sharp ? lie : lie_around(feet, solid, body, rest);
 }
 
@@ -817,7 +870,9 @@ double leaves_at(const Path& path, const Convex& solid, const Shape& body, doubl
     const Vec place = place_at(path, smaller(time, path.duration));
     const Path still{place};
     const Lie lie = Approach(still, faces, rest).lie_at(place);
-    return is_beside(faces, lie.normal, place) ? time : leaves_round(path, solid, body, rest);
+    const bool is_sharp =
+        is_beside(faces, lie.normal, place) || square_corner(solid, body.box, place) != nullptr;
+    return is_sharp ? time : leaves_round(path, solid, body, rest);
   }
   const Box places = places_near(solid.bounds, body.box, rest);
   const Vec to = place_at(path, path.duration);

@@ -121,14 +121,27 @@ class Compiler {
     rules().flush_gap = kFlushGapPerWidth * tuning_.body.width;
   }
 
-  [[nodiscard]] DriveRules compile_drive(const RunDrive& drive) const {
+  // The rate that takes top speed in a time, if there is one; a time so short that no rate does is
+  // refused.
+  void take_time(const std::optional<Duration>& time, const std::string& key, double& rate) {
+    if (!time) return;
+    constexpr double kMostRate = 1e12;  // u/s²
+    const double taken = tuning_.run.top_speed / seconds(*time, rate_);
+    if (taken <= kMostRate) {
+      rate = taken;
+    } else {
+      violate(key, Quantity{seconds(*time, rate_), Dimension::time},
+              "at least " + Phrase(Quantity{tuning_.run.top_speed / kMostRate, Dimension::time}));
+    }
+  }
+
+  [[nodiscard]] DriveRules compile_drive(const RunDrive& drive, const std::string& key) {
     DriveRules compiled;
     compiled.style = drive.style;
     compiled.rates = drive;
-    const double top = tuning_.run.top_speed;
-    if (drive.reach_time) compiled.rates.speed_up = top / seconds(*drive.reach_time, rate_);
-    if (drive.stop_time) compiled.rates.brake = top / seconds(*drive.stop_time, rate_);
-    if (drive.turn_time) compiled.rates.turn = top / seconds(*drive.turn_time, rate_);
+    take_time(drive.reach_time, key + ".reach_time", compiled.rates.speed_up);
+    take_time(drive.stop_time, key + ".stop_time", compiled.rates.brake);
+    take_time(drive.turn_time, key + ".turn_time", compiled.rates.turn);
     if (drive.over_speed) compiled.over_speed = *drive.over_speed;
     const auto share = [&](const Duration& lag) {
       return detail::decayed_share(1 / (rate_ * seconds(lag, rate_)));
@@ -168,8 +181,8 @@ class Compiler {
     rules().toe_lift = tuning_.run.toe_lift;
     rules().corner_nudge = tuning_.jump.corner_nudge;
     rules().top_speed = tuning_.run.top_speed;
-    rules().ground = compile_drive(tuning_.run.ground);
-    rules().air = compile_drive(tuning_.run.air);
+    rules().ground = compile_drive(tuning_.run.ground, "run.ground");
+    rules().air = compile_drive(tuning_.run.air, "run.air");
     rules().facing = tuning_.run.facing;
     rules().auto_run = tuning_.run.auto_run;
     compile_pace();

@@ -43,6 +43,38 @@ std::shared_ptr<const std::vector<Condition>> conditions_of(const Level& level) 
   return std::make_shared<const std::vector<Condition>>(std::move(conditions));
 }
 
+// What of a convex part is no outside of the outline that it is of: edges that another part has the
+// other way round, and corners where the outline turns inward.
+std::uint16_t inner_of(const std::vector<Vec>& part, const std::vector<std::vector<Vec>>& all,
+                       const std::vector<Vec>& outline) {
+  const auto next_to = [](const std::vector<Vec>& loop, std::size_t i) {
+    return loop[(i + 1) % loop.size()];
+  };
+  const auto is_shared = [&](Vec from, Vec to) {
+    for (const std::vector<Vec>& other : all) {
+      for (std::size_t i = 0; i < other.size(); ++i) {
+        if (other[i] == to && next_to(other, i) == from) return true;
+      }
+    }
+    return false;
+  };
+  const auto turns_inward = [&](Vec corner) {
+    for (std::size_t i = 0; i < outline.size(); ++i) {
+      if (next_to(outline, i) != corner) continue;
+      const Vec before = subtract(corner, outline[i]);
+      const Vec after = subtract(next_to(outline, (i + 1) % outline.size()), corner);
+      return before.x * after.y - before.y * after.x < 0;
+    }
+    return false;
+  };
+  unsigned inner = 0;
+  for (std::size_t i = 0; i < part.size(); ++i) {
+    if (is_shared(part[i], next_to(part, i))) inner |= 1U << i;
+    if (turns_inward(part[i])) inner |= 1U << (kMostCorners + i);
+  }
+  return static_cast<std::uint16_t>(inner);
+}
+
 }  // namespace
 
 // The convex parts of a level's solids, in order.
@@ -54,6 +86,7 @@ struct LevelWorld::Index {
     std::uint8_t corner_count = 0;  // 0: a box
     Blocks blocks = Blocks::everything;
     bool conditional = false;
+    std::uint16_t inner = 0;  // see `Convex`
   };
 
   // The parts of some solids, as they are gathered.
@@ -62,10 +95,11 @@ struct LevelWorld::Index {
     std::vector<Part> parts;
     std::vector<Vec> corners;
 
-    void take(const Vec* first, std::size_t count, SurfaceId surface, const Solid& solid) {
+    void take(const Vec* first, std::size_t count, SurfaceId surface, const Solid& solid,
+              std::uint16_t inner = 0) {
       add(bounds_of(first, count),
           {surface, static_cast<std::uint32_t>(corners.size()), static_cast<std::uint8_t>(count),
-           solid.blocks, !solid.solid_when.nodes.empty()});
+           solid.blocks, !solid.solid_when.nodes.empty(), inner});
       corners.insert(corners.end(), first, first + count);
     }
     void add(const Box& bounds, const Part& part) {
@@ -103,7 +137,7 @@ struct LevelWorld::Index {
 
   static Convex shape_of(const Part& part, const Box& bounds, const std::vector<Vec>& corners) {
     const Vec* first = part.corner_count > 0 ? &corners[part.first_corner] : nullptr;
-    return {bounds, first, part.corner_count, part.conditional, side_of(part.blocks)};
+    return {bounds, first, part.corner_count, part.conditional, side_of(part.blocks), part.inner};
   }
 
   BoxGrid grid;             // the parts of ordinary size, for small regions
@@ -116,12 +150,15 @@ struct LevelWorld::Index {
 void LevelWorld::Index::Parts::take(const Solid& solid, SurfaceId surface) {
   const std::vector<Vec>& outline = solid.corners;
   if (outline.empty()) {
-    add(solid.box, {surface, 0, 0, solid.blocks, !solid.solid_when.nodes.empty()});
+    add(solid.box, {surface, 0, 0, solid.blocks, !solid.solid_when.nodes.empty(), 0});
   } else if (is_thin(solid)) {
     for (std::size_t i = 0; i + 1 < outline.size(); ++i) take(&outline[i], 2, surface, solid);
   } else {
-    for (const std::vector<Vec>& part : convex_parts(outline)) {
-      take(part.data(), part.size(), surface, solid);
+    const std::vector<std::vector<Vec>> convex = convex_parts(outline);
+    const bool has_inside = convex.size() > 1 && solid.blocks != Blocks::everything;
+    for (const std::vector<Vec>& part : convex) {
+      take(part.data(), part.size(), surface, solid,
+           has_inside ? inner_of(part, convex, corners_of(solid)) : std::uint16_t{0});
     }
   }
 }

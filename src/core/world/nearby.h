@@ -279,6 +279,7 @@ class Nearby final : private Solids {
     kept->shape.count = part.count;
     kept->shape.conditional = part.conditional;
     kept->shape.side = part.side;
+    kept->shape.inner = part.inner;
     kept->speed = speed;
     if (part.is_box()) return;
     kept->shape.corners = &corners_[corner_count_];
@@ -295,6 +296,7 @@ class Nearby final : private Solids {
     kept.shape.count = 0;
     kept.shape.conditional = false;
     kept.shape.side = {0, 0};
+    kept.shape.inner = 0;
     kept.surface = surface;
     kept.speed = {0, 0};
     return &kept;

@@ -1,0 +1,367 @@
+// Only the outside of all solids together can be met: a level that is cut into pieces, in any
+// order, gives the run of the level as it was whole.
+#include <algorithm>
+#include <cmath>
+#include <optional>
+#include <random>
+
+#include <gtest/gtest.h>
+
+#include "bushbaby/core/motion/advance.h"
+#include "bushbaby/core/world/outline.h"
+
+#include "support.h"
+
+namespace bushbaby {
+namespace {
+
+using test::kNothing;
+using test::kRight;
+using test::rules_of;
+
+using Outline = std::vector<Vec>;
+
+class Random {
+ public:
+  explicit Random(std::uint64_t seed) : random_(seed) {}
+
+  double between(double lo, double hi) {
+    return std::uniform_real_distribution<double>(lo, hi)(random_);
+  }
+  bool one_in(std::uint64_t n) { return random_() % n == 0; }
+  std::uint64_t below(std::uint64_t n) { return random_() % n; }
+  template <class T>
+  void shuffle(std::vector<T>& list) {
+    std::shuffle(list.begin(), list.end(), random_);
+  }
+
+ private:
+  std::mt19937_64 random_;
+};
+
+// A character of any size and loop that runs, jumps, slides down walls and is helped past corners.
+Tuning random_tuning(Random& random) {
+  Tuning tuning = test::pip();
+  const double rates[] = {24, 30, 50, 60, 120, 144, 240};
+  tuning = test::with_loop(
+      tuning, {test::all_integrators()[random.below(4)], rates[random.below(7)], true});
+  tuning.jump.height = random.between(0.5, 6);
+  tuning.jump.apex_time = Duration{random.between(0.15, 0.6)};
+  tuning.fall.terminal_speed = random.between(3, 30);
+  if (random.one_in(2)) tuning.wall.slide_speed = random.between(0, 6);
+  tuning.wall.slide_brake = random.between(20, 400);
+  tuning.wall.hold = random.one_in(2) ? WallHold::touch : WallHold::push;
+  tuning.body.width = random.one_in(2) ? 0.8 : random.between(0.3, 2);
+  tuning.body.height = std::max(tuning.body.width, random.one_in(2) ? 1 : random.between(0.3, 2));
+  if (random.one_in(3)) tuning.body.shape = BodyShape::capsule;
+  tuning.jump.coyote = {static_cast<double>(random.below(6)), Duration::Unit::ticks};
+  tuning.jump.buffer = {static_cast<double>(random.below(6)), Duration::Unit::ticks};
+  tuning.run.top_speed = random.between(1, 15);
+  for (RunDrive* drive : {&tuning.run.ground, &tuning.run.air}) {
+    *drive = {{random.between(5, 200), random.between(5, 200), random.between(5, 200)}};
+  }
+  tuning.jump.air_jumps.count = static_cast<int>(random.below(3));
+  if (random.one_in(3)) tuning.jump.corner_nudge = random.between(0, 0.5);
+  if (random.one_in(3)) tuning.run.toe_lift = random.between(0, 0.4);
+  return tuning;
+}
+
+void hold_something(Random& random, Controls& held) {
+  if (random.one_in(12)) {
+    held.x = static_cast<std::int8_t>(random.one_in(3) ? 0 : random.one_in(2) ? 127 : -127);
+    held.y = static_cast<std::int8_t>(random.one_in(4) ? -127 : random.one_in(4) ? 127 : 0);
+  }
+  if (random.one_in(8)) held.jump = !held.jump;
+}
+
+// How a run in one level goes beside the same in another: the same, or otherwise from a tick on.
+struct Comparison {
+  std::int64_t ticks = 0;
+  double worst = 0;  // u, between the feet
+  bool differs = false;
+};
+
+bool tell_the_same(const Events& a, const Events& b) {
+  return std::equal(a.begin(), a.end(), b.begin(), b.end(),
+                    [](const Event& x, const Event& y) { return x.kind == y.kind; });
+}
+
+Comparison compare(Random& random, const Rules& rules, const World& whole, const World& cut,
+                   double tolerance) {
+  Comparison result;
+  Character a;
+  Character b;
+  bool fits = false;
+  for (int i = 0; i < 60 && !fits; ++i) {
+    Vec feet{random.between(-8, 8), random.between(0, 10)};
+    const double half = rules.body.box.hi.x;
+    if (random.one_in(2)) feet.x = std::floor(feet.x) + (random.one_in(2) ? half : -half);
+    fits = place(a, feet, rules, whole) && place(b, feet, rules, cut) && a.feet == b.feet;
+  }
+  Controls held;
+  for (int i = 0; fits && i < 400 && a.feet.y > -15; ++i) {
+    hold_something(random, held);
+    const Events of_a = advance(a, held, rules, whole);
+    const Events of_b = advance(b, held, rules, cut);
+    ++result.ticks;
+    const double off = std::max(std::abs(a.feet.x - b.feet.x), std::abs(a.feet.y - b.feet.y));
+    result.worst = std::max(result.worst, off);
+    if (off > tolerance || a.stance() != b.stance() || a.wall != b.wall ||
+        a.grounded() != b.grounded() || !tell_the_same(of_a, of_b)) {
+      result.differs = true;
+      break;
+    }
+  }
+  return result;
+}
+
+// ---- boxes --------------------------------------------------------------------------------------
+
+void cut(Random& random, const Box& box, int times, std::vector<Box>& pieces) {
+  const bool by_x = random.one_in(2);
+  const double lo = by_x ? box.lo.x : box.lo.y;
+  const double hi = by_x ? box.hi.x : box.hi.y;
+  double at = random.between(lo, hi);
+  if (random.one_in(2)) at = std::floor(at * 4) / 4;
+  if (times == 0 || random.one_in(4) || !(at > lo && at < hi)) {
+    pieces.push_back(box);
+    return;
+  }
+  Box one = box;
+  Box other = box;
+  (by_x ? one.hi.x : one.hi.y) = at;
+  (by_x ? other.lo.x : other.lo.y) = at;
+  cut(random, one, times - 1, pieces);
+  cut(random, other, times - 1, pieces);
+}
+
+class CutBoxes : public testing::TestWithParam<std::uint64_t> {};
+
+TEST_P(CutBoxes, GiveTheRunOfTheWholeLevel) {
+  std::int64_t ticks = 0;
+  constexpr std::uint64_t kRounds = 3000;
+  for (std::uint64_t round = 0; round < kRounds; ++round) {
+    Random random(GetParam() * kRounds + round);
+    std::vector<Box> whole{{{-8, -2}, {8, 0}}};
+    const bool on_a_lattice = random.one_in(2);
+    for (std::uint64_t left = 1 + random.below(6); left > 0; --left) {
+      Vec lo{random.between(-7, 6), random.between(-1, 8)};
+      Vec size{random.between(0.2, 6), random.between(0.2, 6)};
+      if (on_a_lattice) {
+        lo = {std::floor(lo.x), std::floor(lo.y)};
+        size = {std::ceil(size.x), std::ceil(size.y)};
+      }
+      whole.push_back({lo, lo + size});
+    }
+    std::vector<Box> pieces;
+    for (const Box& box : whole) cut(random, box, 4, pieces);
+    random.shuffle(pieces);
+    const Rules rules = rules_of(random_tuning(random));
+    const Comparison found = compare(random, rules, LevelWorld(whole), LevelWorld(pieces), 1e-9);
+    ASSERT_FALSE(found.differs) << "round " << round << ", by " << found.worst << " u";
+    ticks += found.ticks;
+  }
+  EXPECT_GT(ticks, 700'000);
+}
+
+INSTANTIATE_TEST_SUITE_P(Shards, CutBoxes, testing::Range<std::uint64_t>(0, 4));
+
+// ---- polygons -----------------------------------------------------------------------------------
+
+// What of a convex outline lies on either side of a line through a place.
+std::array<Outline, 2> halves(const Outline& outline, Vec place, Vec normal) {
+  const auto side = [&](Vec corner) {
+    return (corner.x - place.x) * normal.x + (corner.y - place.y) * normal.y;
+  };
+  std::array<Outline, 2> parts;
+  for (std::size_t i = 0; i < outline.size(); ++i) {
+    const Vec from = outline[i];
+    const Vec to = outline[(i + 1) % outline.size()];
+    if (side(from) >= 0) parts[0].push_back(from);
+    if (side(from) <= 0) parts[1].push_back(from);
+    if (side(from) * side(to) >= 0) continue;
+    const Vec between = from + (to - from) * (side(from) / (side(from) - side(to)));
+    for (Outline& part : parts) part.push_back(between);
+  }
+  return parts;
+}
+
+void cut(Random& random, const Outline& outline, int times, std::vector<Outline>& pieces) {
+  Vec place{0, 0};
+  for (const Vec corner : outline) place += corner / static_cast<double>(outline.size());
+  if (random.one_in(3)) place = outline[random.below(outline.size())];
+  const double angle = random.between(0, 6.28);
+  const Vec normal = random.one_in(2)   ? Vec{std::cos(angle), std::sin(angle)}
+                     : random.one_in(2) ? Vec{1, 0}
+                                        : Vec{0, 1};
+  const auto parts = halves(outline, place, normal);
+  const auto is_good = [](const Outline& part) {
+    return part.size() >= 3 && part.size() <= kMostCorners && area_of(part) > 1e-3;
+  };
+  if (times == 0 || random.one_in(4) || !is_good(parts[0]) || !is_good(parts[1])) {
+    pieces.push_back(outline);
+    return;
+  }
+  for (const Outline& part : parts) cut(random, part, times - 1, pieces);
+}
+
+Outline hills(Random& random) {
+  Outline edge{{-9, random.between(-1, 1)}};
+  while (edge.back().x < 9) {
+    const double level = random.one_in(3) ? edge.back().y : random.between(-1, 1.5);
+    edge.emplace_back(edge.back().x + random.between(0.3, 3), level);
+  }
+  edge.emplace_back(edge.back().x, -4);
+  edge.emplace_back(-9, -4);
+  std::reverse(edge.begin(), edge.end());
+  return edge;
+}
+
+// A convex outline, a box, or a star; nothing if it came out bad.
+std::optional<Outline> random_outline(Random& random) {
+  const Vec at{random.between(-7, 6), random.between(1, 8)};
+  const Vec size{random.between(0.2, 2), random.between(0.2, 2)};
+  if (random.one_in(4)) {
+    return Outline{at, at + Vec{size.x, 0}, at + size, at + Vec{0, size.y}};
+  }
+  const bool is_star = random.one_in(3);
+  std::vector<double> angles(3 + random.below(5));
+  for (double& angle : angles) angle = random.between(0, 6.283);
+  std::sort(angles.begin(), angles.end());
+  Outline outline;
+  for (const double angle : angles) {
+    const double share = is_star ? random.between(0.3, 1) : 1;
+    outline.push_back(at + Vec{size.x * share * std::cos(angle), size.y * share * std::sin(angle)});
+  }
+  if (find_fault(outline) || area_of(outline) < 0.05) return std::nullopt;
+  return outline;
+}
+
+Level level_of(const std::vector<Outline>& outlines) {
+  Level level;
+  for (const Outline& outline : outlines) {
+    level.solids.emplace_back();
+    level.solids.back().corners = outline;
+  }
+  return level;
+}
+
+// Pieces of an outline that lean have corners that are rounded, and a body that goes over one of
+// them may meet it a rounding sooner or later: then a run may go another way in the end. It is
+// rare; without the law every tenth does.
+TEST(CutPolygons, GiveTheRunOfTheWholeLevelButForTheRarestCorners) {
+  std::int64_t ticks = 0;
+  int differ = 0;
+  constexpr int kRounds = 3000;
+  for (std::uint64_t round = 0; round < kRounds; ++round) {
+    Random random(77'000 + round);
+    std::vector<Outline> whole{hills(random)};
+    for (std::uint64_t left = 1 + random.below(6); left > 0; --left) {
+      if (const auto outline = random_outline(random)) whole.push_back(*outline);
+    }
+    std::vector<Outline> pieces;
+    for (const Outline& outline : whole) {
+      for (const Outline& part : convex_parts(outline)) cut(random, part, 3, pieces);
+    }
+    random.shuffle(pieces);
+    const Rules rules = rules_of(random_tuning(random));
+    const Comparison found = compare(random, rules, LevelWorld(level_of(whole), kNothingTravels),
+                                     LevelWorld(level_of(pieces), kNothingTravels), 1e-9);
+    differ += found.differs ? 1 : 0;
+    ticks += found.ticks;
+  }
+  EXPECT_LE(differ, kRounds / 300);
+  EXPECT_GT(ticks, 700'000);
+}
+
+// ---- by hand ------------------------------------------------------------------------------------
+
+// Two boxes of a wall, in either order: a body that presses against it at their seam slides on.
+TEST(Seams, OfAWallHoldNobody) {
+  const Rules rules = rules_of(test::pip());
+  for (const bool from_above : {false, true}) {
+    std::vector<Box> boxes{{{1, 4}, {3, 5}}, {{1, 5}, {3, 7}}};
+    if (from_above) std::swap(boxes[0], boxes[1]);
+    const LevelWorld world(boxes);
+    Character pip;
+    pip.feet = {0.5996, 5.0000762};
+    pip.velocity = {0, -4};
+    for (const Event& event : advance(pip, kRight, rules, world)) {
+      EXPECT_EQ(event.kind, EventKind::wall_touched);
+    }
+    EXPECT_EQ(pip.feet.x, 0.5996);
+    EXPECT_LT(pip.feet.y, 4.95);
+  }
+}
+
+// A box that stands out of a wall by less than counts as flush stops no fall along it.
+TEST(Seams, OfAWallThatStandOutALittleStopNoFall) {
+  const Rules rules = rules_of(test::pip());
+  for (double out = 5e-5; out < rules.flush_gap; out += 5e-5) {
+    const LevelWorld world(std::vector<Box>{{{1 - out, 4}, {3, 5}}, {{1, 5}, {3, 9}}});
+    Character pip;
+    pip.feet = {0.5996, 6};
+    for (int i = 0; i < 60; ++i) advance(pip, kRight, rules, world);
+    EXPECT_LT(pip.feet.y, 0) << out;
+  }
+}
+
+// Over a pit about as wide as itself a body stands on both edges, or falls in; it never hangs.
+TEST(Seams, ABodyOverAPitOfItsOwnWidthStandsOrFalls) {
+  const Rules rules = rules_of(test::pip());
+  const double gap = rules.flush_gap;
+  const double half = rules.body.box.hi.x;
+  for (double wider = 0; wider <= 1.5; wider += 0.05) {
+    for (double off = -0.75; off <= 0.75; off += 0.05) {
+      const LevelWorld world(std::vector<Box>{{{-5, -1}, {-half - wider * gap / 2, 0}},
+                                              {{half + wider * gap / 2, -1}, {5, 0}}});
+      Character pip;
+      pip.feet = {off * gap, 0.5};
+      for (int i = 0; i < 120; ++i) advance(pip, kNothing, rules, world);
+      EXPECT_TRUE(pip.grounded() || pip.feet.y < -2) << wider << ' ' << off;
+      if (wider <= 0.7 && std::abs(off) <= 0.5) {
+        EXPECT_TRUE(pip.grounded()) << wider << ' ' << off;
+      }
+    }
+  }
+}
+
+// What is held from both sides and cannot fall stands: it may jump, and that it landed is told
+// once.
+TEST(Wedges, HoldABodyThatMayJump) {
+  Solid left;
+  left.corners = {{-3, 6}, {-5, 6}, {-5, -1}, {0, -1}, {0, 0}};
+  Solid right;
+  right.corners = {{0, 0}, {0, -1}, {5, -1}, {5, 6}, {3, 6}};
+  Level valley;
+  valley.solids = {left, right};
+  const LevelWorld slit(std::vector<Box>{{{-5, -5}, {-0.35, 0}}, {{0.35, -5}, {5, 0}}});
+  const LevelWorld steep(valley, kNothingTravels);
+  for (const Integrator integrator : test::all_integrators()) {
+    for (const BodyShape shape : {BodyShape::box, BodyShape::capsule}) {
+      Tuning tuning = test::with_loop(test::pip(), {integrator, 60, true});
+      tuning.body.shape = shape;
+      const Rules rules = rules_of(tuning);
+      const bool round = shape == BodyShape::capsule;
+      for (const LevelWorld* world : {&steep, round ? &slit : &steep}) {
+        Character pip;
+        pip.feet = {0.02, 3};
+        int landings = 0;
+        for (int i = 0; i < 200; ++i) {
+          for (const Event& event : advance(pip, kNothing, rules, *world)) {
+            landings += event.kind == EventKind::landed ? 1 : 0;
+            EXPECT_LT(event.tick, 150) << "told again and again";
+          }
+        }
+        EXPECT_EQ(landings, 1);
+        EXPECT_TRUE(pip.grounded() && pip.ground.wedged);
+        const double rested = pip.feet.y;
+        for (int i = 0; i < 12; ++i) advance(pip, test::kJump, rules, *world);
+        EXPECT_GT(pip.feet.y, rested + 1);
+      }
+    }
+  }
+}
+
+}  // namespace
+}  // namespace bushbaby
