@@ -76,8 +76,8 @@ bool find_room(Character& seen, const Rules& rules, Nearby& nearby, double most)
   return nearest_lie(seen.feet, rules.body, margins_of(rules).guard, rest, nearby).gap >= 0;
 }
 
-// Whether the middle of a body gets from a place (in its frame) to where it is now without passing a
-// solid: then the body has been put through none.
+// Whether the middle of a body gets from a place (in its frame) to where it is now without passing
+// a solid: then the body has been put through none.
 bool comes_past_nothing(Vec middle, const Character& seen, const Rules& rules,
                         Nearby& nearby) noexcept {
   const double half = margins_of(rules).guard;
@@ -173,23 +173,23 @@ const Controls& seen_by_body(const Controls& held, Character& character, const R
 // Finds the zones that a body has come to be in, and those that it passed through.
 class ZoneFinder final : private Solids {
  public:
-  // `home` is the rules without zones, under which a body stands upright.
-  ZoneFinder(const World& world, const Character& character, const Rules& rules, const Rules& home,
-             const Passage& path, const Frame& frame) noexcept
+  // `moves`: it comes from where it was, and has not just been put there.
+  ZoneFinder(const World& world, const Character& character, const Rulebook& book,
+             const Passage& path, const Frame& frame, bool moves) noexcept
       : world_(world),
-        rules_(rules),
+        may_turn_(moves && book.turns()),
+        character_(character),
+        book_(book),
+        rules_(book.rules(character.rules)),
         frame_(frame),
-        path_(path),
-        home_(way_up_at(character.feet, home.turn)),
-        is_turned_(home_ != Vec{0, 0} && home_ != character.up),
-        pivot_(is_turned_ ? pivot_of(character, home) : 0) {
+        path_(path) {
     double reach = 0;
     for (const ZoneId zone : character.zones) {
       if (zone == kNoZone) break;
       before_[before_count_] = {zone, &world.zone(zone)};
       reach = larger(reach, before_[before_count_++].traits->release);
     }
-    const Box region = grown(region_of(path_, rules.body.box), reach);
+    const Box region = grown(region_of(path_, rules_.body.box), reach);
     world.find_zones(frame.turned ? frame.bounds_out_of(region) : region, character.tick, *this);
   }
 
@@ -262,10 +262,9 @@ class ZoneFinder final : private Solids {
                                    bool was_in) noexcept {
     const Shape counts = what_counts(traits.holds);
     const Lie lie = lie_of(path_.to, part, counts, 0);
-    const double reach = was_in ? traits.release : -farther_in();
-    bool is_in = lie.gap < reach;
+    bool is_in = lie.gap < (was_in ? traits.release : 0);
     // A zone is neither left nor entered by being turned.
-    if (rarely(is_turned_ && is_in != was_in)) is_in = is_in_upright(part, traits, reach);
+    if (rarely(may_turn_ && is_in != was_in)) is_in = is_in_turned(part, zone, traits, was_in);
     if (is_in) {
       put(in, zone);
       if (!was_in) note_way_past(lie);
@@ -278,27 +277,35 @@ class ZoneFinder final : private Solids {
     if (crosses) put(passed, zone);
   }
 
-  // How much farther in than its border a body must be to enter a zone: one that turns back to upright
-  // may be pushed along by what it turns against.
-  [[nodiscard]] double farther_in() const noexcept {
-    if (!is_turned_ || rules_.turn.leads) return 0;
-    const Vec size = subtract(rules_.body.box.hi, rules_.body.box.lo);
-    return (length(size) - smaller(size.x, size.y)) / 2;
+  // Whether a body that has come into a zone, or out of it, as it stands would still be in it, or
+  // out, turned as it goes on to be turned from there: about its pivot, so that its turning moves
+  // nothing of that. Of one any part of which counts, what reaches as far whichever way it stands.
+  [[nodiscard]] BUSHBABY_RARE bool is_in_turned(const Convex& part, ZoneId zone,
+                                                const ZoneTraits& traits,
+                                                bool was_in) const noexcept {
+    const Rules& outside = was_in ? book_.rules(book_.find(without(zone))) : rules_;
+    const Vec up = way_up_at(character_.feet, outside.turn);
+    if (up == Vec{0, 0} || up == character_.up) return !was_in;
+    const Box& box = rules_.body.box;
+    const Vec size = subtract(box.hi, box.lo);
+    const double middle = middle_of(rules_.body);
+    const double pivot = pivot_of(character_, outside);
+    const double counts = traits.holds == Holds::feet ? 0 : middle;
+    const Vec place = add(add(path_.to, {0, pivot}), scale(frame_.into(up), counts - pivot));
+    const double half = traits.holds == Holds::any_part ? smaller(size.x, size.y) / 2 : 0;
+    const Shape core{Box{{-half, -half}, {half, half}}, half};
+    // What it turns against may push it along, as far in as that.
+    const double pushed = (length(size) - smaller(size.x, size.y)) / 2;
+    return lie_of(place, part, core, 0).gap < (was_in ? traits.release : -pushed);
   }
 
-  // Whether a body would be in a zone, or as near as that, if it stood upright: turning it about its
-  // pivot moves nothing of that. Of one any part of which counts, what reaches as far whichever way it
-  // stands.
-  [[nodiscard]] BUSHBABY_RARE bool is_in_upright(const Convex& part, const ZoneTraits& traits,
-                                                 double reach) const noexcept {
-    const Box& box = rules_.body.box;
-    const double middle = middle_of(rules_.body);
-    const double counts = traits.holds == Holds::feet ? 0 : middle;
-    const Vec place = add(add(path_.to, {0, pivot_}), scale(frame_.into(home_), counts - pivot_));
-    const double half = traits.holds == Holds::any_part
-                            ? smaller(box.hi.x - box.lo.x, box.hi.y - box.lo.y) / 2
-                            : 0;
-    return lie_of(place, part, {Box{{-half, -half}, {half, half}}, half}, 0).gap < reach;
+  // The zones that the body was in, but for one.
+  [[nodiscard]] ZoneSet without(ZoneId zone) const noexcept {
+    ZoneSet others = no_zones();
+    for (const ZoneId each : character_.zones) {
+      if (each != zone) put(others, each);
+    }
+    return others;
   }
 
   // Whether a point is in a box, or nearer to one of its sides than that.
@@ -345,12 +352,12 @@ class ZoneFinder final : private Solids {
 
  private:
   const World& world_;
+  bool may_turn_;
+  const Character& character_;
+  const Rulebook& book_;
   const Rules& rules_;
   const Frame& frame_;
   const Passage& path_;
-  Vec home_;        // the way up without zones
-  bool is_turned_;  // it does not stand along that
-  double pivot_;    // u above the feet
   std::size_t before_count_ = 0;
   std::array<Known, kMostZones> before_;
 };
@@ -446,10 +453,10 @@ bool is_in_the_same(const Character& character, const Rules& rules, const Passag
 
 // Looks at the zones near a body, and tells of those that it has come into, or out of.
 BUSHBABY_APART void look_at_zones(Character& character, const Passage& way, const Frame& frame,
-                                  const Rulebook& book, const World& world,
-                                  Events& events) noexcept {
+                                  const Rulebook& book, const World& world, Events& events,
+                                  bool moves) noexcept {
   const Rules& rules = book.rules(character.rules);
-  const ZoneFinder found(world, character, rules, book.rules(0), way, frame);
+  const ZoneFinder found(world, character, book, way, frame, moves);
   character.head_out = found.head_is_out;
   if (found.in == character.zones && found.passed[0] == kNoZone) return;
   const ZoneSet before = character.zones;
@@ -477,16 +484,17 @@ BUSHBABY_APART void look_at_zones(Character& character, const Passage& way, cons
   note_swimming(character, now.medium.exists && !character.grounded() && !is_let_through);
 }
 
-// Finds where a body has come to after a tick that began at `from`, and tells of it.
+// Finds where a body has come to after a tick that began at `from`, or to where it was put, and
+// tells of it.
 void look_around(Character& character, Vec from, const Rulebook& book, const World& world,
-                 Events& events) noexcept {
+                 Events& events, bool moves) noexcept {
   if (book.size() == 1 && character.zones[0] == kNoZone) return;  // no zone changes anything
   const Frame frame = Frame::of(character.up, character.feet);
   const Passage way = way_of(from, character.feet, frame);
   if (is_in_the_same(character, book.rules(character.rules), way, frame, world)) {
     character.head_out = true;
   } else {
-    look_at_zones(character, way, frame, book, world, events);
+    look_at_zones(character, way, frame, book, world, events, moves);
   }
 }
 
@@ -513,13 +521,13 @@ bool place(Character& character, Vec feet, const Rulebook& book, const World& wo
   for (int i = 0; i < kTries && book.turns(); ++i) {
     trial.zones = no_zones();
     trial.rules = 0;
-    look_around(trial, feet, book, world, untold);
+    look_around(trial, feet, book, world, untold, false);
     trial.ground.reason = Footing::footing;  // about its feet
     trial.up = goal_of(trial, book.rules(trial.rules));
   }
   character.up = trial.up;
   if (!place(character, feet, book.rules(trial.rules), world)) return false;
-  look_around(character, character.feet, book, world, untold);
+  look_around(character, character.feet, book, world, untold, false);
   character.turned_by = character.rules;
   return true;
 }
@@ -542,7 +550,7 @@ Events advance(Character& character, const Controls& controls, const Rulebook& b
   const Controls& held = begin_among_zones(character, controls, book, world, turned);
   const Vec from = character.feet;
   Events events = advance(character, held, book.rules(character.rules), world, explanation);
-  look_around(character, from, book, world, events);
+  look_around(character, from, book, world, events, true);
   return events;
 }
 
