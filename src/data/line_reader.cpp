@@ -19,6 +19,7 @@ struct LineReader::State {
   std::size_t at = 0;   // in the block
   std::size_t end = 0;  // of what it holds
   std::size_t number = 0;
+  bool cut_off = false;
   std::optional<Problem> problem{};
 };
 
@@ -43,7 +44,10 @@ bool LineReader::next(std::string& line) {
           detail::read_some(state.file.get(), state.block.data(), state.block.size());
       if (got < 0) state.problem = detail::cannot_read(state.path, detail::reason_of(errno));
       if (got <= 0 && line.empty()) return false;
-      if (got <= 0) break;
+      if (got <= 0) {
+        state.cut_off = true;
+        break;
+      }
       state.at = 0;
       state.end = static_cast<std::size_t>(got);
     }
@@ -65,6 +69,8 @@ bool LineReader::next(std::string& line) {
   ++state.number;
   return true;
 }
+
+bool LineReader::is_cut_off() const noexcept { return state_->cut_off; }
 
 std::size_t LineReader::number() const noexcept { return state_->number; }
 

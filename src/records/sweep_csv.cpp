@@ -11,9 +11,9 @@
 #include "bushbaby/data/line_reader.h"
 #include "bushbaby/data/quantities.h"
 
+#include "core/shape/hash.h"
 #include "data/toml_text.h"
 #include "json_text.h"
-#include "core/shape/hash.h"
 
 namespace bushbaby {
 namespace {
@@ -213,6 +213,11 @@ std::string sweep_header(const KnobSweep& sweep, const Units& units) {
   detail::Hash sum;  // over all that the sweep is
   sum.add(write_tuning(sweep.base));
   sum.add(units.describe());
+  // The scale of the units is not in their names.
+  for (const Dimension dimension :
+       {Dimension::length, Dimension::time, Dimension::speed, Dimension::acceleration}) {
+    sum.add(units.told(dimension, 1.0));
+  }
   for (const SweepAxis& axis : sweep.axes) {
     const Told told = told_axis(sweep, axis, units);
     columns += "," + told.column.title();
@@ -290,6 +295,28 @@ std::size_t run_of(const std::string& line) {
   return static_cast<std::size_t>(*number);
 }
 
+// What is wrong with a row of a sweep's file whose first line has so many columns: they are to be
+// as many, and what begins like a number one.
+std::optional<Problem> check_row(const LineReader& file, const std::string& path,
+                                 const std::string& line, std::size_t columns) {
+  const auto wrong_row = [&](std::string found, std::string expected) {
+    return problem_in(path, file.number(), std::move(found), std::move(expected));
+  };
+  if (file.is_cut_off()) return wrong_row("a row without its end", "a whole row: it was cut off");
+  const auto commas = static_cast<std::size_t>(std::count(line.begin(), line.end(), ','));
+  if (commas + 1 != columns) {
+    return wrong_row(fmt::format("{} columns", commas + 1), fmt::format("{}", columns));
+  }
+  for (std::size_t at = 0; at <= line.size();) {
+    const std::size_t end = std::min(line.find(',', at), line.size());
+    const std::string cell = line.substr(at, end - at);
+    const bool like_number = !cell.empty() && cell.find_first_of("0123456789+-.") == 0;
+    if (like_number && !parse_number(cell)) return wrong_row(cell.substr(0, 60), "a number");
+    at = end + 1;
+  }
+  return std::nullopt;
+}
+
 }  // namespace
 
 std::optional<Problem> read_sweep(const std::string& path, const KnobSweep& sweep,
@@ -349,7 +376,8 @@ std::optional<Problem> order_parts(const std::vector<std::string>& paths, std::s
 }
 
 // Appends the runs of a part, the next of which must be `next`.
-std::optional<Problem> append_part(const SweepPart& part, GrowingFile& merged, std::size_t& next) {
+std::optional<Problem> append_part(const SweepPart& part, std::size_t columns, GrowingFile& merged,
+                                   std::size_t& next) {
   constexpr std::size_t kBlock = 1U << 20U;
   auto file = LineReader::open(part.path);
   if (!file) return file.error().front();
@@ -361,6 +389,7 @@ std::optional<Problem> append_part(const SweepPart& part, GrowingFile& merged, s
       return problem_in(part.path, file->number(), fmt::format("run {}", run_of(line)),
                         fmt::format("run {}: a part is missing, or there twice", next));
     }
+    if (auto problem = check_row(*file, part.path, line, columns)) return problem;
     if (next > merged.lines_before()) block += line + "\n";
     if (block.size() < kBlock) continue;
     if (auto problem = merged.append(block)) return problem;
@@ -377,10 +406,11 @@ std::optional<Problem> merge_sweeps(const std::string& out, const std::vector<st
   if (auto problem = order_parts(parts, header, ordered)) return problem;
   auto merged = GrowingFile::open(out, header);
   if (!merged) return merged.error().front();
+  const auto columns = static_cast<std::size_t>(std::count(header.begin(), header.end(), ',')) + 1;
   std::size_t next = 1;
   std::optional<Problem> problem;
   for (const SweepPart& part : ordered) {
-    if (!problem) problem = append_part(part, *merged, next);
+    if (!problem) problem = append_part(part, columns, *merged, next);
   }
   const std::size_t begin = kHeaderStart.size();
   const auto whole = parse_number(header.substr(begin, header.find(' ', begin) - begin));

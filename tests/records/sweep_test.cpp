@@ -174,6 +174,47 @@ TEST_F(SweepFiles, RefuseWhatDoesNotBelongTogether) {
   EXPECT_NE(describe(file.error().front()).find("what another call began"), std::string::npos);
 }
 
+// A part that was cut off, or altered within a row, is refused by name and line; nothing is
+// written.
+TEST_F(SweepFiles, RefuseRowsThatAreNotWhole) {
+  write(at("a"), 0, 20);
+  write(at("b"), 20, 45);
+  const std::string good = *read_file(at("b"));
+  const auto refused_as = [&](const std::string& text) {
+    std::ofstream(at("b"), std::ios::trunc) << text;
+    const auto problem = merge_sweeps(at("m"), {at("a"), at("b")});
+    EXPECT_FALSE(exists(at("m")) || exists(unfinished_path(at("m"))));
+    return problem ? describe(*problem) : std::string("not refused");
+  };
+  EXPECT_NE(refused_as(good.substr(0, good.size() - 1)).find("cut off"), std::string::npos);
+  EXPECT_NE(refused_as(good.substr(0, good.size() - 3)).find("cut off"), std::string::npos);
+  const std::size_t row = good.find("\n30,") + 1;
+  const std::size_t comma = good.find(',', row + 3);
+  std::string altered = good;
+  altered.erase(comma, 1);
+  EXPECT_NE(refused_as(altered).find("columns"), std::string::npos);
+  altered = good;
+  altered.insert(comma + 1, "1x");
+  EXPECT_NE(refused_as(altered).find("expected a number"), std::string::npos);
+  altered = good;
+  altered.replace(row, 2, "31");
+  EXPECT_NE(refused_as(altered).find("run 31"), std::string::npos);
+  std::ofstream(at("b"), std::ios::trunc) << good;
+  EXPECT_FALSE(merge_sweeps(at("m"), {at("a"), at("b")}));
+}
+
+// Whatever changes a number of a sweep changes its first line, the scale of the units included.
+TEST_F(SweepFiles, TellSweepsApartByTheirFirstLine) {
+  const std::string plain = sweep_header(sweep_, {{16, "px", true, true}, 60});
+  EXPECT_NE(sweep_header(sweep_, {{32, "px", true, true}, 60}), plain);
+  EXPECT_NE(sweep_header(sweep_, {{16, "px", false, true}, 60}), plain);
+  EXPECT_NE(sweep_header(sweep_, {{16, "px", true, false}, 60}), plain);
+  EXPECT_NE(sweep_header(sweep_, {{16, "dots", true, true}, 60}), plain);
+  EXPECT_NE(sweep_header(sweep_, {{16, "px", true, true}, 50}), plain);
+  sweep_.base.body.width = 0.81;
+  EXPECT_NE(sweep_header(sweep_, {{16, "px", true, true}, 60}), plain);
+}
+
 // Every number that is told comes back from the file as it was.
 TEST_F(SweepFiles, AreReadBack) {
   const Units units{{16, "px", true, true}, 60};

@@ -25,6 +25,9 @@ class LineReader {
   /// than 65,536 bytes or cannot be read: `problem` says so.
   [[nodiscard]] bool next(std::string& line);
 
+  /// Whether the line that was taken last has no end: the file stops within it.
+  [[nodiscard]] bool is_cut_off() const noexcept;
+
   /// The number of the line that was taken last, from 1 on.
   [[nodiscard]] std::size_t number() const noexcept;
   [[nodiscard]] const std::optional<Problem>& problem() const noexcept;

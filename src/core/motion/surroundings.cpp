@@ -136,7 +136,9 @@ BUSHBABY_APART void look_for_ground(Tick& tick, bool was_on_footing) noexcept {
 
 // Whether surfaces too steep to stand on hold a body from both sides, so that it cannot fall: some
 // sum of their normals is up. Then it stands on the less steep of them.
-BUSHBABY_RARE void look_for_wedge(Tick& tick) noexcept {
+BUSHBABY_RARE void look_for_wedge(Tick& tick, bool was_wedged) noexcept {
+  const bool rests = was_wedged ? tick.rise <= 0 : tick.rise == 0 && tick.run == 0;
+  if (!rests || tick.mover.ground.reason == Footing::footing) return;
   const Rules& rules = tick.rules;
   const Vec feet = tick.mover.feet;
   const Margins margins = margins_of(rules);
@@ -174,10 +176,7 @@ void find_ground(Tick& tick, bool was_on_footing) noexcept {
   } else if (was_on_footing || was_refused || tick.wall != 0) {
     look_for_ground(tick, was_on_footing);
   }
-  const bool held = tick.bars.count > 1 && tick.rise == 0 && tick.run == 0;
-  if (rarely((held || was_wedged) && tick.rise <= 0 && ground.reason != Footing::footing)) {
-    look_for_wedge(tick);
-  }
+  if (rarely(was_wedged || tick.bars.count > 1)) look_for_wedge(tick, was_wedged);
 }
 
 }  // namespace

@@ -5,7 +5,7 @@ namespace bushbaby::detail {
 void find_first(const Passage& path, const Rules& rules, Nearby& nearby,
                 FirstMeeting& first) noexcept {
   const Margins margins = margins_of(rules);
-  find_first(path, rules.body, {margins.rest, margins.slack, margins.step}, nearby, first);
+  find_first(path, rules.body, {margins.rest, margins.slack, margins.step, &nearby}, nearby, first);
 }
 
 namespace {

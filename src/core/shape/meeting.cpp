@@ -602,14 +602,14 @@ bool meet_round(const Passage& path, const Convex& solid, const Shape& body, con
                 Meeting& meeting) noexcept;
 
 // Whether a corner is one of all solids together as it is one of its own.
-bool stands_alone(const Vec* corner, const Convex& solid, const Neighbours* neighbours) noexcept {
+bool stands_alone(const Vec* corner, const Convex& solid, const Berth& berth) noexcept {
   if (corner == nullptr) return false;
-  if (neighbours == nullptr) return true;
+  if (berth.neighbours == nullptr) return true;
   constexpr double kHalf = 0.70710678118654752440;
   const Vec middle = scale(add(solid.bounds.lo, solid.bounds.hi), 0.5);
   const Vec alone{corner->x > middle.x ? kHalf : -kHalf, corner->y > middle.y ? kHalf : -kHalf};
   Vec normal = alone;
-  return neighbours->see_at(*corner, normal) && normal == alone;
+  return berth.neighbours->see_at(*corner, 2 * berth.rest, berth.rest, normal) && normal == alone;
 }
 
 // The faces moved out make a sharp corner where what is as far from the solid makes a round one:
@@ -624,7 +624,7 @@ BUSHBABY_APART bool meet_polygon(const Passage& path, const Convex& solid, const
   const Vec place = place_at(path, stop.time);
   const bool is_sharp = solid.is_box() || berth.rest == 0 ||
                         is_beside(faces, stop.entrance.normal, place) ||
-                        stands_alone(square_corner(solid, body, place), solid, berth.neighbours);
+                        stands_alone(square_corner(solid, body, place), solid, berth);
   if (!is_sharp) return meet_round(path, solid, body, berth, meeting);
   write_stop(near, stop, berth.step > 0, meeting);
   return true;
@@ -653,18 +653,19 @@ struct RoundRegion {
   Faces faces;
   std::size_t sides = 0;  // faces that are no tangents
   std::array<Corner, kMostCorners + 4> corners;
-  const Neighbours* neighbours;
+  const Berth* berth;   // of who looks at what adjoins; none: nobody does
+  double distance = 0;  // at which the body is from a corner that it touches
 
-  RoundRegion(const Convex& solid, const Box& core, const Neighbours* around = nullptr) noexcept
-      : faces(faces_of(solid, core)), sides(faces.count), neighbours(around) {
+  RoundRegion(const Convex& solid, const Box& core, const Berth* with = nullptr,
+              double radius = 0) noexcept
+      : faces(faces_of(solid, core)), sides(faces.count), berth(with), distance(radius) {
     sort();
     for (std::size_t i = 0; i < sides; ++i) {
       const Vec between = add(faces.list[i].normal, faces.list[i + 1 < sides ? i + 1 : 0].normal);
       const Vec tip = farthest_corner(solid, between);
-      corners[i] = {
-          subtract(tip, {between.x > 0 ? core.lo.x : core.hi.x,
-                         between.y > 0 ? core.lo.y : core.hi.y}),
-          tip};
+      corners[i] = {subtract(tip, {between.x > 0 ? core.lo.x : core.hi.x,
+                                   between.y > 0 ? core.lo.y : core.hi.y}),
+                    tip};
     }
   }
 
@@ -684,8 +685,8 @@ struct RoundRegion {
   [[nodiscard]] Lie lie_at(Vec place) const noexcept {
     if (const Corner* corner = corner_before(place)) {
       const Vec off = subtract(place, corner->place);
-      const double distance = std::sqrt(dot(off, off));
-      return {distance, scale(off, 1 / distance)};
+      const double length = std::sqrt(dot(off, off));
+      return {length, scale(off, 1 / length)};
     }
     Lie best{-kInfinite, {0, 1}};
     for (std::size_t i = 0; i < sides; ++i) {
@@ -735,7 +736,8 @@ struct RoundRegion {
   [[nodiscard]] Vec beside_neighbours(const Corner& corner, Vec alone) const noexcept {
     constexpr double kLittle = 1e-3;  // of a radius: 2.6 degrees
     Vec normal = alone;
-    if (neighbours == nullptr || !neighbours->see_at(corner.tip, normal)) return alone;
+    if (berth == nullptr || berth->neighbours == nullptr) return alone;
+    if (!berth->neighbours->see_at(corner.tip, 2 * berth->rest, distance, normal)) return alone;
     return dot(normal, alone) > 1 - kLittle ? normal : alone;
   }
 
@@ -778,8 +780,8 @@ struct RoundRegion {
 
 BUSHBABY_APART bool meet_round(const Passage& path, const Convex& solid, const Shape& body,
                                const Berth& berth, Meeting& meeting) noexcept {
-  RoundRegion region(solid, core_of(body), berth.neighbours);
   const double rest = body.radius + berth.rest;
+  RoundRegion region(solid, core_of(body), &berth, rest);
   // How much farther off than it should be a body may come to lie: nothing that anybody sees.
   constexpr double kClose = 1e-9;
   const double close = kClose * (berth.slack + body.radius);
@@ -849,8 +851,8 @@ bool meet(const Passage& passage, const Convex& solid, const Shape& body, const 
 }
 
 Lie lie_of(Vec feet, const Convex& solid, const Shape& body, double rest) noexcept {
-  Lie lie = body.radius > 0 ? lie_around(feet, solid, body, rest)
-                        : nearest_face(feet, solid, body, rest);
+  Lie lie =
+      body.radius > 0 ? lie_around(feet, solid, body, rest) : nearest_face(feet, solid, body, rest);
   if (solid.is_one_sided() && !holds(solid, lie, rest, rest)) lie.gap = kInfinite;
   return lie;
 }

@@ -12,13 +12,14 @@
 
 namespace bushbaby::detail {
 
-// What else lies at the corners of a solid. Where solids adjoin, a corner of one may be in the midst
-// of an edge of all of them together, or stand out less than by itself.
+// What else lies at the corners of a solid. Where solids adjoin, a corner of one may be in the
+// midst of an edge of all of them together, or stand out less than by itself.
 class Neighbours {
  public:
   // Of the normals with which a round body may touch a corner, the one nearest to `normal` with
-  // which it touches none of the neighbours. False if there is no such corner of all together.
-  virtual bool see_at(Vec corner, Vec& normal) const noexcept = 0;
+  // which it touches none of the solids that reach as near to the corner as `reach`. `radius` is
+  // how far from the corner the body is then. False if there is no such corner of all together.
+  virtual bool see_at(Vec corner, double reach, double radius, Vec& normal) const noexcept = 0;
 
  protected:
   Neighbours() = default;

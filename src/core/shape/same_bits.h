@@ -12,7 +12,7 @@
 #endif
 
 #if defined(__FAST_MATH__) || defined(__ASSOCIATIVE_MATH__) || defined(__RECIPROCAL_MATH__) || \
-    defined(__NO_SIGNED_ZEROS__) || defined(_M_FP_FAST) ||                                      \
+    defined(__NO_SIGNED_ZEROS__) || defined(_M_FP_FAST) ||                                     \
     (defined(__FINITE_MATH_ONLY__) && __FINITE_MATH_ONLY__ != 0)
 #error "compile Bushbaby without -ffast-math and its parts: they change the bits of a step"
 #endif

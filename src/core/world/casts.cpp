@@ -25,61 +25,35 @@ bool counts_before(const Meeting& a, SurfaceId surface, const FirstMeeting& b) n
   return surface < b.surface;
 }
 
-// What lies at the corners of solids, among those near a body.
-class NearbyCorners final : public Neighbours {
- public:
-  // `radius` (u) is how far from a corner a body is that touches it.
-  NearbyCorners(Nearby& nearby, double reach, double radius) noexcept
-      : nearby_(nearby), reach_(reach), radius_(radius) {}
+// Of a part that reaches to a corner, the direction to a corner of its own which leads most along a
+// normal, if any leads along it.
+struct LeadingEdge {
+  Vec corner;
+  double reach;
+  double radius;
+  double most = 0;
+  Vec edge{0, 0};
 
-  bool see_at(Vec corner, Vec& normal) const noexcept override {
-    const Box here = grown(Box{corner, corner}, reach_);
-    if (!nearby_.knows(here)) return true;  // too far off to be touched
-    // Nearer to neither of two edges than to the other: twice is enough.
-    for (int i = 0; i < 2; ++i) {
-      double most = 0;
-      Vec edge{0, 0};
-      nearby_.visit(here, [&](const Nearby::Part& part) {
-        if (!touch(here, part.shape.bounds) || part.shape.is_one_sided()) return;
-        look_at(part.shape, corner, normal, most, edge);
-      });
-      if (!(most > 0)) return true;
-      const Vec turned = subtract(normal, scale(edge, dot(normal, edge)));
-      const double length = std::sqrt(dot(turned, turned));
-      constexpr double kNone = 0.1;  // it would turn it to the other side
-      if (!(length > kNone)) return false;
-      normal = scale(turned, 1 / length);
-    }
-    return true;
-  }
-
- private:
-  // Of a part that reaches to a corner, the direction to a corner of its own which leads most along
-  // a normal.
-  void look_at(const Convex& part, Vec corner, Vec normal, double& most, Vec& edge) const noexcept {
+  void look_at(const Convex& part, Vec normal) noexcept {
     const Box& box = part.bounds;
     const Vec of_box[] = {box.lo, {box.hi.x, box.lo.y}, box.hi, {box.lo.x, box.hi.y}};
     const Vec* corners = part.is_box() ? of_box : part.corners;
     const std::uint32_t count = part.is_box() ? 4 : part.count;
     static constexpr Shape kPoint{Box{}, 0};
-    if (lie_of(corner, part, kPoint, 0).gap > reach_) return;
+    if (lie_of(corner, part, kPoint, 0).gap > reach) return;
     for (std::uint32_t i = 0; i < count; ++i) {
       const Vec off = subtract(corners[i], corner);
       const double length = std::sqrt(dot(off, off));
-      if (!(length > reach_)) continue;
+      if (!(length > reach)) continue;
       const double along = dot(off, normal) / length;
       constexpr double kRounding = 1e-12;
       if (!(along > most) || along <= kRounding) continue;
       // Of one that ends before it comes to where the body is, another corner counts.
-      if (along * radius_ > length) continue;
+      if (along * radius > length) continue;
       most = along;
       edge = scale(off, 1 / length);
     }
   }
-
-  Nearby& nearby_;
-  double reach_;
-  double radius_;
 };
 
 // Keeps the meeting with a part, which `meet` finds, if it counts before the first so far.
@@ -234,29 +208,9 @@ BUSHBABY_APART void set_back(const Path& path, const Shape& body, const Berth& b
   if (touches(place_at(path, came), normal, kNoticeable, body, berth, nearby)) first.time = came;
 }
 
-// The berth of a round body, which looks at what lies at corners.
-class RoundBerth {
- public:
-  RoundBerth(const Shape& body, const Berth& berth, Nearby& nearby) noexcept
-      : corners_(nearby, 2 * berth.rest, body.radius + berth.rest), berth_(berth) {
-    berth_.neighbours = &corners_;
-  }
-  RoundBerth(const RoundBerth&) = delete;
-  RoundBerth& operator=(const RoundBerth&) = delete;
-  ~RoundBerth() = default;
-
-  [[nodiscard]] const Berth& get() const noexcept { return berth_; }
-
- private:
-  NearbyCorners corners_;
-  Berth berth_;
-};
-
 // The same as `find_first_in_sight` while time passes: what travels does so.
-void find_first_in_time(const Passage& passage, Still still, const Shape& body, const Berth& alone,
+void find_first_in_time(const Passage& passage, Still still, const Shape& body, const Berth& berth,
                         Nearby& nearby, FirstMeeting& first) noexcept {
-  const RoundBerth round(body, alone, nearby);
-  const Berth& berth = round.get();
   const Box region = region_near(passage, still, body, berth);
   if (rarely(nearby.is_in_time())) {
     find_first_among_ferries(region, passage, body, berth, nearby, first);
@@ -271,8 +225,7 @@ void find_first_in_time(const Passage& passage, Still still, const Shape& body, 
 void detail::find_first_in_sight(const Passage& passage, const Shape& body, double rest,
                                  Nearby& nearby, FirstMeeting& first, double least_up) noexcept {
   const Box region = grown(region_of(passage, body.box), rest);
-  const RoundBerth round(body, {rest, 0, 0}, nearby);
-  find_first_in(region, passage, body, round.get(), nearby, first, least_up);
+  find_first_in(region, passage, body, {rest, 0, 0, &nearby}, nearby, first, least_up);
 }
 
 namespace {
@@ -404,6 +357,26 @@ bool Nearby::is_solid_now(const Convex& part, SurfaceId surface) const noexcept 
       .solid;
 }
 
+bool Nearby::see_at(Vec corner, double reach, double radius, Vec& normal) const noexcept {
+  const Box here = grown(Box{corner, corner}, reach);
+  if (!covers(here)) return true;  // too far off to be touched
+  // Nearer to neither of two edges than to the other: twice is enough.
+  for (int i = 0; i < 2; ++i) {
+    LeadingEdge leading{corner, reach, radius};
+    visit_known(here, [&](const Part& part) {
+      if (!touch(here, part.shape.bounds) || part.shape.is_one_sided()) return;
+      leading.look_at(part.shape, normal);
+    });
+    if (!(leading.most > 0)) return true;
+    const Vec turned = subtract(normal, scale(leading.edge, dot(normal, leading.edge)));
+    const double length = std::sqrt(dot(turned, turned));
+    constexpr double kNone = 0.1;  // it would turn it to the other side
+    if (!(length > kNone)) return false;
+    normal = scale(turned, 1 / length);
+  }
+  return true;
+}
+
 NearestLie detail::nearest_lie(Vec feet, const Shape& body, double rest, double reach,
                                Nearby& nearby) noexcept {
   NearestLie nearest;
@@ -436,7 +409,7 @@ Contact cast(const World& world, const Sweep& sweep) noexcept {
 Contact detail::cast(Nearby& nearby, const Sweep& sweep) noexcept {
   const Passage path(Path{sweep.from, sweep.move, {0, 0}, 1});
   FirstMeeting first;
-  find_first(path, sweep.shape, {}, nearby, first);
+  find_first(path, sweep.shape, {0, 0, 0, &nearby}, nearby, first);
   if (!first.met()) return {};
   return {first.time, first.normal, larger(-first.gap, 0), first.surface};
 }

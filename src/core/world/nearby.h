@@ -15,7 +15,7 @@ namespace bushbaby::detail {
 // Keeps what a world hands over for a region, as long as there is room; what is asked within that
 // region is then answered from here. Where there is no room, every question goes to the world. All
 // of it is told in the frame of a body.
-class Nearby final : private Solids {
+class Nearby final : private Solids, public Neighbours {
  public:
   struct Part {
     Convex shape;
@@ -98,13 +98,20 @@ class Nearby final : private Solids {
     region_ = kNowhere;
   }
 
-  // Whether a region is one whose parts are known: whoever visits parts may visit them once more.
-  [[nodiscard]] bool knows(const Box& region) const noexcept { return covers(region); }
+  // Of the parts that are known: whoever visits them may ask.
+  bool see_at(Vec corner, double reach, double radius, Vec& normal) const noexcept override;
 
   // Visits every part that reaches into `region`, and perhaps others.
   template <class Visit>
   void visit(const Box& region, const Visit& visit) noexcept {
     if (!covers(region)) gather(region);
+    visit_known(region, visit);
+  }
+
+ private:
+  // The same of a region all parts of which are known.
+  template <class Visit>
+  BUSHBABY_WITHIN void visit_known(const Box& region, const Visit& visit) const noexcept {
     if (rarely(overflowed_ || has_ferries_)) {
       const Visit copy = visit;  // so that what is visited here need not lie in memory
       visit_all(region, copy);
@@ -113,7 +120,6 @@ class Nearby final : private Solids {
     for (std::size_t i = 0; i < count_; ++i) visit(parts_[i]);
   }
 
- private:
   // The same where there is no room for all, or ferries are among them.
   template <class Visit>
   BUSHBABY_APART void visit_all(const Box& region, const Visit& visit) const noexcept {
@@ -232,7 +238,7 @@ class Nearby final : private Solids {
   }
 
   // A little more than is asked for: the rest of the tick rarely needs more.
-  void gather(const Box& region) noexcept {
+  BUSHBABY_WITHIN void gather(const Box& region) noexcept {
     const Vec extent = subtract(region.hi, region.lo);
     constexpr double kMore = 0.125;
     region_ = grown(region, kMore * smaller(extent.x, extent.y));
