@@ -31,7 +31,8 @@ inline Level floor_with(std::vector<Zone> zones) {
 
 // A character in a level with zones.
 struct Visitor {
-  Visitor(const Tuning& tuning, const Level& level, Vec feet) : world(level, tuning.loop.tick_rate) {
+  Visitor(const Tuning& tuning, const Level& level, Vec feet)
+      : world(level, tuning.loop.tick_rate) {
     CompiledBook compiled = compile_book(tuning, level.zones);
     EXPECT_TRUE(compiled.ok()) << (compiled.ok() ? "" : describe(compiled.violations[0].violation));
     book = std::move(compiled.book);

@@ -1,5 +1,6 @@
 #include "output.h"
 
+#include <algorithm>
 #include <cstdio>
 
 #include <fmt/format.h>
@@ -49,7 +50,10 @@ bool write_out(std::FILE* stream, std::string_view text) {
 }  // namespace
 
 int fail(const std::vector<Problem>& problems) {
-  for (const Problem& problem : problems) fail(describe(problem));
+  constexpr std::size_t kMostShown = 20;
+  const std::size_t shown = std::min(problems.size(), kMostShown);
+  for (std::size_t i = 0; i < shown; ++i) fail(describe(problems[i]));
+  if (shown < problems.size()) fail(fmt::format("... and {} more", problems.size() - shown));
   return kWrong;
 }
 

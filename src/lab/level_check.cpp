@@ -259,8 +259,8 @@ class Checker {
     }
   }
 
-  // Whether a body that stands upright has room somewhere in a zone, by trying places of it: those of
-  // a grid over the zone, and those beside the solids there.
+  // Whether a body that stands upright has room somewhere in a zone, by trying places of it: those
+  // of a grid over the zone, and those beside the solids there.
   [[nodiscard]] bool has_room(std::size_t zone) const {
     const Box& body = rules_.body.box;
     const Holds holds = level_.zones[zone].traits.holds;
@@ -295,8 +295,10 @@ class Checker {
 
   static std::vector<double> grid_between(double lo, double hi) {
     constexpr int kPlaces = 32;
-    std::vector<double> places;
-    for (int i = 0; i < kPlaces; ++i) places.push_back(lo + (hi - lo) * (i + 0.5) / kPlaces);
+    std::vector<double> places(kPlaces);
+    for (int i = 0; i < kPlaces; ++i) {
+      places[static_cast<std::size_t>(i)] = lo + (hi - lo) * (i + 0.5) / kPlaces;
+    }
     return places;
   }
 

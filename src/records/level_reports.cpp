@@ -60,7 +60,8 @@ std::string finding_text(const LevelFinding& finding, const LevelReport& report)
                          solid_name(level, finding.solid), length(finding.amount));
     case LevelSlip::start_in_air: return "nothing lies under the start";
     case LevelSlip::no_ground:
-      return "nothing in the level can be stood on: every surface is too steep, or has footing = false";
+      return "nothing in the level can be stood on: every surface is too steep, or has footing = "
+             "false";
     case LevelSlip::name_twice:
       return fmt::format("{} is the name of solids {} and {}", solid_name(level, finding.solid),
                          finding.other + 1, finding.solid + 1);

@@ -181,8 +181,8 @@ class Account {
     const bool asked = r_.drop_by == DropBy::down ? down && !is_held(last_.y, -1)
                                                   : down && (pressed_ || buffer_ > 0);
     if (r_.drop_by == DropBy::nothing || !asked || !stands_ || locked_ || dashing_) return false;
-    // The ground check leaves a body a quarter of the gap of room beside it.
-    const double beside = r_.flush_gap / 4;
+    // The ground check leaves a body three eighths of the gap of room beside it.
+    const double beside = r_.flush_gap * 3 / 8;
     const Box soles{{r_.body.box.lo.x - beside, -2 * r_.flush_gap},
                     {r_.body.box.hi.x + beside, -r_.flush_gap / 4}};
     return overlap(w_, soles, before_.feet, before_.tick).surface == kNoSurface;

@@ -208,7 +208,8 @@ TEST(CheckWorld, FindsNothingInALevel) {
     const Box box = solid.box;
     solid.corners = {box.lo, {box.hi.x, box.lo.y}, {(box.lo.x + box.hi.x) / 2, box.hi.y}};
   }
-  EXPECT_EQ(check_world(LevelWorld(level, kNothingTravels), {{-40, -40}, {40, 40}}), std::vector<std::string>{});
+  EXPECT_EQ(check_world(LevelWorld(level, kNothingTravels), {{-40, -40}, {40, 40}}),
+            std::vector<std::string>{});
 }
 
 // Zones of all sizes, side by side, one in another and over each other; some are polygons.

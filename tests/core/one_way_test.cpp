@@ -133,7 +133,8 @@ TEST(OneWay, CastsAgreeWithFineSteps) {
     const Box body{{-half, 0}, {half, between(0.2, 2)}};
     const Vec from{between(-5, 5), between(-5, 5)};
     const Vec move = (Vec{between(-2, 2), between(-2, 2)} - from) * between(0.2, 2);
-    const Contact contact = cast(LevelWorld(level_of({solid}), kNothingTravels), {body, from, move, {0, 1}, 0});
+    const Contact contact =
+        cast(LevelWorld(level_of({solid}), kNothingTravels), {body, from, move, {0, 1}, 0});
     const double until = contact.met() ? contact.fraction : 1;
     constexpr int kSamples = 400;
     const double noise = 1e-9;
@@ -172,7 +173,8 @@ INSTANTIATE_TEST_SUITE_P(Loops, AtEveryLoop,
                          [](const auto& loop) { return "loop" + std::to_string(loop.index); });
 
 TEST_P(AtEveryLoop, JumpsUpThroughAPlatformAndLandsOnIt) {
-  const LevelWorld world(level_of({{"floor", {{-9, -1}, {9, 0}}}, one_way({{-2, 2}, {2, 2.5}})}), kNothingTravels);
+  const LevelWorld world(level_of({{"floor", {{-9, -1}, {9, 0}}}, one_way({{-2, 2}, {2, 2.5}})}),
+                         kNothingTravels);
   const Rules rules = rules_of(tuning());
   Mover pip(rules, world, {0, 0});
   pip.advance(kJump, static_cast<int>(1.5 * rules.tick_rate));
@@ -220,8 +222,9 @@ TEST_P(AtEveryLoop, DropsThroughAllOfASaggingLine) {
     falls.body.shape = shape;
     falls.drop.by = DropBy::down;
     const Rules rules = rules_of(falls);
-    const LevelWorld world(level_of(
-        {{"floor", {{-9, -1}, {9, 0}}}, one_way({{-2, 3.4}, {-0.3, 3.02}, {0.3, 3}, {2, 3.3}})}), kNothingTravels);
+    const LevelWorld world(level_of({{"floor", {{-9, -1}, {9, 0}}},
+                                     one_way({{-2, 3.4}, {-0.3, 3.02}, {0.3, 3}, {2, 3.3}})}),
+                           kNothingTravels);
     for (double x = -1.5; x < 1.5; x += 0.07) {
       Mover pip(rules, world, {x, 3.7});
       pip.advance(kNothing, static_cast<int>(rules.tick_rate / 2));
@@ -242,7 +245,8 @@ TEST_P(AtEveryLoop, RunsFromTheFloorOnToAPlatformAndBackWithoutAStep) {
     const LevelWorld world(level_of({{"floor", {{-30, -1}, {0, 0}}},
                                      one_way_box({{0, -0.2}, {3, height}}),
                                      one_way({{3, height}, {6, height}}),
-                                     {"floor", {{6, -1}, {40, 0}}}}), kNothingTravels);
+                                     {"floor", {{6, -1}, {40, 0}}}}),
+                           kNothingTravels);
     Mover pip(rules, world, {-4, 0});
     const int ticks = static_cast<int>(3 * rules.tick_rate);
     for (int i = 0; i < ticks; ++i) {
@@ -344,8 +348,10 @@ struct OnALiana {
 
   Tuning tuning;
   Rules rules;
-  LevelWorld world{level_of(
-      {{"floor", {{-9, -1}, {9, 0}}}, one_way({{-2, 4}, {2, 4}}), {"bark", {{2, 3}, {5, 4}}}}), kNothingTravels};
+  LevelWorld world{
+      level_of(
+          {{"floor", {{-9, -1}, {9, 0}}}, one_way({{-2, 4}, {2, 4}}), {"bark", {{2, 3}, {5, 4}}}}),
+      kNothingTravels};
 };
 
 TEST(Drop, ComesBeforeEverythingThatTheSamePressCouldDo) {

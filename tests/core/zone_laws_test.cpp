@@ -345,7 +345,8 @@ TEST(ZoneLaws, WorldsOfLevelsAnswerAsTheyShould) {
   for (std::uint32_t seed = 0; seed < 20; ++seed) {
     Situation situation(seed);
     add_zones(situation);
-    const auto faults = check_world(LevelWorld(situation.level, kNothingTravels), {{-30, -5}, {30, 20}}, 300);
+    const auto faults =
+        check_world(LevelWorld(situation.level, kNothingTravels), {{-30, -5}, {30, 20}}, 300);
     EXPECT_TRUE(faults.empty()) << faults.front();
   }
 }

@@ -237,9 +237,9 @@ struct Round {
   double most;
 };
 
-// How far the body must go aside, in `by`, to have nothing ahead any more that would push it farther
-// that way: all that is there counts, such as the next block of a ceiling, but not what it could
-// stand on. False if that is more than it may.
+// How far the body must go aside, in `by`, to have nothing ahead any more that would push it
+// farther that way: all that is there counts, such as the next block of a ceiling, but not what it
+// could stand on. False if that is more than it may.
 bool find_way_round(Tick& tick, const Round& round, double& by) noexcept {
   const Margins margins = margins_of(tick.rules);
   const auto ahead_by = [&](double length) {
@@ -258,9 +258,9 @@ bool find_way_round(Tick& tick, const Round& round, double& by) noexcept {
       const bool leans = next.met() && dot(next.normal, round.aside) > kNoticeable &&
                          next.normal.y < tick.rules.footing_slope;
       if (!leans) return by > 0;
-      farther = larger(way_out(tick, ahead_by(round.most), round.aside, round.most),
-                       way_out(tick, ahead_by(next.time * round.most + margins.probe), round.aside,
-                               round.most));
+      farther = larger(
+          way_out(tick, ahead_by(round.most), round.aside, round.most),
+          way_out(tick, ahead_by(next.time * round.most + margins.probe), round.aside, round.most));
       if (farther == 0) return by > 0;
     }
     by = by + farther;
@@ -293,8 +293,8 @@ bool comes_round(Tick& tick, const FirstMeeting& meeting, Vec velocity, double f
   Vec aside = kUp;
   double by = 0;
   const Vec ahead{meeting.normal.x < 0 ? 1.0 : -1.0, 0};
-  const bool found = head ? find_way_beside(tick, most, aside, by)
-                          : find_way_round(tick, {ahead, kUp, most}, by);
+  const bool found =
+      head ? find_way_beside(tick, most, aside, by) : find_way_round(tick, {ahead, kUp, most}, by);
   if (!found) return false;
   const Margins margins = margins_of(rules);
   const Passage way(tick.mover.feet, scale(aside, by), {0, 0}, 1);

@@ -87,8 +87,8 @@ struct Convex {
   bool conditional = false;      ///< whether it is solid at times only: the world says when
   /// Unit vector: the way in which faces look that stop what comes; {0, 0}: all of them do.
   Vec side{0, 0};
-  /// Of a solid in several parts that stops what comes from one side: what of this part is no outside
-  /// of it, and stops nothing. Bit i: the edge from corner i; bit 8 + i: corner i.
+  /// Of a solid in several parts that stops what comes from one side: what of this part is inside
+  /// it, and stops nothing. Bit i: the edge from corner i; bit 8 + i: corner i.
   std::uint16_t inner = 0;
 
   [[nodiscard]] constexpr bool is_box() const noexcept { return count == 0; }

@@ -58,8 +58,8 @@ inline constexpr double kNothingTravels = 0;
 /// of.
 class LevelWorld final : public World {
  public:
-  /// Boxes must be valid (see `Box`); at most 2^31. `tick_rate` (Hz) is that of the rules of whoever
-  /// moves there: ferries travel by it. With `kNothingTravels` they stay where they are drawn.
+  /// Boxes must be valid (see `Box`); at most 2^31. `tick_rate` (Hz) is that of the rules in force
+  /// there: ferries travel by it. With `kNothingTravels` they stay where they are drawn.
   LevelWorld(const Level& level, double tick_rate);
   explicit LevelWorld(const std::vector<Box>& solids);
 

@@ -78,8 +78,8 @@ class World {
   /// that follow.
   [[nodiscard]] virtual bool has_ferries() const noexcept;
 
-  /// Hz: the tick rate by which they travel, which must be that of the rules of whoever moves there;
-  /// 0, as it is unless a world says otherwise, if any will do.
+  /// Hz: the tick rate by which they travel, which must be that of the rules of whoever moves
+  /// there; 0, as it is unless a world says otherwise, if any will do.
   [[nodiscard]] virtual double ferry_rate() const noexcept;
 
   /// Hands over every solid that travels and, on its way from where it is at `tick` to where it is
