@@ -16,7 +16,8 @@ namespace {
 
 // Where on the stage the mouse is, px of it, y up.
 Vec on_stage(const Rooms& rooms, ImVec2 mouse) {
-  return {mouse.x - rooms.stage.from.x, rooms.stage.to.y - mouse.y};
+  return {static_cast<double>(mouse.x - rooms.stage.from.x),
+          static_cast<double>(rooms.stage.to.y - mouse.y)};
 }
 
 bool is_digit_or_sign(SDL_Keycode key) {

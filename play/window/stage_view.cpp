@@ -35,7 +35,7 @@ Solid moved(const Solid& solid, Vec way) {
 void draw_terrain(const Pen& pen, const Room& room, const Session& session) {
   Panel panel;
   const Box seen = pen.camera.seen();
-  panel.place = {{0, 0}, {room.width(), room.height()}};
+  panel.place = {{0, 0}, {static_cast<double>(room.width()), static_cast<double>(room.height())}};
   panel.x = {seen.lo.x, seen.hi.x, {}};
   panel.y = {seen.lo.y, seen.hi.y, {}};
   const Level& level = session.level();

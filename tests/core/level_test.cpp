@@ -173,7 +173,7 @@ TEST(CheckWorld, FindsWhatAWorldGetsWrong) {
             "surface 4 at [1, 1, 5, 4] has the same corner twice");
   EXPECT_EQ(first_fault(polygon(std::vector<Vec>(9, Vec{1, 1}))),
             "surface 4 at [1, 1, 1, 1] is a polygon of too many corners");
-  EXPECT_EQ(first_fault(polygon({{1, 1}, {5, 1}, {NAN, 4}})),
+  EXPECT_EQ(first_fault(polygon({{1, 1}, {5, 1}, {std::nan(""), 4}})),
             "surface 4 at [1, 1, 5, 4] has a corner that is not finite");
   EXPECT_EQ(first_fault([](const Box&, Solids& s) {
               s.take_box({{3, 3}, {3, 5}}, 0);
