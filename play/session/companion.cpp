@@ -70,6 +70,9 @@ void Companion::advance(const Controls& held, const Character& other, const Rule
     if (!parted_ && now && is_elsewhere(now->feet, other.feet)) parted_ = other.tick;
     return;
   }
+  // Ferries travel by one tick rate: with another one it waits for the restart.
+  const double rate = world.ferry_rate();
+  if (rate != 0 && rate != book(file).rules(0).tick_rate) return;
   const Events events = bushbaby::advance(character_, held, book(file), world);
   trail_.samples.push_back(sample_of(character_));
   trail_.events.insert(trail_.events.end(), events.begin(), events.end());
