@@ -81,6 +81,18 @@ inline LevelWorld ground_below(std::vector<Vec> edge) {
   return LevelWorld(level, kNothingTravels);
 }
 
+// Whether a place lies within an outline: a ray from it crosses it an odd number of times.
+inline bool is_inside(const std::vector<Vec>& outline, Vec place) {
+  bool inside = false;
+  for (std::size_t i = 0; i < outline.size(); ++i) {
+    const Vec a = outline[i];
+    const Vec b = outline[(i + 1) % outline.size()];
+    if ((a.y > place.y) == (b.y > place.y)) continue;
+    if (place.x < a.x + (b.x - a.x) * (place.y - a.y) / (b.y - a.y)) inside = !inside;
+  }
+  return inside;
+}
+
 // The upper edge of hills of all widths, no steeper than that (degrees).
 inline std::vector<Vec> random_hills(std::mt19937_64& random, double steepest) {
   const auto between = [&random](double lo, double hi) {

@@ -9,6 +9,8 @@
 
 #include "bushbaby/core/world/level.h"
 
+#include "support.h"
+
 namespace bushbaby {
 namespace {
 
@@ -51,18 +53,6 @@ double area_within(const std::vector<Vec>& outline) {
     twice += a.x * b.y - a.y * b.x;
   }
   return twice / 2;
-}
-
-// Whether a place lies within an outline: a ray from it crosses it an odd number of times.
-bool holds(const std::vector<Vec>& outline, Vec place) {
-  bool inside = false;
-  for (std::size_t i = 0; i < outline.size(); ++i) {
-    const Vec a = outline[i];
-    const Vec b = outline[(i + 1) % outline.size()];
-    if ((a.y > place.y) == (b.y > place.y)) continue;
-    if (place.x < a.x + (b.x - a.x) * (place.y - a.y) / (b.y - a.y)) inside = !inside;
-  }
-  return inside;
 }
 
 // A simple outline: a star of many rays, a comb, or stairs; either way round.
@@ -115,9 +105,10 @@ TEST(Outline, ConvexPartsAreTheOutlineAndNothingElse) {
     std::uniform_real_distribution<double> y(bounds.lo.y, bounds.hi.y);
     for (int i = 0; i < 50; ++i) {
       const Vec place{x(random), y(random)};
-      const bool within = std::any_of(parts.begin(), parts.end(),
-                                      [&](const auto& part) { return holds(part, place); });
-      ASSERT_EQ(within, holds(outline, place)) << round;
+      const bool within = std::any_of(parts.begin(), parts.end(), [&](const auto& part) {
+        return test::is_inside(part, place);
+      });
+      ASSERT_EQ(within, test::is_inside(outline, place)) << round;
     }
   }
   EXPECT_GT(with_many, 1000);
@@ -150,7 +141,7 @@ TEST(Outline, ALevelHandsOverAllOfItsPolygons) {
     for (int i = 0; i < 50; ++i) {
       const Vec at{place(random), place(random) / 4};
       const Overlap found = overlap(world, kSpeck, at, 0);
-      ASSERT_EQ(found.surface != kNoSurface, holds(solid.corners, at)) << round;
+      ASSERT_EQ(found.surface != kNoSurface, test::is_inside(solid.corners, at)) << round;
       if (found.surface == kNoSurface) continue;
       ASSERT_EQ(found.surface, 1U) << "the solid, not its part";
       ++inside;

@@ -15,6 +15,7 @@
 namespace bushbaby {
 namespace {
 
+using test::is_inside;
 using test::kNothing;
 using test::kRight;
 using test::Visitor;
@@ -88,17 +89,6 @@ TEST(Turning, LeavesNoRoom) {
     }
   }
   EXPECT_GT(rooms, 150);
-}
-
-bool is_inside(const std::vector<Vec>& outline, Vec place) {
-  bool inside = false;
-  for (std::size_t i = 0; i < outline.size(); ++i) {
-    const Vec a = outline[i];
-    const Vec b = outline[(i + 1) % outline.size()];
-    if ((a.y > place.y) == (b.y > place.y)) continue;
-    if (place.x < a.x + (b.x - a.x) * (place.y - a.y) / (b.y - a.y)) inside = !inside;
-  }
-  return inside;
 }
 
 // A body that is wholly within a concave solid which stops from above falls out of it unstopped.
