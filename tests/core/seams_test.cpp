@@ -363,5 +363,22 @@ TEST(Wedges, HoldABodyThatMayJump) {
   }
 }
 
+// What may not be stood on holds nobody that way either.
+TEST(Wedges, OfSurfacesThatMayNotBeStoodOnGiveNoGround) {
+  Level valley;
+  valley.solids.resize(2);
+  valley.solids[0].corners = {{-3, 6}, {-5, 6}, {-5, -1}, {0, -1}, {0, 0}};
+  valley.solids[1].corners = {{0, 0}, {0, -1}, {5, -1}, {5, 6}, {3, 6}};
+  for (Solid& solid : valley.solids) solid.traits.footing = false;
+  const LevelWorld world(valley, kNothingTravels);
+  const Rules rules = rules_of(test::pip());
+  Character pip;
+  pip.feet = {0.02, 3};
+  for (int i = 0; i < 200; ++i) {
+    advance(pip, kNothing, rules, world);
+    ASSERT_FALSE(pip.grounded());
+  }
+}
+
 }  // namespace
 }  // namespace bushbaby

@@ -194,6 +194,7 @@ bool set_aside(Tick& tick, const Meeting& meeting) noexcept {
 bool is_covered(Tick& tick, Vec face, double beyond, Vec other) noexcept {
   const Margins margins = margins_of(tick.rules);
   const Vec off = subtract(other, scale(face, dot(other, face)));
+  if (!(length(off) > 0)) return false;  // the face on the other side: no corner is between them
   const Vec along = scale(off, -margins.step / length(off));
   const Vec outside = add(add(tick.mover.feet, along), scale(face, beyond + margins.slack));
   return nearest_lie(outside, tick.rules.body, margins.rest, margins.rest, tick.nearby).gap < 0;

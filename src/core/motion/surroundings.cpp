@@ -162,6 +162,7 @@ BUSHBABY_RARE void look_for_wedge(Tick& tick, bool was_wedged) noexcept {
   constexpr double kNoticeable = 1e-6;
   if (!sides[0].any || !sides[1].any || !(sides[0].rise + sides[1].rise > kNoticeable)) return;
   const Side& under = sides[0].rise > sides[1].rise ? sides[0] : sides[1];
+  if (!tick.world.surface(under.surface).footing) return;
   tick.mover.ground = {Footing::footing, under.surface, kUp, margins.rest, true};
 }
 
