@@ -20,10 +20,12 @@ if(NOT bushbaby_rounds_to_double)
   list(APPEND bushbaby_arithmetic -msse2 -mfpmath=sse)
 endif()
 
+# In a batch the names of one file stand behind those of another, and hide nothing.
 # Warnings and sanitizers are ours, not the user's: never exported.
 add_library(bushbaby_warnings INTERFACE)
 target_compile_options(bushbaby_warnings INTERFACE
-                       -Wall -Wextra -Wpedantic -Wshadow -Wconversion -Wsign-conversion
+                       -Wall -Wextra -Wpedantic $<$<NOT:$<BOOL:${BUSHBABY_BATCHES}>>:-Wshadow>
+                       -Wconversion -Wsign-conversion
                        -Wnon-virtual-dtor -Wold-style-cast -Wdouble-promotion
                        $<$<BOOL:${BUSHBABY_WERROR}>:-Werror>)
 if(BUSHBABY_SANITIZE)
@@ -33,6 +35,14 @@ if(BUSHBABY_SANITIZE)
 endif()
 
 set(bushbaby_parts "" CACHE INTERNAL "")
+
+# Whole builds are quicker when headers are read once for several files; who works on one file has
+# it alone.
+function(bushbaby_in_batches target)
+  if(BUSHBABY_BATCHES)
+    set_target_properties(${target} PROPERTIES UNITY_BUILD ON UNITY_BUILD_BATCH_SIZE 10)
+  endif()
+endfunction()
 
 # bushbaby_part(NAME PUBLIC libraries PRIVATE libraries): the library bushbaby::NAME of src/NAME.
 function(bushbaby_part name)
@@ -52,6 +62,7 @@ function(bushbaby_part name)
     PRIVATE ${part_PRIVATE} $<BUILD_INTERFACE:bushbaby_warnings>)
   set_target_properties(bushbaby_${name} PROPERTIES EXPORT_NAME ${name}
                         OUTPUT_NAME bushbaby_${name} POSITION_INDEPENDENT_CODE ON)
+  bushbaby_in_batches(bushbaby_${name})
   set(bushbaby_parts ${bushbaby_parts} ${name} CACHE INTERNAL "")
 endfunction()
 

@@ -39,7 +39,7 @@ Result<Variant> recorded(const std::string& path, const Units& units) {
   return variant;
 }
 
-std::vector<Problem> find_gaps(const Call& call) {
+std::vector<Problem> find_overlay_gaps(const Call& call) {
   std::vector<Problem> problems;
   const bool on_level = call.has("--level") || call.has("--inputs");
   if (on_level && call.has("--drill")) {
@@ -79,7 +79,7 @@ std::vector<Problem> find_gaps(const Call& call) {
 }
 
 // Everything that is laid over one another, and what of it is compared.
-struct Material {
+struct OverlayMaterial {
   std::string on;
   std::optional<Level> level;
   std::vector<Variant> variants;
@@ -88,8 +88,8 @@ struct Material {
 };
 
 // On a level.
-Result<Material> run_all(const Call& call, const std::vector<Entrant>& entrants,
-                         const Units& units) {
+Result<OverlayMaterial> run_all(const Call& call, const std::vector<Entrant>& entrants,
+                                const Units& units) {
   const std::string path = call.text("--level");
   const auto level = load_level_file(path);
   const auto inputs = load_inputs(call.text("--inputs"), entrants.front().file.units());
@@ -97,7 +97,7 @@ Result<Material> run_all(const Call& call, const std::vector<Entrant>& entrants,
   if (!level) append(problems, level.error());
   if (!inputs) append(problems, inputs.error());
   if (!problems.empty()) return tl::unexpected(std::move(problems));
-  Material material;
+  OverlayMaterial material;
   material.on = fmt::format("\"{}\"", level->level.name.empty() ? path : level->level.name);
   material.level = level->level;
   for (const Entrant& entrant : entrants) {
@@ -123,9 +123,9 @@ Result<Material> run_all(const Call& call, const std::vector<Entrant>& entrants,
 }
 
 // In a drill; the facts of that one, or of all.
-Result<Material> drill_all(const Call& call, const std::vector<Entrant>& entrants) {
+Result<OverlayMaterial> drill_all(const Call& call, const std::vector<Entrant>& entrants) {
   const Drill& drill = *find_drill(call.has("--drill") ? call.text("--drill") : "running_jump");
-  Material material;
+  OverlayMaterial material;
   material.on = fmt::format("the drill {}", drill.name);
   if (call.has("--reference")) {
     const auto curve = load_curve(call.text("--reference"), entrants.front().file.units());
@@ -156,7 +156,7 @@ Result<Material> drill_all(const Call& call, const std::vector<Entrant>& entrant
 }
 
 int overlay(const Call& call) {
-  auto problems = find_gaps(call);
+  auto problems = find_overlay_gaps(call);
   if (!problems.empty()) return fail(problems);
   std::vector<std::string> read{call.text("TUNING"), call.text("--level"), call.text("--inputs"),
                                 call.text("--reference")};

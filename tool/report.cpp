@@ -29,16 +29,16 @@ Result<Variant> measured(const TuningFile& file, CharacterPage& page) {
 }
 
 // What a call names.
-struct Material {
+struct PageMaterial {
   TuningFile file;
   std::optional<TuningFile> other;
   Units units;
   std::vector<Target> targets;
 };
 
-Result<Material> read(const Call& call) {
+Result<PageMaterial> read(const Call& call) {
   std::vector<Problem> problems;
-  Material material;
+  PageMaterial material;
   const auto take = [&problems](auto&& found, auto& place) {
     if (found) {
       place = std::move(*found);
@@ -56,7 +56,7 @@ Result<Material> read(const Call& call) {
   return material;
 }
 
-Result<CharacterPage> page_with(const Material& material) {
+Result<CharacterPage> page_with(const PageMaterial& material) {
   const TuningFile& file = material.file;
   const auto compiled = check_tuning(file);
   if (!compiled) return tl::unexpected(compiled.error());

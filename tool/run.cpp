@@ -41,7 +41,7 @@ int check(const Call& call) {
   return report.check.findings.empty() ? kDone : kFindings;
 }
 
-std::vector<Problem> find_gaps(const Call& call) {
+std::vector<Problem> find_run_gaps(const Call& call) {
   std::vector<Problem> problems;
   if (call.has("--check")) {
     for (const char* other : {"--inputs", "--trace", "--plot", "--save"}) {
@@ -57,7 +57,7 @@ std::vector<Problem> find_gaps(const Call& call) {
 }
 
 int run(const Call& call) {
-  const auto gaps = find_gaps(call);
+  const auto gaps = find_run_gaps(call);
   if (!gaps.empty()) return fail(gaps);
   if (call.has("--check")) return check(call);
   const auto clashes =

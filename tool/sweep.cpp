@@ -127,7 +127,7 @@ std::optional<Problem> write_runs(const KnobSweep& sweep, const Units& units, st
   return problem ? problem : file->finish();
 }
 
-std::vector<Problem> find_gaps(const Call& call, std::size_t runs) {
+std::vector<Problem> find_sweep_gaps(const Call& call, std::size_t runs) {
   std::vector<Problem> problems;
   if (runs > kMostRuns) {
     problems.push_back(
@@ -195,7 +195,7 @@ Result<Plan> plan_of(const Call& call) {
     plan.part = part.value_or(Part{});
   }
   if (!problems.empty()) return tl::unexpected(std::move(problems));
-  append(problems, find_gaps(call, runs_of(plan.sweep)));
+  append(problems, find_sweep_gaps(call, runs_of(plan.sweep)));
   if (!problems.empty()) return tl::unexpected(std::move(problems));
   return plan;
 }

@@ -175,7 +175,7 @@ Request read_request(const Call& call, std::vector<Problem>& problems) {
 }
 
 // The files of a run must be given whole, and not beside two traces.
-std::vector<Problem> find_gaps(const Call& call) {
+std::vector<Problem> find_why_gaps(const Call& call) {
   const bool has_any = call.has("TUNING") || call.has("--level") || call.has("--inputs");
   if (call.has("--traces")) {
     if (!has_any) return {};
@@ -195,7 +195,7 @@ std::vector<Problem> find_gaps(const Call& call) {
 }
 
 int why(const Call& call) {
-  std::vector<Problem> problems = find_gaps(call);
+  std::vector<Problem> problems = find_why_gaps(call);
   const Request ask = read_request(call, problems);
   if (!problems.empty()) return fail(problems);
   if (call.has("--traces")) {

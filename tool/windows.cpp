@@ -12,7 +12,7 @@
 namespace bushbaby::tool {
 namespace {
 
-constexpr std::size_t kMostVariants = 4;  // so that their strips can be read beneath one another
+constexpr std::size_t kMostStrips = 4;  // so that their strips can be read beneath one another
 
 Result<WindowsOf> measured(const Entrant& entrant) {
   const auto compiled = check_tuning(entrant.file);
@@ -28,9 +28,9 @@ int windows(const Call& call) {
   if (const auto clashes = find_clashes(call, read); !clashes.empty()) return fail(clashes);
   std::vector<Problem> problems;
   const std::vector<Entrant> entrants = entrants_of(call, problems);
-  if (entrants.size() > kMostVariants) {
+  if (entrants.size() > kMostStrips) {
     problems.push_back(call_problem("", fmt::format("{} variants", entrants.size()),
-                                    fmt::format("at most {}", kMostVariants)));
+                                    fmt::format("at most {}", kMostStrips)));
   }
   if (!problems.empty()) return fail(problems);
   const auto units = units_of(call, entrants.front().file);

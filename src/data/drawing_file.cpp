@@ -17,7 +17,7 @@ namespace bushbaby::detail {
 namespace {
 
 // Groups within groups: deeper is no drawing that somebody made.
-constexpr int kMostDepth = 100;
+constexpr int kMostGroups = 100;
 
 // Lines and columns of offsets into a text, which must be asked for in order.
 class LineCounter {
@@ -270,8 +270,8 @@ class DrawingReader {
     if (!is_shape && !is_group && element != "use" && element != "svg") return;
     const Meaning meaning = meaning_of(node, around);
     if (meaning.kind == "scenery") return;
-    if (is_group && depth == kMostDepth) {
-      refuse(node, "groups too deep", fmt::format("at most {} within one another", kMostDepth));
+    if (is_group && depth == kMostGroups) {
+      refuse(node, "groups too deep", fmt::format("at most {} within one another", kMostGroups));
     } else if (is_group) {
       read_children(node, meaning, depth + 1);
     } else if (!is_shape) {

@@ -29,7 +29,7 @@ constexpr std::string_view kCueWords =
 constexpr std::string_view kCues[] = {"landed", "airborne", "falling", "wall",
                                       "edge",   "still",    "x",       "y"};
 
-constexpr std::size_t kMostDepth = 8;       // of loops in loops
+constexpr std::size_t kMostLoops = 8;       // of loops in loops
 constexpr double kMostTimes = 10000;        // of one loop
 constexpr std::size_t kMostSpans = 100000;  // with what loops repeat
 
@@ -165,9 +165,9 @@ class InputsReader {
       refuse(words, fmt::format("how often: a whole number from 1 to {}, and times", kMostTimes),
              {}, times ? ProblemCode::out_of_range : ProblemCode::bad_syntax);
     }
-    if (loops_.size() == kMostDepth) {
+    if (loops_.size() == kMostLoops) {
       add(ProblemCode::out_of_range, loop.line, 1, "a loop in too many others",
-          fmt::format("at most {} in one another", kMostDepth));
+          fmt::format("at most {} in one another", kMostLoops));
     }
     loops_.push_back(loop);
   }

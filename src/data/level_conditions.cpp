@@ -10,7 +10,6 @@
 namespace bushbaby::detail {
 namespace {
 
-constexpr double kMost = 1e6;
 constexpr std::size_t kMostNodes = 64;
 constexpr int kMostDepth = 16;
 
@@ -136,7 +135,7 @@ class ConditionReader : private FieldReader {
       }
     } else if (key.str() == "at_least" || key.str() == "at_most" || key.str() == "is") {
       double bound = 0;
-      set_number(value, name, {-kMost, kMost}, subject.dimension, bound);
+      set_number(value, name, {-kMostAmount, kMostAmount}, subject.dimension, bound);
       if (key.str() != "at_most") statement.at_least = bound;
       if (key.str() != "at_least") statement.at_most = bound;
     } else if (key.str() == "between") {
@@ -145,8 +144,10 @@ class ConditionReader : private FieldReader {
         problems_.add(ProblemCode::wrong_type, value.source(), name, shown(value), "[least, most]");
         return;
       }
-      set_number(*list->get(0), name, {-kMost, kMost}, subject.dimension, statement.at_least);
-      set_number(*list->get(1), name, {-kMost, kMost}, subject.dimension, statement.at_most);
+      set_number(*list->get(0), name, {-kMostAmount, kMostAmount}, subject.dimension,
+                 statement.at_least);
+      set_number(*list->get(1), name, {-kMostAmount, kMostAmount}, subject.dimension,
+                 statement.at_most);
     } else {
       problems_.unknown(key, std::string(key.str()), {"at_least", "at_most", "between", "is"});
     }

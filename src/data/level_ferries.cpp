@@ -8,8 +8,6 @@
 namespace bushbaby::detail {
 namespace {
 
-constexpr double kMost = 1e6;
-
 constexpr std::array<FlagField<Ferry>, 2> kFerryFlags{
     {{"round", &Ferry::round}, {"gentle", &Ferry::gentle}}};
 
@@ -29,13 +27,13 @@ class FerryReader : private FieldReader {
       if (key.str() == "stops") {
         read_stops(value, ferry);
       } else if (key.str() == "speed") {
-        set_number(value, name, {0, kMost, true}, Dimension::speed, ferry.speed);
+        set_number(value, name, {0, kMostAmount, true}, Dimension::speed, ferry.speed);
       } else if (key.str() == "takes") {
-        set_number(value, name, {0, kMost, true}, Dimension::time, takes);
+        set_number(value, name, {0, kMostAmount, true}, Dimension::time, takes);
       } else if (key.str() == "waits") {
         read_waits(value, ferry);
       } else if (key.str() == "starts_at") {
-        set_number(value, name, {0, kMost}, Dimension::time, ferry.starts_at);
+        set_number(value, name, {0, kMostAmount}, Dimension::time, ferry.starts_at);
       } else {
         problems_.unknown(key, std::string(key.str()),
                           {"stops", "round", "speed", "takes", "waits", "gentle", "starts_at"});
@@ -86,7 +84,8 @@ class FerryReader : private FieldReader {
   // One time, or a list of them.
   void read_waits(const toml::node& node, Ferry& ferry) {
     const auto read_one = [&](const toml::node& item) {
-      set_number(item, "ferry.waits", {0, kMost}, Dimension::time, ferry.waits.emplace_back());
+      set_number(item, "ferry.waits", {0, kMostAmount}, Dimension::time,
+                 ferry.waits.emplace_back());
     };
     if (const toml::array* list = node.as_array()) {
       for (const toml::node& item : *list) read_one(item);

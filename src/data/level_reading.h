@@ -19,6 +19,9 @@ namespace bushbaby::detail {
 // Farther out than this, the flush gap drowns in rounding. World units.
 inline constexpr double kFarthest = 1e7;
 
+// Of whatever unit: larger is a slip, and would not stay finite.
+inline constexpr double kMostAmount = 1e6;
+
 // More corners than these are no outline that somebody drew: every edge is compared with every
 // other.
 inline constexpr std::size_t kMostOutlineCorners = 1000;

@@ -8,28 +8,26 @@
 namespace bushbaby::detail {
 namespace {
 
-constexpr double kMost = 1e6;  // of whatever unit: larger is a slip, and would not stay finite
-
 constexpr std::array<NumberField<SurfaceTraits>, 4> kSurfaceNumbers{
-    {{"grip", &SurfaceTraits::grip, {0, kMost}, Dimension::ratio},
-     {"belt", &SurfaceTraits::belt, {-kMost, kMost}, Dimension::speed},
+    {{"grip", &SurfaceTraits::grip, {0, kMostAmount}, Dimension::ratio},
+     {"belt", &SurfaceTraits::belt, {-kMostAmount, kMostAmount}, Dimension::speed},
      {"bounce", &SurfaceTraits::bounce, {0, 1}, Dimension::ratio},
-     {"bounce_speed", &SurfaceTraits::bounce_speed, {0, kMost}, Dimension::speed}}};
+     {"bounce_speed", &SurfaceTraits::bounce_speed, {0, kMostAmount}, Dimension::speed}}};
 constexpr std::array<FlagField<SurfaceTraits>, 3> kSurfaceFlags{
     {{"footing", &SurfaceTraits::footing},
      {"cling", &SurfaceTraits::cling},
      {"jump", &SurfaceTraits::jump}}};
 constexpr std::array<NumberField<SurfaceTraits>, 2> kHandedOver{
-    {{"across", &SurfaceTraits::hands_over_across, {0, kMost}, Dimension::ratio},
-     {"up", &SurfaceTraits::hands_over_up, {0, kMost}, Dimension::ratio}}};
+    {{"across", &SurfaceTraits::hands_over_across, {0, kMostAmount}, Dimension::ratio},
+     {"up", &SurfaceTraits::hands_over_up, {0, kMostAmount}, Dimension::ratio}}};
 constexpr std::array<NumberField<Touch>, 7> kTouchNumbers{
-    {{"stun", &Touch::stun, {0, kMost}, Dimension::time},
-     {"no_jump", &Touch::no_jump, {0, kMost}, Dimension::time},
-     {"slow", &Touch::slow, {0, kMost}, Dimension::time},
-     {"slow_share", &Touch::slow_share, {0, kMost}, Dimension::ratio},
-     {"no_cling", &Touch::no_cling, {0, kMost}, Dimension::time},
-     {"slow_fall", &Touch::slow_fall, {0, kMost}, Dimension::time},
-     {"slow_fall_share", &Touch::slow_fall_share, {0, kMost}, Dimension::ratio}}};
+    {{"stun", &Touch::stun, {0, kMostAmount}, Dimension::time},
+     {"no_jump", &Touch::no_jump, {0, kMostAmount}, Dimension::time},
+     {"slow", &Touch::slow, {0, kMostAmount}, Dimension::time},
+     {"slow_share", &Touch::slow_share, {0, kMostAmount}, Dimension::ratio},
+     {"no_cling", &Touch::no_cling, {0, kMostAmount}, Dimension::time},
+     {"slow_fall", &Touch::slow_fall, {0, kMostAmount}, Dimension::time},
+     {"slow_fall_share", &Touch::slow_fall_share, {0, kMostAmount}, Dimension::ratio}}};
 constexpr std::array<std::string_view, 3> kFrameNames{"world", "facing", "away"};
 
 // Reads the tables of one solid's surface; notes what is wrong with them.
@@ -68,7 +66,7 @@ class SurfaceReader : private FieldReader {
       } else if (key.str() == "adds") {
         set_flag(value, name, touch.push.adds);
       } else if (key.str() == "lock") {
-        set_number(value, name, {0, kMost}, Dimension::time, touch.push.lock);
+        set_number(value, name, {0, kMostAmount}, Dimension::time, touch.push.lock);
       } else {
         problems_.unknown(key, std::string(key.str()),
                           {"push", "frame", "adds", "lock", "stun", "no_jump", "slow", "slow_share",

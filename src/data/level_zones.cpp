@@ -13,16 +13,15 @@
 namespace bushbaby::detail {
 namespace {
 
-constexpr double kMost = 1e6;
 constexpr double kMostRate = 1e9;
 constexpr double kMostRank = 1e6;
 constexpr double kMostAngle = 3600;
 
 constexpr std::array<NumberField<Medium>, 4> kMediumNumbers{
-    {{"buoyancy", &Medium::buoyancy, {0, kMost}, Dimension::acceleration},
-     {"drag", &Medium::drag, {0, kMost}, Dimension::number},
-     {"dive", &Medium::dive, {0, kMost}, Dimension::speed},
-     {"leap", &Medium::leap, {0, kMost}, Dimension::length}}};
+    {{"buoyancy", &Medium::buoyancy, {0, kMostAmount}, Dimension::acceleration},
+     {"drag", &Medium::drag, {0, kMostAmount}, Dimension::number},
+     {"dive", &Medium::dive, {0, kMostAmount}, Dimension::speed},
+     {"leap", &Medium::leap, {0, kMostAmount}, Dimension::length}}};
 constexpr std::array<FlagField<Medium>, 1> kMediumFlags{{{"restores", &Medium::restores}}};
 
 struct NamedWay {
@@ -79,7 +78,7 @@ class ZoneReader : private FieldReader {
     } else if (key == "instead" || key == "times") {
       read_overrides(name, value, key == "times", "", zone);
     } else if (key == "release") {
-      set_number(value, name, {0, kMost}, Dimension::length, zone.traits.release);
+      set_number(value, name, {0, kMostAmount}, Dimension::length, zone.traits.release);
     } else if (key == "keeps") {
       read_keeps(name, value, zone);
     } else if (key == "medium") {
@@ -109,7 +108,7 @@ class ZoneReader : private FieldReader {
       if (value.value_exact<std::string>() == "at once") {
         turning.rate = std::numeric_limits<double>::infinity();
       } else if (number_in(value)) {
-        set_number(value, name, {0, kMost, true}, Dimension::number, turning.rate);
+        set_number(value, name, {0, kMostAmount, true}, Dimension::number, turning.rate);
       } else {
         problems_.add(ProblemCode::wrong_type, value.source(), name, shown(value),
                       "degrees in a second, more than 0, or \"at once\"");
@@ -147,9 +146,9 @@ class ZoneReader : private FieldReader {
     for (const auto& [key, share] : *table) {
       const std::string full = name + "." + std::string(key.str());
       if (key.str() == "along") {
-        set_number(share, full, {0, kMost}, Dimension::ratio, zone.traits.keep_along);
+        set_number(share, full, {0, kMostAmount}, Dimension::ratio, zone.traits.keep_along);
       } else if (key.str() == "across") {
-        set_number(share, full, {0, kMost}, Dimension::ratio, zone.traits.keep_across);
+        set_number(share, full, {0, kMostAmount}, Dimension::ratio, zone.traits.keep_across);
       } else if (key.str() == "turns") {
         set_flag(share, full, zone.turning.speed_turns);
       } else {
@@ -188,7 +187,7 @@ class ZoneReader : private FieldReader {
     for (const auto& [key, part] : *table) {
       const std::string full = name + "." + std::string(key.str());
       if (key.str() == "height") {
-        set_number(part, full, {0, kMost}, Dimension::length, medium.paddle);
+        set_number(part, full, {0, kMostAmount}, Dimension::length, medium.paddle);
       } else if (key.str() == "every") {
         read_duration(full, part, medium.paddle_every);
       } else {
@@ -203,7 +202,7 @@ class ZoneReader : private FieldReader {
     const auto duration = text     ? parse_duration(*text)
                           : number ? std::optional(Duration{*number})
                                    : std::nullopt;
-    if (duration && duration->amount >= 0 && duration->amount <= kMost) {
+    if (duration && duration->amount >= 0 && duration->amount <= kMostAmount) {
       target = *duration;
       return;
     }

@@ -23,6 +23,9 @@ inline std::string_view trimmed(std::string_view text) {
   return text.substr(first, text.find_last_not_of(kBlank) - first + 1);
 }
 
+// The same as a text of its own.
+inline std::string trimmed_copy(std::string_view text) { return std::string(trimmed(text)); }
+
 // Finds bytes by line and column, which TOML positions count in code points.
 class TextMap {
  public:

@@ -6,14 +6,12 @@
 
 #include "bushbaby/data/quantities.h"
 
+#include "toml_text.h"
+
 namespace bushbaby {
 namespace {
 
-std::string_view trimmed(std::string_view text) {
-  while (!text.empty() && text.front() == ' ') text.remove_prefix(1);
-  while (!text.empty() && text.back() == ' ') text.remove_suffix(1);
-  return text;
-}
+using detail::trimmed;
 
 // A unit that was written out: which powers, and the convention in which a number with it is meant.
 struct Unit {

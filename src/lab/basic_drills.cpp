@@ -227,7 +227,6 @@ std::optional<double> widest_gap(Subject& subject) {
   constexpr double kSpeed = 20;      // body heights a second
   constexpr double kDistance = 1.3;  // body heights
   constexpr double kSeconds = 5;
-  constexpr double kPi = 3.14159265358979323846;
   const double size = size_of(subject);
   const double half_width = subject.traits().body_width / 2;
   double widest = 0;

@@ -12,7 +12,7 @@ namespace bushbaby::detail {
 namespace {
 
 // Steps of a curve that is not in ticks are no longer than this, s.
-constexpr double kStep = 1.0 / 120;
+constexpr double kTrialStep = 1.0 / 120;
 constexpr int kMostSteps = 200000;
 
 const LevelWorld& ground() {
@@ -185,7 +185,7 @@ std::optional<FlightCurve> FlightPlayer::in_phases(const FlightRun& run) {
   double feet = 0;
   double now = 0;
   for (const double end : ends) {
-    const double steps = std::max(1.0, std::ceil((end - now) / kStep));
+    const double steps = std::max(1.0, std::ceil((end - now) / kTrialStep));
     if (!(steps <= kMostSteps)) return std::nullopt;
     const double rate = steps / (end - now);
     const Rules* rules = rules_at(rate, std::clamp(sustained - now, 0.0, end - now));

@@ -58,8 +58,7 @@ class FlightFinder {
 
  private:
   void read_climb() {
-    for (std::size_t i = 0; i < times_.size(); ++i) {
-      const LocalFit fit = fit_around(times_, heights_, i, kReach);
+    for (const LocalFit& fit : fit_around_each(times_, heights_, kReach)) {
       climb_.speed.push_back(fit.slope);
       climb_.error.push_back(fit.slope_error * found_.noise);
       climb_.fastest = std::max(climb_.fastest, std::abs(fit.slope));
@@ -248,11 +247,12 @@ double noise_of(const std::vector<double>& times, const std::vector<double>& val
   return std::sqrt(median(std::move(squares)) / (2 * std::log(2.0)));
 }
 
+namespace {
+
+// The fit around point i; what lies more than `gap` s apart is left out.
 LocalFit fit_around(const std::vector<double>& times, const std::vector<double>& values,
-                    std::size_t i, double reach) {
+                    std::size_t i, double reach, double gap) {
   constexpr std::size_t kBeside = 2;
-  constexpr double kGap = 3;
-  const double gap = kGap * spacing_of(times);
   std::size_t first = i;
   while (first > 0 && times[first] - times[first - 1] <= gap &&
          (i - first < kBeside || times[i] - times[first - 1] <= reach)) {
@@ -270,6 +270,20 @@ LocalFit fit_around(const std::vector<double>& times, const std::vector<double>&
     if (end - first < kLeast && end < times.size()) ++end;
   }
   return fit_parabola(times, values, first, end, times[i]);
+}
+
+}  // namespace
+
+std::vector<LocalFit> fit_around_each(const std::vector<double>& times,
+                                      const std::vector<double>& values, double reach) {
+  constexpr double kGap = 3;
+  const double gap = kGap * spacing_of(times);
+  std::vector<LocalFit> fits;
+  fits.reserve(times.size());
+  for (std::size_t i = 0; i < times.size(); ++i) {
+    fits.push_back(fit_around(times, values, i, reach, gap));
+  }
+  return fits;
 }
 
 Flights find_flights(const Recording& recording) { return FlightFinder(recording).find(); }

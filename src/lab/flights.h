@@ -53,10 +53,10 @@ double noise_of(const std::vector<double>& times, const std::vector<double>& val
 // The middling spacing of times.
 double spacing_of(const std::vector<double>& times);
 
-// The fit around point i that a slope is read off: of what lies within `reach` s, or at least two
-// points on each side; points beyond a gap are left out.
-LocalFit fit_around(const std::vector<double>& times, const std::vector<double>& values,
-                    std::size_t i, double reach);
+// The fits around each of the points that slopes are read off: of what lies within `reach` s, or at
+// least two points on each side; points beyond a gap are left out. In linear time.
+std::vector<LocalFit> fit_around_each(const std::vector<double>& times,
+                                      const std::vector<double>& values, double reach);
 
 Flights find_flights(const Recording& recording);
 

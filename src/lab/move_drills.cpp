@@ -9,7 +9,6 @@
 namespace bushbaby::detail {
 namespace {
 
-constexpr Controls kDown{0, -127, false, false};
 constexpr Controls kRightDash{127, 0, false, true};
 
 // Holds `controls` until landing; false if it does not land within a minute.

@@ -21,6 +21,9 @@ inline constexpr int kPatience = 8;  // ticks in which a press must have made it
 inline constexpr Controls kNothing{};
 inline constexpr Controls kLeft{-127, 0, false, false};
 inline constexpr Controls kRight{127, 0, false, false};
+inline constexpr Controls kDown{0, -127, false, false};
+
+inline constexpr double kPi = 3.14159265358979323846;
 inline constexpr Controls kJump{0, 0, true, false};
 inline constexpr Controls kRightJump{127, 0, true, false};
 

@@ -156,9 +156,8 @@ class RunReader {
       times_.push_back(point.time);
       places_.push_back(point.feet.x);
     }
-    for (std::size_t i = 0; i < times_.size(); ++i) {
-      found_.fastest =
-          std::max(found_.fastest, std::abs(fit_around(times_, places_, i, kReach).slope));
+    for (const LocalFit& fit : fit_around_each(times_, places_, kReach)) {
+      found_.fastest = std::max(found_.fastest, std::abs(fit.slope));
     }
     const double span = times_.back() - times_.front();
     constexpr double kLeast = 1e-6;

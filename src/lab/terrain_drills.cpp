@@ -8,8 +8,6 @@
 namespace bushbaby::detail {
 namespace {
 
-constexpr double kPi = 3.14159265358979323846;
-
 double tangent_of(double degrees) { return std::tan(degrees * kPi / 180); }
 
 // Ground with that upper edge, from left to right.
@@ -265,7 +263,6 @@ bool comes_up_through(Subject& subject) {
 }  // namespace
 
 Measured drop_through(Subject& subject, const Drill& drill) {
-  constexpr Controls kDown{0, -127, false, false};
   constexpr Controls kDownJump{0, -127, true, false};
   Measured measured = no_facts(drill, "neither down nor jump with down drops it");
   give(measured, "drop_through.up", comes_up_through(subject) ? 1 : 0);

@@ -11,9 +11,6 @@
 namespace bushbaby::detail {
 namespace {
 
-constexpr Controls kDown{0, -127, false, false};
-constexpr double kPi = 3.14159265358979323846;
-
 // A stage with the subject's zone in that box, body heights.
 Stage zone_stage(const Subject& subject, const Box& box, std::vector<Solid> solids, Vec start) {
   const double size = size_of(subject);

@@ -19,9 +19,8 @@ namespace bushbaby {
 namespace {
 
 using detail::Json;
-
-constexpr double kHalfTurn = 180;
-const double kPi = std::acos(-1.0);
+using detail::kHalfTurn;
+using detail::kPi;
 
 // A row as it stands in a file.
 struct ReadRow {
@@ -138,7 +137,7 @@ Result<std::vector<ReadRow>> rows_of_csv(std::string_view text, const std::strin
   return rows;
 }
 
-std::string trimmed(std::string_view text) { return std::string(detail::trimmed(text)); }
+using detail::trimmed_copy;
 
 // A literal of C or C++ as plain text.
 std::string plain(std::string text) {
@@ -172,19 +171,19 @@ Result<std::vector<ReadRow>> rows_of_header(std::string_view text, const std::st
       const std::size_t equals = std::min(line.find(" = "), line.size());
       std::string value = line.substr(std::min(equals + 3, line.size()));
       if (const std::size_t end = value.find("*/"); end != std::string::npos) value.resize(end);
-      rows.push_back({trimmed(line.substr(style, equals - style)), trimmed(value), "",
+      rows.push_back({trimmed_copy(line.substr(style, equals - style)), trimmed_copy(value), "",
                       static_cast<int>(i) + 1});
       continue;
     }
     if (comment == std::string::npos) continue;
-    const std::string remark = trimmed(line.substr(comment + 2));
-    const std::string code = trimmed(line.substr(0, comment));
+    const std::string remark = trimmed_copy(line.substr(comment + 2));
+    const std::string code = trimmed_copy(line.substr(0, comment));
     const std::size_t begin = is_c ? line.find(' ', 8) : line.find(" = ");
     if (begin == std::string::npos || begin > comment) continue;
     std::string value =
-        trimmed(line.substr(begin + (is_c ? 1 : 3), comment - begin - (is_c ? 1 : 3)));
+        trimmed_copy(line.substr(begin + (is_c ? 1 : 3), comment - begin - (is_c ? 1 : 3)));
     if (!value.empty() && value.back() == ';') value.pop_back();
-    rows.push_back({trimmed(remark.substr(0, remark.find('['))), plain(value),
+    rows.push_back({trimmed_copy(remark.substr(0, remark.find('['))), plain(value),
                     unit_in_remark(remark), static_cast<int>(i) + 1});
   }
   return rows;

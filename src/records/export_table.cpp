@@ -14,8 +14,8 @@
 namespace bushbaby {
 namespace {
 
-constexpr double kHalfTurn = 180;
-const double kPi = std::acos(-1.0);
+using detail::kHalfTurn;
+using detail::kPi;
 
 // Makes rows in a style.
 class Exporter {

@@ -8,6 +8,10 @@
 
 namespace bushbaby::detail {
 
+// Degrees and radians.
+inline constexpr double kHalfTurn = 180;
+inline constexpr double kPi = 3.14159265358979323846;
+
 // "convention.one_unit" = "16 px", …
 std::vector<ExportRow> style_rows(const ExportStyle& style);
 

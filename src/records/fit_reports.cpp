@@ -23,8 +23,8 @@ using detail::told_json;
 constexpr const char* kFreeWords =
     "a knob, over its usual range or another: fall.factor, \"fall.factor=1.2..2\"";
 
-tl::unexpected<std::vector<Problem>> wrong(const std::string& text, std::string expected,
-                                           std::string_view near = {}) {
+tl::unexpected<std::vector<Problem>> wrong_free(const std::string& text, std::string expected,
+                                                std::string_view near = {}) {
   return tl::unexpected(std::vector<Problem>{
       {ProblemCode::bad_syntax, "--free", 0, 0, "", text, std::move(expected), std::string(near)}});
 }
@@ -112,7 +112,8 @@ std::string moves_text(const Fit& fit, const Units& units) {
   return text;
 }
 
-std::string told(const std::optional<double>& value, Dimension dimension, const Units& units) {
+std::string plain_text(const std::optional<double>& value, Dimension dimension,
+                       const Units& units) {
   return value ? fmt::format("{:.6g}", units.told(dimension, *value)) : std::string("none");
 }
 
@@ -128,10 +129,10 @@ std::string targets_text(const Fit& fit, const Units& units) {
     const Target& target = *verdict.target;
     const Dimension dimension = dimension_of(target);
     const std::string missed = target.priority == Priority::should ? "missed (should)" : "MISSED";
-    text += fmt::format("{:<{}} {:<8} {:>16} {:>12} {:>12}  {}\n", subject_of(target), wide,
-                        units.name(dimension), bound_text(target, units),
-                        told(fit.before.verdicts[i].measured, dimension, units),
-                        told(verdict.measured, dimension, units), verdict.met ? "met" : missed);
+    text += fmt::format(
+        "{:<{}} {:<8} {:>16} {:>12} {:>12}  {}\n", subject_of(target), wide, units.name(dimension),
+        bound_text(target, units), plain_text(fit.before.verdicts[i].measured, dimension, units),
+        plain_text(verdict.measured, dimension, units), verdict.met ? "met" : missed);
   }
   return text;
 }
@@ -272,14 +273,14 @@ Result<FreeKnob> parse_free(const TuningFile& file, const std::string& text) {
   if (!place || !place->knob->has_row(file.tuning, place->row)) {
     std::vector<std::string_view> keys;
     for (const Knob& knob : knobs()) keys.push_back(knob.key);
-    return wrong(text, kFreeWords, nearest_name(key, keys));
+    return wrong_free(text, kFreeWords, nearest_name(key, keys));
   }
   const auto usual = free_knob(file.tuning, *place);
-  if (!usual) return wrong(text, "a knob that is set, to a number or a time");
+  if (!usual) return wrong_free(text, "a knob that is set, to a number or a time");
   if (equals == text.size()) return *usual;
   const std::string range = text.substr(equals + 1);
   const std::size_t dots = range.find("..");
-  if (dots == std::string::npos) return wrong(text, kFreeWords);
+  if (dots == std::string::npos) return wrong_free(text, kFreeWords);
   const auto lo =
       value_for(file, key, std::string(detail::trimmed(range.substr(0, dots))), "--free");
   if (!lo) return tl::unexpected(lo.error());
@@ -287,7 +288,8 @@ Result<FreeKnob> parse_free(const TuningFile& file, const std::string& text) {
       value_for(file, key, std::string(detail::trimmed(range.substr(dots + 2))), "--free");
   if (!hi) return tl::unexpected(hi.error());
   const auto free = free_knob(file.tuning, *place, *lo, *hi);
-  if (!free || !(free->lo < free->hi)) return wrong(text, "LOW..HIGH, two values in that order");
+  if (!free || !(free->lo < free->hi))
+    return wrong_free(text, "LOW..HIGH, two values in that order");
   return *free;
 }
 

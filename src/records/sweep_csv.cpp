@@ -21,14 +21,13 @@ namespace {
 using detail::Json;
 using detail::json_text;
 
-// A part of a text without the blanks around it.
-std::string trimmed(std::string_view text) { return std::string(detail::trimmed(text)); }
+using detail::trimmed_copy;
 
 constexpr std::string_view kHeaderStart = "run of ";
 
 // ---- ranges -------------------------------------------------------------------------------------
 
-tl::unexpected<std::vector<Problem>> wrong(const std::string& text, std::string expected) {
+tl::unexpected<std::vector<Problem>> wrong_range(const std::string& text, std::string expected) {
   return tl::unexpected(std::vector<Problem>{
       {ProblemCode::bad_syntax, "--over", 0, 0, "", text, std::move(expected), ""}});
 }
@@ -51,13 +50,13 @@ std::optional<Division> division_of(const std::string& text) {
   const std::size_t in = text.find(" in ");
   if (dots == std::string::npos || in == std::string::npos || in < dots) return std::nullopt;
   Division division;
-  division.from = trimmed(text.substr(0, dots));
-  division.to = trimmed(text.substr(dots + 2, in - dots - 2));
-  std::string count = trimmed(text.substr(in + 4));
+  division.from = trimmed_copy(text.substr(0, dots));
+  division.to = trimmed_copy(text.substr(dots + 2, in - dots - 2));
+  std::string count = trimmed_copy(text.substr(in + 4));
   constexpr std::string_view kLog = " log";
   if (count.size() > kLog.size() && count.substr(count.size() - kLog.size()) == kLog) {
     division.log = true;
-    count = trimmed(count.substr(0, count.size() - kLog.size()));
+    count = trimmed_copy(count.substr(0, count.size() - kLog.size()));
   }
   const auto number = parse_number(count);
   if (!number || *number != std::floor(*number) || *number < 2 ||
@@ -74,9 +73,10 @@ Result<std::vector<KnobValue>> values_between(const KnobPlace& place, const Knob
   const auto lo = amount_of(from);
   const auto hi = amount_of(to);
   if (!lo || !hi || from.index() != to.index() || is_in_ticks(from) != is_in_ticks(to)) {
-    return wrong(text, "two numbers, or two times that are both in ticks or both not");
+    return wrong_range(text, "two numbers, or two times that are both in ticks or both not");
   }
-  if (division.log && !(*lo > 0 && *hi > 0)) return wrong(text, "two numbers above 0 for log");
+  if (division.log && !(*lo > 0 && *hi > 0))
+    return wrong_range(text, "two numbers above 0 for log");
   const bool whole =
       is_in_ticks(from) || std::holds_alternative<KnobAccess<int>>(place.knob->binding);
   std::vector<KnobValue> values;
@@ -174,20 +174,21 @@ std::string number_text(const std::optional<double>& value) {
 
 Result<SweepAxis> parse_axis(const TuningFile& file, const std::string& text) {
   const std::size_t equals = text.find('=');
-  if (equals == std::string::npos) return wrong(text, kRangeWords);
-  const std::string key = trimmed(text.substr(0, equals));
-  const std::string range = trimmed(text.substr(equals + 1));
+  if (equals == std::string::npos) return wrong_range(text, kRangeWords);
+  const std::string key = trimmed_copy(text.substr(0, equals));
+  const std::string range = trimmed_copy(text.substr(equals + 1));
   const auto place = find_place(key);
   if (!place) {
     TuningFile trial = file;
     return tl::unexpected(
         std::vector<Problem>{*apply_setting(trial, Setting(key + "=0", "--over"))});
   }
-  if (range.empty()) return wrong(text, kRangeWords);
+  if (range.empty()) return wrong_range(text, kRangeWords);
   SweepAxis axis{*place, {}};
   if (range.find("..") != std::string::npos) {
     const auto division = division_of(range);
-    if (!division) return wrong(text, "LOW..HIGH in N, N from 2 on, and log or nothing behind it");
+    if (!division)
+      return wrong_range(text, "LOW..HIGH in N, N from 2 on, and log or nothing behind it");
     const auto from = value_for(file, key, division->from, "--over");
     if (!from) return tl::unexpected(from.error());
     const auto to = value_for(file, key, division->to, "--over");
@@ -200,7 +201,7 @@ Result<SweepAxis> parse_axis(const TuningFile& file, const std::string& text) {
   std::size_t at = 0;
   while (at <= range.size()) {
     const std::size_t end = std::min(range.find(',', at), range.size());
-    const auto value = value_for(file, key, trimmed(range.substr(at, end - at)), "--over");
+    const auto value = value_for(file, key, trimmed_copy(range.substr(at, end - at)), "--over");
     if (!value) return tl::unexpected(value.error());
     axis.values.push_back(*value);
     at = end + 1;

@@ -13,7 +13,7 @@ namespace {
 // What is plotted across: time since take-off, or way from it.
 enum class Across { time, distance };
 
-struct Curve {
+struct NamedJump {
   std::string name;
   const RecordedJump* jump;
   Stroke stroke;
@@ -50,7 +50,7 @@ std::string time_text(const Units& units, double time) {
   return units.text(Dimension::time, time, 4);
 }
 
-std::string apex_text(const Curve& curve, Across across, const Units& units) {
+std::string apex_text(const NamedJump& curve, Across across, const Units& units) {
   const Arc& arc = curve.jump->arc;
   const std::string height = length_text(units, arc.height());
   if (across == Across::time) {
@@ -65,7 +65,7 @@ std::string landing_text(const Arc& arc, Across across, const Units& units) {
                                 : fmt::format("lands {} out", length_text(units, arc.distance()));
 }
 
-void add_curve(Panel& panel, const Curve& curve, Across across, const Units& units) {
+void add_curve(Panel& panel, const NamedJump& curve, Across across, const Units& units) {
   const Arc& arc = curve.jump->arc;
   panel.lines.push_back({line_of(*curve.jump, across), Ink::measured_soft, 3, curve.stroke, true});
   panel.dots.push_back({ticks_of(*curve.jump, across), Ink::measured});
@@ -78,9 +78,9 @@ void add_curve(Panel& panel, const Curve& curve, Across across, const Units& uni
 }
 
 // The place of everything that the curves show, from the take-off on.
-Box extent_of(const std::vector<Curve>& curves, Across across) {
+Box extent_of(const std::vector<NamedJump>& curves, Across across) {
   Box all{{0, 0}, {0, 0}};
-  for (const Curve& curve : curves) {
+  for (const NamedJump& curve : curves) {
     for (const Vec& at : line_of(*curve.jump, across)) {
       all.hi = {std::max(all.hi.x, at.x), std::max(all.hi.y, at.y)};
     }
@@ -94,7 +94,7 @@ constexpr Box kRight{{690, 84}, {1250, 690}};
 // Heights are told as magnitudes, whichever way y points.
 double told(const Units& units, Dimension dimension) { return units.told(dimension, 1.0); }
 
-Panel standing_panel(const std::vector<Curve>& curves, const Units& units) {
+Panel standing_panel(const std::vector<NamedJump>& curves, const Units& units) {
   const Box all = extent_of(curves, Across::time);
   Panel panel;
   panel.place = beside_numbers(kLeft, 0, units.told(Dimension::length, 1.16 * all.hi.y));
@@ -103,12 +103,12 @@ Panel standing_panel(const std::vector<Curve>& curves, const Units& units) {
              "time since take-off, " + units.name(Dimension::time)};
   panel.y = {-0.04 * all.hi.y, 1.16 * all.hi.y,
              "feet over take-off, " + units.name(Dimension::length)};
-  for (const Curve& curve : curves) add_curve(panel, curve, Across::time, units);
+  for (const NamedJump& curve : curves) add_curve(panel, curve, Across::time, units);
   rescale(panel, {told(units, Dimension::time), told(units, Dimension::length)});
   return panel;
 }
 
-Panel running_panel(const std::vector<Curve>& curves, const JumpChart& chart) {
+Panel running_panel(const std::vector<NamedJump>& curves, const JumpChart& chart) {
   Box all = extent_of(curves, Across::distance);
   const double side = 0.8 * std::max(chart.body_width, 0.1 * all.hi.x);
   all.lo = {-side, -0.04 * all.hi.y};
@@ -119,7 +119,7 @@ Panel running_panel(const std::vector<Curve>& curves, const JumpChart& chart) {
   panel.title = "at full run, equal scale";
   panel.x.title = "way from take-off, " + units.name(Dimension::length);
   panel.y.title = "feet over take-off, " + units.name(Dimension::length);
-  for (const Curve& curve : curves) {
+  for (const NamedJump& curve : curves) {
     const Arc& arc = curve.jump->arc;
     for (const Vec feet : {arc.take_off, arc.apex, arc.landing}) {
       panel.lines.push_back(body_outline(feet - arc.take_off, chart.body_width, chart.body_height,
@@ -148,9 +148,9 @@ std::string finding(const JumpChart& chart) {
   return fmt::format("{}{}   ({})", text, fmt::join(parts, ", "), chart.loop);
 }
 
-std::vector<Curve> curves_of(const std::optional<RecordedJump>& full,
-                             const std::optional<RecordedJump>& hop) {
-  std::vector<Curve> curves;
+std::vector<NamedJump> curves_of(const std::optional<RecordedJump>& full,
+                                 const std::optional<RecordedJump>& hop) {
+  std::vector<NamedJump> curves;
   if (full) curves.push_back({"held", &*full, Stroke::solid});
   if (hop) curves.push_back({"hop", &*hop, Stroke::dashed});
   return curves;

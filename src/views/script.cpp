@@ -88,7 +88,7 @@ class Elements {
     const std::string name = fmt::format("$layer{}", ++count_);
     data_ += fmt::format("{} << EOD\n{}EOD\n", name, block.rows());
     plot_ += fmt::format("{}{} using 1:2 {} title {}", plot_.empty() ? "" : ", \\\n  ", name, style,
-                         quoted(what));
+                         in_quotes(what));
   }
 
   std::string data_;
@@ -99,7 +99,7 @@ class Elements {
 std::string text_at(std::string_view text, Vec px, std::string_view align, double size, Ink ink,
                     bool upright) {
   return fmt::format("set label {} at screen {:.6f},{:.6f} {}{} font ',{:.4g}' tc rgb '{}' front\n",
-                     quoted(text), px.x / kSheet.x, px.y / kSheet.y, align,
+                     in_quotes(text), px.x / kSheet.x, px.y / kSheet.y, align,
                      upright ? " rotate by 90" : "", size * kPointsPerPx, colour_of(ink));
 }
 
@@ -212,7 +212,8 @@ std::string axis_text(const char* name, const Axis& axis) {
   if (axis.title.empty()) return text + fmt::format("unset {0}label\nunset {0}tics\n", name);
   std::string named;
   for (const Axis::Named& place : axis.named) {
-    named += fmt::format("{}{} {:.10g}", named.empty() ? " (" : ", ", quoted(place.text), place.at);
+    named +=
+        fmt::format("{}{} {:.10g}", named.empty() ? " (" : ", ", in_quotes(place.text), place.at);
   }
   if (!named.empty()) named += ")";
   const std::string step = !named.empty()  ? named
@@ -221,7 +222,7 @@ std::string axis_text(const char* name, const Axis& axis) {
   return text + fmt::format(
                     "set {0}label {1} tc rgb '{2}'\n"
                     "set {0}tics nomirror out{3} textcolor rgb '{2}'\n",
-                    name, quoted(axis.title), colour_of(Ink::text), step);
+                    name, in_quotes(axis.title), colour_of(Ink::text), step);
 }
 
 std::string panel_text(const Panel& panel) {
@@ -252,7 +253,7 @@ std::string panel_text(const Panel& panel) {
 
 }  // namespace
 
-std::string quoted(std::string_view text) {
+std::string in_quotes(std::string_view text) {
   std::string result = "'";
   for (const char c : text) {
     // Between single quotes nothing is expanded; the one character that could end them is drawn as

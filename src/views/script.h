@@ -9,7 +9,7 @@
 namespace bushbaby::detail {
 
 // A text in quotes in which the plotting program executes and expands nothing.
-std::string quoted(std::string_view text);
+std::string in_quotes(std::string_view text);
 
 // Everything but the terminal and the output.
 std::string script_of(const Picture& picture);

@@ -10,34 +10,21 @@
 #include "bushbaby/core/motion/advance.h"
 #include "bushbaby/core/world/outline.h"
 
+#include "random_cuts.h"
 #include "support.h"
 
 namespace bushbaby {
 namespace {
 
+using test::cut;
+using test::hills;
 using test::kNothing;
 using test::kRight;
+using test::level_of;
+using test::Outline;
+using test::Random;
+using test::random_outline;
 using test::rules_of;
-
-using Outline = std::vector<Vec>;
-
-class Random {
- public:
-  explicit Random(std::uint64_t seed) : random_(seed) {}
-
-  double between(double lo, double hi) {
-    return std::uniform_real_distribution<double>(lo, hi)(random_);
-  }
-  bool one_in(std::uint64_t n) { return random_() % n == 0; }
-  std::uint64_t below(std::uint64_t n) { return random_() % n; }
-  template <class T>
-  void shuffle(std::vector<T>& list) {
-    std::shuffle(list.begin(), list.end(), random_);
-  }
-
- private:
-  std::mt19937_64 random_;
-};
 
 // A character of any size and loop that runs, jumps, slides down walls and is helped past corners.
 Tuning random_tuning(Random& random) {
@@ -117,24 +104,6 @@ Comparison compare(Random& random, const Rules& rules, const World& whole, const
 
 // ---- boxes --------------------------------------------------------------------------------------
 
-void cut(Random& random, const Box& box, int times, std::vector<Box>& pieces) {
-  const bool by_x = random.one_in(2);
-  const double lo = by_x ? box.lo.x : box.lo.y;
-  const double hi = by_x ? box.hi.x : box.hi.y;
-  double at = random.between(lo, hi);
-  if (random.one_in(2)) at = std::floor(at * 4) / 4;
-  if (times == 0 || random.one_in(4) || !(at > lo && at < hi)) {
-    pieces.push_back(box);
-    return;
-  }
-  Box one = box;
-  Box other = box;
-  (by_x ? one.hi.x : one.hi.y) = at;
-  (by_x ? other.lo.x : other.lo.y) = at;
-  cut(random, one, times - 1, pieces);
-  cut(random, other, times - 1, pieces);
-}
-
 class CutBoxes : public testing::TestWithParam<std::uint64_t> {};
 
 TEST_P(CutBoxes, GiveTheRunOfTheWholeLevel) {
@@ -168,84 +137,6 @@ INSTANTIATE_TEST_SUITE_P(Shards, CutBoxes, testing::Range<std::uint64_t>(0, 4));
 
 // ---- polygons -----------------------------------------------------------------------------------
 
-// What of a convex outline lies on either side of a line through a place.
-std::array<Outline, 2> halves(const Outline& outline, Vec place, Vec normal) {
-  const auto side = [&](Vec corner) {
-    return (corner.x - place.x) * normal.x + (corner.y - place.y) * normal.y;
-  };
-  std::array<Outline, 2> parts;
-  for (std::size_t i = 0; i < outline.size(); ++i) {
-    const Vec from = outline[i];
-    const Vec to = outline[(i + 1) % outline.size()];
-    if (side(from) >= 0) parts[0].push_back(from);
-    if (side(from) <= 0) parts[1].push_back(from);
-    if (side(from) * side(to) >= 0) continue;
-    const Vec between = from + (to - from) * (side(from) / (side(from) - side(to)));
-    for (Outline& part : parts) part.push_back(between);
-  }
-  return parts;
-}
-
-void cut(Random& random, const Outline& outline, int times, std::vector<Outline>& pieces) {
-  Vec place{0, 0};
-  for (const Vec corner : outline) place += corner / static_cast<double>(outline.size());
-  if (random.one_in(3)) place = outline[random.below(outline.size())];
-  const double angle = random.between(0, 6.28);
-  const Vec normal = random.one_in(2)   ? Vec{std::cos(angle), std::sin(angle)}
-                     : random.one_in(2) ? Vec{1, 0}
-                                        : Vec{0, 1};
-  const auto parts = halves(outline, place, normal);
-  const auto is_good = [](const Outline& part) {
-    return part.size() >= 3 && part.size() <= kMostCorners && area_of(part) > 1e-3;
-  };
-  if (times == 0 || random.one_in(4) || !is_good(parts[0]) || !is_good(parts[1])) {
-    pieces.push_back(outline);
-    return;
-  }
-  for (const Outline& part : parts) cut(random, part, times - 1, pieces);
-}
-
-Outline hills(Random& random) {
-  Outline edge{{-9, random.between(-1, 1)}};
-  while (edge.back().x < 9) {
-    const double level = random.one_in(3) ? edge.back().y : random.between(-1, 1.5);
-    edge.emplace_back(edge.back().x + random.between(0.3, 3), level);
-  }
-  edge.emplace_back(edge.back().x, -4);
-  edge.emplace_back(-9, -4);
-  std::reverse(edge.begin(), edge.end());
-  return edge;
-}
-
-// A convex outline, a box, or a star; nothing if it came out bad.
-std::optional<Outline> random_outline(Random& random) {
-  const Vec at{random.between(-7, 6), random.between(1, 8)};
-  const Vec size{random.between(0.2, 2), random.between(0.2, 2)};
-  if (random.one_in(4)) {
-    return Outline{at, at + Vec{size.x, 0}, at + size, at + Vec{0, size.y}};
-  }
-  const bool is_star = random.one_in(3);
-  std::vector<double> angles(3 + random.below(5));
-  for (double& angle : angles) angle = random.between(0, 6.283);
-  std::sort(angles.begin(), angles.end());
-  Outline outline;
-  for (const double angle : angles) {
-    const double share = is_star ? random.between(0.3, 1) : 1;
-    outline.push_back(at + Vec{size.x * share * std::cos(angle), size.y * share * std::sin(angle)});
-  }
-  if (find_fault(outline) || area_of(outline) < 0.05) return std::nullopt;
-  return outline;
-}
-
-Level level_of(const std::vector<Outline>& outlines) {
-  Level level;
-  for (const Outline& outline : outlines) {
-    level.solids.emplace_back();
-    level.solids.back().corners = outline;
-  }
-  return level;
-}
-
 // Pieces of an outline that lean have corners that are rounded, and a body that goes over one of
 // them may meet it a rounding sooner or later: then a run may go another way in the end. It is
 // rare; without the law every tenth does.
@@ -272,6 +163,60 @@ TEST(CutPolygons, GiveTheRunOfTheWholeLevelButForTheRarestCorners) {
   }
   EXPECT_LE(differ, kRounds / 300);
   EXPECT_GT(ticks, 700'000);
+}
+
+// ---- what a tick costs --------------------------------------------------------------------------
+
+// Counted in looks at what is near, so that it is the same on every machine. A tick costs as much
+// as about eight of them beside those it takes (docs/performance.md).
+class Costs {
+ public:
+  void add(const Explanation& tick) { costs_.push_back(8 + tick.looks); }
+  [[nodiscard]] std::size_t ticks() const { return costs_.size(); }
+  [[nodiscard]] std::int64_t worst() const {
+    return *std::max_element(costs_.begin(), costs_.end());
+  }
+  [[nodiscard]] std::int64_t median() {
+    const auto middle = costs_.begin() + static_cast<std::ptrdiff_t>(costs_.size() / 2);
+    std::nth_element(costs_.begin(), middle, costs_.end());
+    return *middle;
+  }
+
+ private:
+  std::vector<std::int64_t> costs_;
+};
+
+constexpr std::int64_t kWorstToMedian = 50;
+
+TEST(Costs, OfNoTickAreManyTimesTheUsual) {
+  Costs costs;
+  for (std::uint64_t round = 0; round < 2000; ++round) {
+    Random random(900'000 + round);
+    std::vector<Outline> whole{hills(random)};
+    for (std::uint64_t left = 1 + random.below(6); left > 0; --left) {
+      if (const auto outline = random_outline(random)) whole.push_back(*outline);
+    }
+    std::vector<Outline> pieces;
+    for (const Outline& outline : whole) {
+      for (const Outline& part : convex_parts(outline)) cut(random, part, 3, pieces);
+    }
+    const LevelWorld world(level_of(pieces), kNothingTravels);
+    const Rules rules = rules_of(random_tuning(random));
+    Character pip;
+    bool fits = false;
+    for (int i = 0; i < 60 && !fits; ++i) {
+      fits = place(pip, {random.between(-8, 8), random.between(0, 10)}, rules, world);
+    }
+    Controls held;
+    for (int i = 0; fits && i < 400 && pip.feet.y > -15; ++i) {
+      hold_something(random, held);
+      Explanation tick;
+      advance(pip, held, rules, world, &tick);
+      costs.add(tick);
+    }
+  }
+  EXPECT_GT(costs.ticks(), 500'000U);
+  EXPECT_LE(costs.worst(), kWorstToMedian * costs.median());
 }
 
 // ---- by hand ------------------------------------------------------------------------------------
@@ -306,24 +251,48 @@ TEST(Seams, OfAWallThatStandOutALittleStopNoFall) {
   }
 }
 
+// A wall that leans a little under its sharp top is fallen along, not hung from.
+TEST(Seams, TheTopOfALeaningWallHoldsNobody) {
+  Tuning tuning = test::with_loop(test::pip(), {Integrator::averaged, 30, true});
+  tuning.body.width = 1;
+  tuning.body.height = 1.48264;
+  const Rules rules = rules_of(tuning);
+  Level level;
+  level.solids.resize(1);
+  level.solids[0].corners = {
+      {-6.178922632, 5.065405129}, {-6.63701051, 3.89365798}, {-6.178417432, 3.38146651}};
+  Character pip;
+  pip.feet = {-5.6784519487605349, 5.1292830871698776};
+  pip.velocity = {0, -18.5558};
+  const LevelWorld world(level, kNothingTravels);
+  for (int i = 0; i < 10; ++i) advance(pip, kNothing, rules, world);
+  EXPECT_LT(pip.feet.y, 1);
+}
+
 // Over a pit about as wide as itself a body stands on both edges, or falls in; it never hangs.
 TEST(Seams, ABodyOverAPitOfItsOwnWidthStandsOrFalls) {
   const Rules rules = rules_of(test::pip());
   const double gap = rules.flush_gap;
   const double half = rules.body.box.hi.x;
+  Costs costs;
   for (double wider = 0; wider <= 1.5; wider += 0.05) {
     for (double off = -0.75; off <= 0.75; off += 0.05) {
       const LevelWorld world(std::vector<Box>{{{-5, -1}, {-half - wider * gap / 2, 0}},
                                               {{half + wider * gap / 2, -1}, {5, 0}}});
       Character pip;
       pip.feet = {off * gap, 0.5};
-      for (int i = 0; i < 120; ++i) advance(pip, kNothing, rules, world);
+      for (int i = 0; i < 120; ++i) {
+        Explanation tick;
+        advance(pip, kNothing, rules, world, &tick);
+        costs.add(tick);
+      }
       EXPECT_TRUE(pip.grounded() || pip.feet.y < -2) << wider << ' ' << off;
       if (wider <= 0.7 && std::abs(off) <= 0.5) {
         EXPECT_TRUE(pip.grounded()) << wider << ' ' << off;
       }
     }
   }
+  EXPECT_LE(costs.worst(), kWorstToMedian * costs.median());
 }
 
 // What is held from both sides and cannot fall stands: it may jump, and that it landed is told

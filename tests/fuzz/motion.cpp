@@ -57,11 +57,11 @@ bushbaby::Level among() {
 }  // namespace
 
 extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size) {
-  constexpr double kTicksASecond = 60;  // of the ferries, whatever the character's are
-  static const bushbaby::LevelWorld world(among(), kTicksASecond);
+  static const bushbaby::Level level = among();
   fuzz::Bytes bytes(data, size);
   const bushbaby::Compiled compiled = compile(fuzz::tuning_from(bytes));
   if (!compiled.ok()) return 0;
+  const bushbaby::LevelWorld world(level, compiled.rules.tick_rate);
   bushbaby::Character character;
   if (!place(character, {0, 0.2}, compiled.rules, world)) return 0;
   fuzz::play(

@@ -271,6 +271,7 @@ Events advance_in(const Frame& frame, Character& character, const Controls& cont
   check_ground(tick);
   check_wall(tick);
   finish(tick);
+  if (rarely(book != nullptr)) book->looks = tick.nearby.looks();
   return events;
 }
 

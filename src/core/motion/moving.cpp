@@ -207,7 +207,12 @@ bool passes_step(Tick& tick, FirstMeeting& meeting, Vec velocity, Vec accelerati
   if (meeting.aside_by > margins_of(tick.rules).step) return false;
   if (is_covered(tick, meeting.aside, meeting.aside_by, meeting.normal)) return false;
   const bool presses = closes(dot(velocity, meeting.aside), dot(acceleration, meeting.aside));
-  const bool turns = presses && (meeting.aside.y > meeting.normal.y ||
+  // Along the other face it must come over it, or it would only pass it by.
+  const auto over = [&meeting](Vec vector) {
+    return dot(slide_along(vector, meeting.aside), meeting.normal);
+  };
+  const bool turns = presses && ((meeting.aside.y > meeting.normal.y &&
+                                  closes(over(velocity), over(acceleration))) ||
                                  is_covered(tick, meeting.normal, 0, meeting.aside));
   if (presses && !turns) return false;
   if (!set_aside(tick, meeting)) return false;
@@ -289,8 +294,11 @@ bool comes_round(Tick& tick, const FirstMeeting& meeting, Vec velocity, double f
   const bool rises = !tick.on_footing && velocity.y > 0;
   const bool head = rises && meeting.normal.y <= kCeilingSlope;
   const bool foot = !rises && is_wall(tick, meeting.normal);
-  const double most = head ? rules.corner_nudge : rules.toe_lift;
-  if (!(head || foot) || most == 0) return false;
+  // However many parts a corner has, a tick does not go on and on round it.
+  constexpr int kMostTimes = 8;
+  Tick::WentRound& went = head ? tick.head_round : tick.foot_round;
+  const double most = (head ? rules.corner_nudge : rules.toe_lift) - went.by;
+  if (!(head || foot) || !(most > 0) || went.times == kMostTimes) return false;
   Vec aside = kUp;
   double by = 0;
   const Vec ahead{meeting.normal.x < 0 ? 1.0 : -1.0, 0};
@@ -309,6 +317,8 @@ bool comes_round(Tick& tick, const FirstMeeting& meeting, Vec velocity, double f
     if (ledge.reason != Footing::footing) return false;
   }
   tick.mover.feet = way.to;
+  went.by = went.by + by;
+  ++went.times;
   if (foot && tick.on_footing) come_onto(tick, ledge.normal);
   // A round body may come round a corner in several parts, and past several pieces of it.
   const std::uint8_t which = head ? 1 : 0;

@@ -248,8 +248,11 @@ BUSHBABY_RARE void lose_wall(Tick& tick) noexcept {
 }
 
 // A loop that moves by the speed of before would have a speed into the wall in every other tick.
-void hold_back(Tick& tick) noexcept {
+// What is not flush with it yet still has a way to go.
+void hold_back(Tick& tick, double gap) noexcept {
+  const Margins margins = margins_of(tick.rules);
   if (tick.rules.integrator != Integrator::explicit_step) return;
+  if (gap > margins.rest + margins.slack) return;
   if (tick.run * tick.mover.wall > 0) tick.run = 0;
 }
 
@@ -270,7 +273,7 @@ void see_to_wall(Tick& tick) noexcept {
   probe(character.feet, towards, tick.rules, tick.nearby, beside);
   if (beside.met() && beside.normal.y < tick.rules.footing_slope) {
     character.wall_surface = beside.surface;
-    hold_back(tick);
+    hold_back(tick, beside.gap);
     return;
   }
   lose_wall(tick);

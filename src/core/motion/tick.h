@@ -73,6 +73,13 @@ struct Tick : Moment {
   // What has been told: what presses against the body is met again and again.
   bool bumped = false;
   std::uint8_t walls_told = 0;
+  // How far it was put round corners, in u, and how often.
+  struct WentRound {
+    double by = 0;
+    int times = 0;
+  };
+  WentRound head_round;
+  WentRound foot_round;
 
   BUSHBABY_RARE void note(EventKind kind, double fraction, std::uint8_t detail = 0,
                           double value = 0, SurfaceId surface = kNoSurface) noexcept {

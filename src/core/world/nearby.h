@@ -2,6 +2,7 @@
 #pragma once
 
 #include <array>
+#include <cstdint>
 
 #include "bushbaby/core/world/world.h"
 
@@ -98,12 +99,16 @@ class Nearby final : private Solids, public Neighbours {
     region_ = kNowhere;
   }
 
+  // How often somebody has looked at what is near.
+  [[nodiscard]] std::int64_t looks() const noexcept { return looks_; }
+
   // Of the parts that are known: whoever visits them may ask.
   bool see_at(Vec corner, double reach, double radius, Vec& normal) const noexcept override;
 
   // Visits every part that reaches into `region`, and perhaps others.
   template <class Visit>
   void visit(const Box& region, const Visit& visit) noexcept {
+    ++looks_;
     if (!covers(region)) gather(region);
     visit_known(region, visit);
   }
@@ -318,6 +323,7 @@ class Nearby final : private Solids, public Neighbours {
   Asker asker_;
   double tick_rate_;
   double passed_ = 0;  // s since the start of the tick
+  std::int64_t looks_ = 0;
   Box region_ = kNowhere;
   std::uint8_t count_ = 0;
   std::uint8_t corner_count_ = 0;

@@ -109,6 +109,7 @@ struct Explanation {
   double gravity_pull = 0;       ///< u/s² at the speed with which the motion of the tick begins
   SurfaceId rides = kNoSurface;  ///< what carries the body, if that travels in the tick
   Vec ride_speed{0, 0};          ///< u/s of it: to the right as the body stands, and along its up
+  std::int64_t looks = 0;        ///< at what is near the body: what a tick costs goes with them
 
   [[nodiscard]] const Trial& of(Candidate candidate) const noexcept {
     return trials[static_cast<std::size_t>(candidate)];
