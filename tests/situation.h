@@ -20,6 +20,9 @@ inline constexpr bool kSlow = __has_feature(address_sanitizer);
 inline constexpr bool kSlow = false;
 #endif
 
+// How many times fewer rounds are enough then.
+inline constexpr int kFewer = kSlow ? 10 : 1;
+
 // Whether a tick met something on its way, or began or ended a dash: then its speeds are not those
 // of free flight.
 inline bool meets_or_dashes(const Events& events) {

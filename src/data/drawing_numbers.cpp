@@ -2,13 +2,13 @@
 
 #include <array>
 #include <cctype>
-#include <charconv>
 #include <cmath>
 
 #include <fmt/format.h>
 
 #include "core/shape/angles.h"
 #include "core/shape/arithmetic.h"
+#include "number_text.h"
 #include "toml_text.h"
 
 namespace bushbaby::detail {
@@ -58,9 +58,8 @@ std::optional<double> DrawingScanner::number() {
   std::string_view text = rest_;
   if (!text.empty() && text.front() == '+') text.remove_prefix(1);
   double value = 0;
-  const auto [end, error] = std::from_chars(text.data(), text.data() + text.size(), value);
-  if (error != std::errc{} || !std::isfinite(value)) return std::nullopt;
-  rest_.remove_prefix(static_cast<std::size_t>(end - rest_.data()));
+  if (!take_number(text, value) || !std::isfinite(value)) return std::nullopt;
+  rest_ = text;
   return value;
 }
 

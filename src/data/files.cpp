@@ -1,4 +1,6 @@
-#include "bushbaby/data/files.h"
+#include "machine.h"
+
+#ifdef BUSHBABY_HAS_POSIX
 
 #include <array>
 #include <cerrno>
@@ -8,6 +10,8 @@
 #include <utility>
 
 #include <fmt/format.h>
+
+#include "bushbaby/data/files.h"
 
 #include "descriptors.h"
 
@@ -190,3 +194,5 @@ bool is_same_file(const std::string& a, const std::string& b) {
 }
 
 }  // namespace bushbaby
+
+#endif

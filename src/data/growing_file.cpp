@@ -1,4 +1,6 @@
-#include "bushbaby/data/growing_file.h"
+#include "machine.h"
+
+#ifdef BUSHBABY_HAS_POSIX
 
 #include <array>
 #include <cerrno>
@@ -9,6 +11,7 @@
 #include <sys/file.h>
 
 #include "bushbaby/data/files.h"
+#include "bushbaby/data/growing_file.h"
 
 #include "descriptors.h"
 
@@ -128,3 +131,5 @@ std::optional<Problem> GrowingFile::abandon() {
 }
 
 }  // namespace bushbaby
+
+#endif

@@ -1,4 +1,6 @@
-#include "bushbaby/data/line_reader.h"
+#include "machine.h"
+
+#ifdef BUSHBABY_HAS_POSIX
 
 #include <algorithm>
 #include <array>
@@ -7,6 +9,8 @@
 #include <utility>
 
 #include <fmt/format.h>
+
+#include "bushbaby/data/line_reader.h"
 
 #include "descriptors.h"
 
@@ -77,3 +81,5 @@ std::size_t LineReader::number() const noexcept { return state_->number; }
 const std::optional<Problem>& LineReader::problem() const noexcept { return state_->problem; }
 
 }  // namespace bushbaby
+
+#endif

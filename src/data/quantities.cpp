@@ -1,9 +1,10 @@
 #include "bushbaby/data/quantities.h"
 
 #include <array>
-#include <charconv>
 
 #include <fmt/format.h>
+
+#include "number_text.h"
 
 namespace bushbaby {
 namespace {
@@ -25,8 +26,7 @@ constexpr std::array<TimeUnit, 4> kTimeUnits{{{"ticks", Duration::Unit::ticks, 1
 std::optional<double> parse_number(std::string_view text) {
   double number = 0;
   if (!text.empty() && text.front() == '+') text.remove_prefix(1);
-  const auto [end, error] = std::from_chars(text.data(), text.data() + text.size(), number);
-  if (error != std::errc{} || end != text.data() + text.size()) return std::nullopt;
+  if (!detail::take_number(text, number) || !text.empty()) return std::nullopt;
   return number;
 }
 

@@ -154,15 +154,24 @@ Result<toml::table> parse_toml(std::string_view text, const std::string& path,
                 {"a key of more than " + std::to_string(kMostKeyParts) + " parts",
                  "the keys of this program's files"});
   }
-  try {
-    return toml::parse(text, path);
-  } catch (const toml::parse_error& error) {
+  const auto fail_at = [&](const toml::parse_error& error) {
     const auto& at = error.source().begin;
     return fail(static_cast<int>(at.line), static_cast<int>(at.column),
                 ours ? reworded(error.description())
                      : Wording{"a text without a heading of this program's files",
                                fmt::format("format = \"{}\"", format)});
+  };
+#if TOML_EXCEPTIONS
+  try {
+    return toml::parse(text, path);
+  } catch (const toml::parse_error& error) {
+    return fail_at(error);
   }
+#else
+  toml::parse_result parsed = toml::parse(text, path);
+  if (!parsed) return fail_at(parsed.error());
+  return std::move(parsed).table();
+#endif
 }
 
 void ProblemList::add(ProblemCode code, const toml::source_region& where, std::string key,

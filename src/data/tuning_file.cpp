@@ -1,7 +1,6 @@
 #include "bushbaby/data/tuning_file.h"
 
 #include <algorithm>
-#include <filesystem>
 
 #include <fmt/format.h>
 
@@ -10,6 +9,7 @@
 
 #include "inheritance.h"
 #include "knob_reading.h"
+#include "paths.h"
 #include "toml_text.h"
 
 namespace bushbaby {
@@ -193,9 +193,8 @@ Result<TuningFile> read_base(const toml::node& node, const std::string& path,
                  "the name of a tuning file in quotes");
     return tl::unexpected(problems.take());
   }
-  const std::filesystem::path beside = std::filesystem::path(path).parent_path() / *name;
-  const std::string base = beside.lexically_normal().string();
-  heirs.push_back(std::filesystem::path(path).lexically_normal().string());
+  const std::string base = path_beside(path, *name);
+  heirs.push_back(normal_path(path));
   constexpr std::size_t kMostBases = 32;
   if (heirs.size() > kMostBases) {
     problems.add(ProblemCode::contradiction, node.source(), "based_on",

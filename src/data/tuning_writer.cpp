@@ -1,6 +1,5 @@
 #include <algorithm>
 #include <cmath>
-#include <filesystem>
 #include <set>
 
 #include <fmt/format.h>
@@ -9,6 +8,7 @@
 #include "bushbaby/data/tuning_file.h"
 
 #include "inheritance.h"
+#include "paths.h"
 #include "toml_edit.h"
 #include "toml_text.h"
 
@@ -126,24 +126,13 @@ class Rewriter {
   std::string text_;
 };
 
-// How a file at `path` names another one, as a value of TOML.
-std::string name_from(const std::string& path, const std::string& other) {
-  namespace fs = std::filesystem;
-  std::error_code ignored;
-  const fs::path folder = fs::absolute(path, ignored).lexically_normal().parent_path();
-  const fs::path name = fs::absolute(other, ignored).lexically_normal().lexically_relative(folder);
-  return toml_text_of(name.generic_string());
-}
-
 // The text of a file with its base found from another folder.
 std::string rebased_text(const TuningFile& file, const std::string& path) {
-  namespace fs = std::filesystem;
-  const fs::path from = fs::path(file.path).parent_path().lexically_normal();
-  const fs::path to = fs::path(path).parent_path().lexically_normal();
-  if (file.based_on.empty() || from == to) return file.text;
+  if (file.based_on.empty() || detail::is_same_folder(file.path, path)) return file.text;
   std::string text = file.text;
   const TextSpan& at = file.based_on_value;
-  return text.replace(at.begin, at.end - at.begin, name_from(path, file.based_on));
+  return text.replace(at.begin, at.end - at.begin,
+                      toml_text_of(detail::name_beside(path, file.based_on)));
 }
 
 bool is_same(double a, double b) {
@@ -245,7 +234,8 @@ std::optional<Problem> save_heir(const TuningFile& base, const Tuning& meant,
                                  const std::string& path) {
   std::string text = write_tuning({}, base.convention);
   const std::size_t first_line = text.find('\n') + 1;
-  text.insert(first_line, fmt::format("based_on = {}\n", name_from(path, base.path)));
+  text.insert(first_line,
+              fmt::format("based_on = {}\n", toml_text_of(detail::name_beside(path, base.path))));
   const auto heir = parse_tuning(std::move(text), path);
   if (!heir) return heir.error().front();
   return save_tuning(*heir, meant, path);

@@ -11,6 +11,7 @@
 #include "bushbaby/core/world/outline.h"
 
 #include "random_cuts.h"
+#include "situation.h"
 #include "support.h"
 
 namespace bushbaby {
@@ -108,7 +109,7 @@ class CutBoxes : public testing::TestWithParam<std::uint64_t> {};
 
 TEST_P(CutBoxes, GiveTheRunOfTheWholeLevel) {
   std::int64_t ticks = 0;
-  constexpr std::uint64_t kRounds = 3000;
+  constexpr std::uint64_t kRounds = 3000 / test::kFewer;
   for (std::uint64_t round = 0; round < kRounds; ++round) {
     Random random(GetParam() * kRounds + round);
     std::vector<Box> whole{{{-8, -2}, {8, 0}}};
@@ -130,7 +131,7 @@ TEST_P(CutBoxes, GiveTheRunOfTheWholeLevel) {
     ASSERT_FALSE(found.differs) << "round " << round << ", by " << found.worst << " u";
     ticks += found.ticks;
   }
-  EXPECT_GT(ticks, 700'000);
+  EXPECT_GT(ticks, 700'000 / test::kFewer);
 }
 
 INSTANTIATE_TEST_SUITE_P(Shards, CutBoxes, testing::Range<std::uint64_t>(0, 4));
@@ -143,7 +144,7 @@ INSTANTIATE_TEST_SUITE_P(Shards, CutBoxes, testing::Range<std::uint64_t>(0, 4));
 TEST(CutPolygons, GiveTheRunOfTheWholeLevelButForTheRarestCorners) {
   std::int64_t ticks = 0;
   int differ = 0;
-  constexpr int kRounds = 3000;
+  constexpr int kRounds = 3000 / test::kFewer;
   for (std::uint64_t round = 0; round < kRounds; ++round) {
     Random random(77'000 + round);
     std::vector<Outline> whole{hills(random)};
@@ -162,7 +163,7 @@ TEST(CutPolygons, GiveTheRunOfTheWholeLevelButForTheRarestCorners) {
     ticks += found.ticks;
   }
   EXPECT_LE(differ, kRounds / 300);
-  EXPECT_GT(ticks, 700'000);
+  EXPECT_GT(ticks, 700'000 / test::kFewer);
 }
 
 // ---- what a tick costs --------------------------------------------------------------------------
@@ -190,7 +191,7 @@ constexpr std::int64_t kWorstToMedian = 50;
 
 TEST(Costs, OfNoTickAreManyTimesTheUsual) {
   Costs costs;
-  for (std::uint64_t round = 0; round < 2000; ++round) {
+  for (std::uint64_t round = 0; round < 2000 / test::kFewer; ++round) {
     Random random(900'000 + round);
     std::vector<Outline> whole{hills(random)};
     for (std::uint64_t left = 1 + random.below(6); left > 0; --left) {
@@ -215,7 +216,7 @@ TEST(Costs, OfNoTickAreManyTimesTheUsual) {
       costs.add(tick);
     }
   }
-  EXPECT_GT(costs.ticks(), 500'000U);
+  EXPECT_GT(costs.ticks(), 500'000U / test::kFewer);
   EXPECT_LE(costs.worst(), kWorstToMedian * costs.median());
 }
 

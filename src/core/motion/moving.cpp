@@ -211,9 +211,10 @@ bool passes_step(Tick& tick, FirstMeeting& meeting, Vec velocity, Vec accelerati
   const auto over = [&meeting](Vec vector) {
     return dot(slide_along(vector, meeting.aside), meeting.normal);
   };
-  const bool turns = presses && ((meeting.aside.y > meeting.normal.y &&
-                                  closes(over(velocity), over(acceleration))) ||
-                                 is_covered(tick, meeting.normal, 0, meeting.aside));
+  const bool turns =
+      presses &&
+      ((meeting.aside.y > meeting.normal.y && closes(over(velocity), over(acceleration))) ||
+       is_covered(tick, meeting.normal, 0, meeting.aside));
   if (presses && !turns) return false;
   if (!set_aside(tick, meeting)) return false;
   if (presses) meeting.normal = meeting.aside;
