@@ -193,8 +193,8 @@ Result<TuningFile> read_base(const toml::node& node, const std::string& path,
                  "the name of a tuning file in quotes");
     return tl::unexpected(problems.take());
   }
-  const std::string base = path_beside(path, *name);
-  heirs.push_back(normal_path(path));
+  const std::string base = detail::path_beside(path, *name);
+  heirs.push_back(detail::normal_path(path));
   constexpr std::size_t kMostBases = 32;
   if (heirs.size() > kMostBases) {
     problems.add(ProblemCode::contradiction, node.source(), "based_on",

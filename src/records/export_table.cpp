@@ -11,6 +11,8 @@
 #include "bushbaby/core/tuning/knobs.h"
 #include "bushbaby/data/units.h"
 
+#include "export_text.h"
+
 namespace bushbaby {
 namespace {
 
