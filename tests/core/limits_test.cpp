@@ -1,0 +1,323 @@
+// Just where a rule begins and where it ends: the tick, the angle, the distance on either side.
+#include <algorithm>
+#include <cmath>
+
+#include "bushbaby/core/motion/outside.h"
+
+#include "support.h"
+#include "visitor.h"
+
+namespace bushbaby {
+namespace {
+
+using namespace test;  // NOLINT(google-build-using-namespace): a test's own vocabulary
+
+constexpr Controls kRightDash{127, 0, false, true};
+
+Duration ticks(double count) { return {count, Duration::Unit::ticks}; }
+
+bool tells(const Events& events, EventKind kind) {
+  return std::any_of(events.begin(), events.end(),
+                     [kind](const Event& event) { return event.kind == kind; });
+}
+
+// ---- jumps --------------------------------------------------------------------------------------
+
+TEST(Limits, AnAirJumpFollowsAfterItsIntervalAndNoSooner) {
+  Tuning tuning = pip();
+  tuning.jump.air_jumps.count = 1;
+  tuning.jump.air_jumps.height = 2;
+  tuning.jump.air_jumps.interval = ticks(6);
+  const Rules rules = rules_of(tuning);
+  const LevelWorld world(flat_floor(), kNothingTravels);
+  for (int wait = 1; wait <= 12; ++wait) {
+    Mover run(rules, world, {0, 0});
+    run.advance(kJump);
+    run.advance(kNothing, wait - 1);
+    EXPECT_EQ(tells(run.advance(kJump), EventKind::jumped), wait >= 6) << wait;
+  }
+}
+
+TEST(Limits, AStandingBodyIsLiftedByAnySpeedUpward) {
+  const Rules rules = rules_of(pip());
+  const LevelWorld world(flat_floor(), kNothingTravels);
+  for (const double rise : {1e-5, 1e-3, 0.05}) {
+    Mover run(rules, world, {0, 0});
+    run.character.velocity = {7, rise};
+    EXPECT_TRUE(tells(run.advance(kRight), EventKind::left_ground)) << rise;
+  }
+}
+
+TEST(Limits, AHeavyCutEndsAtTheApexInEveryLoop) {
+  const LevelWorld world(flat_floor(), kNothingTravels);
+  for (const JumpLoop& loop : all_loops({30, 60, 144})) {
+    Tuning tuning = with_loop(pip(), loop);
+    tuning.jump.cut.style = CutStyle::weight;
+    const Rules rules = rules_of(tuning);
+    Mover run(rules, world, {0, 0});
+    run.advance(kJump, static_cast<int>(loop.tick_rate / 8));
+    run.advance(kNothing);
+    ASSERT_TRUE(run.character.cut_heavy) << text_of(loop);
+    while (run.character.velocity.y > 0) run.advance(kNothing);
+    EXPECT_FALSE(run.character.cut_heavy) << text_of(loop);
+  }
+}
+
+// ---- dashes and locks ---------------------------------------------------------------------------
+
+Tuning dasher() {
+  Tuning tuning = pip();
+  tuning.dash.charges = 1;
+  tuning.dash.distance = 3;
+  tuning.dash.time = ticks(9);
+  return tuning;
+}
+
+TEST(Limits, ADashLastsItsTicksAndGoesItsDistance) {
+  const Rules rules = rules_of(dasher());
+  const LevelWorld world(flat_floor(), kNothingTravels);
+  Mover run(rules, world, {0, 5});
+  for (int tick = 1; tick <= 9; ++tick) {
+    EXPECT_EQ(tells(run.advance(kRightDash), EventKind::dash_ended), tick == 9) << tick;
+  }
+  EXPECT_NEAR(run.character.feet.x, 3, 1e-12);
+}
+
+TEST(Limits, ADashThatAWallStopsOnTheGroundIsGivenBack) {
+  const Rules rules = rules_of(dasher());
+  const LevelWorld world(world_of({{{-50, -1}, {50, 0}}, {{1, 0}, {2, 5}}}));
+  Mover run(rules, world, {0.3, 0});
+  run.advance(kRightDash, 9);
+  ASSERT_EQ(run.all(EventKind::dash_ended).size(), 1U);
+  EXPECT_EQ(run.character.dashes_used, 0);
+}
+
+TEST(Limits, ADashThatWaitsForAJumpIsKeptWhenATuningIsAdopted) {
+  const Rules rules = rules_of(dasher());
+  const LevelWorld world(flat_floor(), kNothingTravels);
+  Mover run(rules, world, {0, 0});
+  ASSERT_TRUE(tells(run.advance({127, 0, true, true}), EventKind::jumped));
+  adopt(run.character, rules, rules);
+  EXPECT_TRUE(tells(run.advance({127, 0, true, true}), EventKind::dash_started));
+}
+
+TEST(Limits, ALockOfAPushLastsATickAtLeastUnlessItIsNone) {
+  const Rules rules = rules_of(pip());
+  for (const double lock : {0.0, 1e-4, 0.001, 1.0 / 60, 2.0 / 60}) {
+    Character pushed;
+    push(pushed, {{5, 5}, PushFrame::world, false, lock}, {0, 0}, rules);
+    const auto& status = pushed.status[static_cast<std::size_t>(StatusKind::no_control)];
+    EXPECT_EQ(status.left, lock == 0 ? 0 : lock < 0.02 ? 1 : 2) << lock;
+  }
+}
+
+// What a fading lock of steering and a slippery ground leave of a rate is the product of both.
+TEST(Limits, SlipperyGroundAndAFadingLockCountTogether) {
+  const Rules rules = rules_of(pip());
+  const auto speed = [&rules](double grip, bool fades) {
+    Level level = flat_floor();
+    level.solids[0].traits.grip = grip;
+    const LevelWorld world(level, kNothingTravels);
+    Mover run(rules, world, {0, 0});
+    if (fades) run.character.steer_fade_left = run.character.steer_fade_ticks = 3;
+    run.advance(kRight);
+    return run.character.velocity.x;
+  };
+  EXPECT_NEAR(speed(1, true), speed(1, false) / 4, 1e-12);
+  EXPECT_NEAR(speed(0.5, true), speed(1, false) / 8, 1e-12);
+}
+
+// ---- walls --------------------------------------------------------------------------------------
+
+Mover at_wall(const Rules& rules, const World& world) {
+  Mover run(rules, world, {4.59, 20});
+  for (int i = 0; i < 20 && run.character.wall == 0; ++i) run.advance(kRight);
+  EXPECT_EQ(run.character.wall, 1);
+  return run;
+}
+
+TEST(Limits, ARowOfAWallIsHeldForItsTicks) {
+  Tuning tuning = pip();
+  tuning.wall.slide_speed = 2.5;
+  tuning.wall.hold = WallHold::touch;
+  tuning.wall.exits = {{"down", WallPlace::anywhere, ticks(4)}};
+  const Rules rules = rules_of(tuning);
+  const LevelWorld world(world_of({{{-50, -1}, {50, 0}}, {{5, -1}, {6, 60}}}));
+  Mover run = at_wall(rules, world);
+  run.advance(kNothing, 3);
+  for (int tick = 1; tick <= 4; ++tick) {
+    EXPECT_EQ(tells(run.advance(kDown), EventKind::let_go), tick == 4) << tick;
+  }
+}
+
+// A row that leaves each wall once gives a wall back when the other is left, by any row.
+TEST(Limits, ALeftWallComesBackByTheOtherOne) {
+  Tuning tuning = pip();
+  tuning.jump.coyote = tuning.jump.buffer = ticks(0);
+  tuning.wall.slide_speed = 2.5;
+  WallExit once{"jump+up", WallPlace::anywhere, {}, 8, 10};
+  once.same_wall = false;
+  tuning.wall.exits = {once, {"jump", WallPlace::anywhere, {}, 8, 10}};
+  const Rules rules = rules_of(tuning);
+  const LevelWorld world(world_of({{{5, -1}, {6, 90}}, {{2, -1}, {3, 90}}}));
+  Mover run = at_wall(rules, world);
+  const auto leave = [&run](const Controls& held) {
+    Controls presses = held;
+    presses.jump = true;
+    return tells(run.advance(presses), EventKind::jumped);
+  };
+  const auto go_to = [&run](int side) {
+    const Controls held = side > 0 ? kRight : kLeft;
+    for (int i = 0; i < 100 && run.character.wall != side; ++i) run.advance(held);
+    return run.character.wall == side;
+  };
+  const Controls up{0, 127, false, false};
+  ASSERT_TRUE(leave(up));
+  ASSERT_EQ(run.character.wall_spent, 1);
+  ASSERT_TRUE(go_to(-1));
+  ASSERT_TRUE(leave(kNothing));  // by the other row
+  EXPECT_EQ(run.character.wall_spent, 0);
+  ASSERT_TRUE(go_to(1));
+  EXPECT_TRUE(leave(up));
+  EXPECT_EQ(run.character.wall_spent, 1);
+}
+
+// A surface that faces down is a wall if it is steeper than 60 degrees, and a ceiling otherwise.
+TEST(Limits, CeilingsBeginAtSixtyDegrees) {
+  const Rules rules = rules_of(pip());
+  for (const double angle : {55.0, 59.0, 61.0, 65.0}) {
+    Solid over;
+    // It leans over whoever comes from the left.
+    over.corners = {{1, 0}, {9, 0}, {9, 9}, {1 - 9 / std::tan(radians(angle)), 9}};
+    Level level;
+    level.solids = {over};
+    const LevelWorld world(level, kNothingTravels);
+    Character pip;
+    pip.feet = {-1.5, 0.5};
+    pip.velocity = {6, 12};
+    Events events;
+    for (int i = 0; i < 60 && events.size() == 0; ++i) events = advance(pip, kRight, rules, world);
+    EXPECT_EQ(tells(events, EventKind::bumped_head), angle < 60) << angle;
+    EXPECT_EQ(tells(events, EventKind::wall_touched), angle > 60) << angle;
+  }
+}
+
+// ---- ground -------------------------------------------------------------------------------------
+
+// A ramp that gets a little flatter goes on: a body's width ahead there is footing.
+TEST(Limits, ARampThatGetsFlatterIsNotItsEnd) {
+  Tuning tuning = pip();
+  tuning.run.slope.ramp_launch = true;
+  const Rules rules = rules_of(tuning);
+  for (const double then : {36.0, 30.0, 20.0}) {
+    const double first = std::tan(radians(38));
+    const LevelWorld world = ground_below(
+        {{-20, 0}, {0, 0}, {4, 4 * first}, {40, 4 * first + 36 * std::tan(radians(then))}});
+    Mover run(rules, world, {-2, 0});
+    for (int i = 0; i < 120; ++i) run.advance(kRight);
+    EXPECT_GT(run.character.feet.x, 6);
+    EXPECT_TRUE(run.all(EventKind::left_ground).empty()) << then;
+  }
+}
+
+// On a slope a body is brought to half the gap along the normal, straight down.
+TEST(Limits, OnASlopeTheGapIsMeantAlongTheNormal) {
+  const Rules rules = rules_of(pip());
+  const LevelWorld world = ground_below({{-50, -50}, {50, 50}});
+  Mover run(rules, world, {0, 0.5});
+  run.advance(kNothing, 60);
+  ASSERT_TRUE(run.character.grounded());
+  const double x = run.character.feet.x;
+  run.character.feet.y += 0.9 * rules.flush_gap;
+  run.advance(kNothing);
+  EXPECT_EQ(run.character.feet.x, x);
+  // Its lower right corner is what is nearest to the slope.
+  const double gap = (run.character.feet.y - (x + 0.4)) * std::sqrt(0.5);
+  EXPECT_NEAR(gap, rules.flush_gap / 2, 1e-12);
+}
+
+// A platform of one side holds whoever is no deeper in it than a fifth of the gap or so.
+TEST(Limits, APlatformHoldsWhoeverIsHardlyInIt) {
+  const Rules rules = rules_of(pip());
+  Level level;
+  level.solids.resize(1);
+  level.solids[0].box = {{-5, -1}, {5, 0}};
+  level.solids[0].blocks = Blocks::from_above;
+  const LevelWorld world(level, kNothingTravels);
+  for (const double deep : {0.0, 0.1, 0.3, 0.5}) {
+    Character pip;
+    pip.feet = {0, -deep * rules.flush_gap};
+    for (int i = 0; i < 5; ++i) advance(pip, kNothing, rules, world);
+    EXPECT_EQ(pip.grounded(), deep <= 0.1) << deep;
+  }
+}
+
+// Of surfaces that are met at once the first of the level is told.
+TEST(Limits, OfSurfacesMetAtOnceTheFirstIsTold) {
+  const Rules rules = rules_of(pip());
+  const LevelWorld world(world_of({{{-9, -1}, {9, 0}}, {{-1, -2}, {1, 0}}, {{-3, -3}, {3, 0}}}));
+  Mover run(rules, world, {0, 1});
+  run.advance(kNothing, 40);
+  ASSERT_EQ(run.all(EventKind::landed).size(), 1U);
+  EXPECT_EQ(run.all(EventKind::landed)[0].surface, 0U);
+  EXPECT_EQ(run.character.ground.surface, 0U);
+}
+
+// ---- zones --------------------------------------------------------------------------------------
+
+TEST(Limits, OfMoreThanEightZonesTheFirstEightCount) {
+  Level level = flat_floor();
+  for (int i = 0; i < 10; ++i) {
+    Zone zone = zone_of({{-50, -10}, {50, 50}});
+    level.zones.push_back(zone);
+  }
+  // A book refuses them; a world of one's own may have more than its book knows of.
+  const std::vector<Zone> known(level.zones.begin(), level.zones.begin() + kMostZones);
+  const CompiledBook compiled = compile_book(pip(), known);
+  ASSERT_TRUE(compiled.ok());
+  const LevelWorld world(level, kNothingTravels);
+  Character character;
+  ASSERT_TRUE(place(character, {0, 0}, compiled.book, world));
+  advance(character, kNothing, compiled.book, world);
+  for (ZoneId i = 0; i < kMostZones; ++i) EXPECT_EQ(character.zones[i], i);
+}
+
+// Right over by half a turn a body goes by its left, be its up off by a rounding.
+TEST(Limits, HalfTurnsGoToTheLeftWhateverARoundingSays) {
+  Zone zone = zone_of({{-50, -50}, {50, 50}});
+  zone.turning.to = Turning::To::direction;
+  zone.turning.down = {0, 1};
+  zone.turning.rate = 90;
+  Level level;
+  level.zones = {zone};
+  for (const double off : {-1e-12, 0.0, 1e-12}) {
+    Visitor visitor(pip(), level, {0, 5});
+    visitor.character.up = {off, 1};
+    visitor.tick(kNothing);
+    EXPECT_LT(visitor.character.up.x, -0.01) << off;
+  }
+}
+
+TEST(Limits, OfTwoMediumsTheLaterOfTheHighestRankCounts) {
+  const auto drifts = [](int first_rank, int second_rank) {
+    Level level;
+    for (const int rank : {first_rank, second_rank}) {
+      Zone zone = zone_of({{-50, -50}, {50, 50}});
+      zone.rank = rank;
+      zone.medium = Medium{};
+      zone.medium->drag = 5;
+      zone.medium->buoyancy = 40;
+      zone.medium->stream = {level.zones.empty() ? 1.0 : -1.0, 0};
+      level.zones.push_back(zone);
+    }
+    Visitor visitor(pip(), level, {0, 5});
+    for (int i = 0; i < 120; ++i) visitor.tick(kNothing);
+    return visitor.character.velocity.x;
+  };
+  EXPECT_LT(drifts(0, 0), 0);  // the later
+  EXPECT_GT(drifts(1, 0), 0);
+  EXPECT_LT(drifts(0, 1), 0);
+}
+
+}  // namespace
+}  // namespace bushbaby
