@@ -20,8 +20,8 @@ if(NOT bushbaby_rounds_to_double)
   list(APPEND bushbaby_arithmetic -msse2 -mfpmath=sse)
 endif()
 
-# In a batch the names of one file stand behind those of another, and hide nothing.
-# Warnings and sanitizers are ours, not the user's: never exported.
+# Warnings and sanitizers are ours, not the user's: never exported. In a batch the names of one file
+# stand behind those of another, and hide nothing.
 add_library(bushbaby_warnings INTERFACE)
 target_compile_options(bushbaby_warnings INTERFACE
                        -Wall -Wextra -Wpedantic $<$<NOT:$<BOOL:${BUSHBABY_BATCHES}>>:-Wshadow>

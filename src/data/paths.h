@@ -14,7 +14,7 @@ std::string path_beside(const std::string& path, const std::string& name);
 // How a file at `path` names another one.
 std::string name_beside(const std::string& path, const std::string& other);
 
-// Whether what they name is named the same from both.
+// Whether two files lie in one folder, as their paths say.
 bool is_same_folder(const std::string& a, const std::string& b);
 
 }  // namespace bushbaby::detail
