@@ -5,6 +5,7 @@
 
 #include <fmt/format.h>
 
+#include "bushbaby/data/direction_controls.h"
 #include "bushbaby/data/files.h"
 #include "bushbaby/data/level_file.h"
 #include "bushbaby/lab/drills.h"
@@ -30,6 +31,11 @@ std::string printable(std::string_view text) {
     if (byte >= 0xE0 && byte < 0xF0 && is_rest(i + 1) && is_rest(i + 2)) length = 3;
     if (byte >= 0xF0 && byte < 0xF5 && is_rest(i + 1) && is_rest(i + 2) && is_rest(i + 3)) {
       length = 4;
+    }
+    if (const unsigned code = direction_control_at(text, i)) {
+      result += shown_direction_control(code);
+      i += length;
+      continue;
     }
     const bool control = byte == 0xC2 && at(i + 1) < 0xA0;  // the second set of control characters
     if (length == 0 || control) {

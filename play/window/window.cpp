@@ -6,6 +6,8 @@
 
 #include <SDL.h>
 
+#include "bushbaby/data/files.h"
+
 #include "display.h"
 #include "events.h"
 #include "screen.h"
@@ -80,6 +82,16 @@ std::optional<Problem> play_script(App& app, Screen& screen, const WindowOptions
       show();
       screen.make_up();
       screen.render();
+      if (!leads_into(".", line.text)) {
+        return Problem{ProblemCode::cannot_write,
+                       options.script_path,
+                       line.line,
+                       0,
+                       line.action,
+                       line.text + ", a link that leads elsewhere",
+                       "a file in this folder or one below",
+                       ""};
+      }
       if (auto problem = write_picture(line.text)) return problem;
       screen.show();
     } else {

@@ -2,6 +2,7 @@
 
 #ifdef BUSHBABY_HAS_POSIX
 
+#include <algorithm>
 #include <array>
 #include <cerrno>
 #include <csignal>
@@ -181,6 +182,19 @@ std::optional<Problem> write_file(const std::string& path, std::string_view text
 bool exists(const std::string& path) {
   std::error_code ignored;
   return fs::exists(path, ignored);
+}
+
+bool leads_into(const std::string& folder, const std::string& path) {
+  const auto target = end_of_links(path);
+  if (!target) return false;
+  std::error_code error;
+  const fs::path within = fs::canonical(folder, error);
+  if (error) return false;
+  const fs::path place = fs::weakly_canonical(fs::absolute(*target, error), error);
+  if (error) return false;
+  const auto [end, ignored] =
+      std::mismatch(within.begin(), within.end(), place.begin(), place.end());
+  return end == within.end();
 }
 
 bool is_same_file(const std::string& a, const std::string& b) {

@@ -342,7 +342,11 @@ std::string without_key(std::string text, const TomlPath& path) {
   if (entry == nullptr) return text;
   if (entry->parent == kNone) {
     const std::size_t begin = line_start(text, entry->begin);
-    return text.erase(begin, next_line(text, entry->end) - begin);
+    const std::size_t end = next_line(text, entry->end);
+    // What somebody wrote beside it stays.
+    const std::size_t comment = text.find('#', entry->end);
+    if (comment < end) return text.erase(entry->begin, comment - entry->begin);
+    return text.erase(begin, end - begin);
   }
   const Entry* before = nullptr;
   const Entry* after = nullptr;

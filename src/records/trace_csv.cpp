@@ -180,7 +180,8 @@ class TraceReader {
     if (!first && whole < next) {
       add(ProblemCode::out_of_range, i + 1, "tick", fmt::format("{}", whole),
           fmt::format("more than {}, which stands in the row above", next - 1));
-      return next;
+      // The rows after it are held against this one: a row that was moved is told once.
+      return whole;
     }
     return whole;
   }

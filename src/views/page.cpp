@@ -4,6 +4,7 @@
 
 #include <pugixml.hpp>
 
+#include "bushbaby/data/direction_controls.h"
 #include "bushbaby/version.h"
 #include "bushbaby/views/render.h"
 
@@ -143,7 +144,7 @@ Result<std::string> html_of(const Page& page) {
   for (std::size_t at = 0; (at = written.find(kEnd, at)) != std::string::npos;) {
     written.erase(at, kEnd.size());
   }
-  return written;
+  return with_directions_shown(written);
 }
 
 }  // namespace bushbaby

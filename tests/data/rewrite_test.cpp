@@ -134,6 +134,21 @@ class Rewriting : public testing::Test {
   int kept_ = 0;
 };
 
+TEST_F(Rewriting, WhatIsWrittenBesideAKnobThatIsUnsetStays) {
+  const std::string path = (folder_ / "t.tuning.toml").string();
+  const auto source = parse_tuning(
+      "format = \"bushbaby-tuning/1\"\nname = \"Pip\"\n[jump]\nheight = 3\napex_time = 0.4\n"
+      "[fall]\n  terminal_speed = 24  # as fast as a limb may fall\n",
+      path);
+  ASSERT_TRUE(source) << describe(source.error().front());
+  Tuning changed = source->tuning;
+  changed.fall.terminal_speed.reset();
+  ASSERT_FALSE(save_tuning(*source, changed, path));
+  const std::string text = *read_file(path);
+  EXPECT_NE(text.find("\n  # as fast as a limb may fall\n"), std::string::npos) << text;
+  EXPECT_EQ(text.find("terminal_speed"), std::string::npos) << text;
+}
+
 TEST_F(Rewriting, EveryKnobInEveryStyle) {
   for (const Style& style : styles()) {
     const Tuning base = parse_tuning(style.text, "t")->tuning;

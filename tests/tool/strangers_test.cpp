@@ -3,6 +3,7 @@
 #include <filesystem>
 
 #include <fmt/format.h>
+#include <gmock/gmock.h>
 #include <gtest/gtest.h>
 #include <nlohmann/json.hpp>
 #include <sys/stat.h>
@@ -149,7 +150,30 @@ TEST_F(Strangers, EscapeCodesDoNotReachTheTerminal) {
       EXPECT_TRUE(static_cast<unsigned char>(c) >= 0x20 || c == '\n') << call << "\n" << all;
     }
     EXPECT_EQ(all.find("\xC2\x9B"), std::string::npos) << call;
+    EXPECT_EQ(all.find("\xE2\x80\xAE"), std::string::npos) << call;
   }
+}
+
+// A text's direction is shown, not followed, wherever somebody reads it.
+TEST_F(Strangers, DirectionsOfTextsAreShown) {
+  put("turned.toml", kTuning + "name = \"a\\u202eb\\u2066c\"\n" + kJump);
+  const Outcome plain = run("drill turned.toml --only stop");
+  EXPECT_THAT(plain.out, testing::HasSubstr("a\\u202eb\\u2066c"));
+  const auto json = nlohmann::json::parse(run("drill turned.toml --only stop --json").out);
+  EXPECT_THAT(json.dump(), testing::HasSubstr("a\xE2\x80\xAE"
+                                              "b\xE2\x81\xA6"
+                                              "c"));
+  ASSERT_EQ(run("report turned.toml --out turned.html").code, 0);
+  EXPECT_THAT(text_of("turned.html"), testing::HasSubstr("a\\u202eb\\u2066c"));
+  EXPECT_THAT(text_of("turned.html"), testing::Not(testing::HasSubstr("\xE2\x80\xAE")));
+}
+
+// The largest file that the system allows is a full disk.
+TEST_F(Strangers, AFileThatMayNotGrowIsToldOf) {
+  const Outcome outcome = run(kRun + "first-leaps.inputs --trace t.csv", "ulimit -f 1;");
+  EXPECT_EQ(outcome.code, 2) << outcome.err;
+  EXPECT_THAT(outcome.err, testing::HasSubstr("t.csv"));
+  EXPECT_FALSE(fs::exists(path("t.csv")));
 }
 
 TEST_F(Strangers, NamesThatAreNotUtf8BecomeJsonAllTheSame) {
@@ -195,6 +219,13 @@ TEST_F(Strangers, TracesSayWhereTheyMakeNoSense) {
     put("t.csv", std::string("tick,x,y\n") + c.rows);
     expect_refused("why --traces t.csv good.csv", c.message);
   }
+  // A row that was moved is one mistake, however many follow it.
+  std::string moved = "tick,x,y\n300,0,0\n";
+  for (int tick = 0; tick < 300; ++tick) moved += fmt::format("{},0,0\n", tick);
+  put("moved.csv", moved);
+  const Outcome told = run("why --traces moved.csv good.csv");
+  EXPECT_EQ(told.code, 2);
+  EXPECT_EQ(std::count(told.err.begin(), told.err.end(), '\n'), 1) << told.err;
   expect_refused("why --traces good.csv late.csv",
                  "--traces: found ticks 0 to 1 and 1000 to 1001, expected two traces that have "
                  "ticks in common");

@@ -238,6 +238,21 @@ TEST_F(Window, ScriptsTakePictures) {
   const test::Outcome wrong = run(call, test::kOnDisplay);
   EXPECT_EQ(wrong.code, 2);
   EXPECT_THAT(wrong.err, testing::HasSubstr("nowhere/one.png"));
+  // Neither a link nor a folder that is one leads a script out of where it is played.
+  namespace fs = std::filesystem;
+  std::string made = (fs::temp_directory_path() / "bushbaby-elsewhere-XXXXXX").string();
+  ASSERT_NE(::mkdtemp(made.data()), nullptr);
+  const fs::path elsewhere = made;
+  fs::create_directory_symlink(elsewhere, path("away"));
+  fs::create_symlink(elsewhere / "b.png", path("b.png"));
+  for (const char* name : {"away/b.png", "b.png"}) {
+    put("a.script", std::string("# bushbaby script 1\npicture ") + name + "\n");
+    const test::Outcome led = run(call, test::kOnDisplay);
+    EXPECT_EQ(led.code, 2);
+    EXPECT_THAT(led.err, testing::HasSubstr("a link that leads elsewhere"));
+  }
+  EXPECT_TRUE(fs::is_empty(elsewhere));
+  fs::remove_all(elsewhere);
   put("a.script", "# bushbaby script 1\n\nset jump.cut.keep=7\n");
   const test::Outcome refused = run(call, test::kOnDisplay);
   EXPECT_EQ(refused.code, 2);

@@ -29,6 +29,9 @@ inline constexpr std::size_t kLargestHandWritten = std::size_t{16} << 20;
 /// Whether there is anything at that path. What cannot be looked at counts as nothing.
 [[nodiscard]] bool exists(const std::string& path);
 
+/// Whether a path leads, at the end of all links, to a place within a folder that is there.
+[[nodiscard]] bool leads_into(const std::string& folder, const std::string& path);
+
 /// Whether two paths lead to one file, be it there or not.
 [[nodiscard]] bool is_same_file(const std::string& a, const std::string& b);
 
