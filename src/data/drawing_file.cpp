@@ -20,7 +20,8 @@ namespace {
 // Groups within groups: deeper is no drawing that somebody made.
 constexpr int kMostGroups = 100;
 
-// Lines and columns of offsets into a text, which must be asked for in order.
+// Lines and columns of offsets into a text: asked for in order, the text is gone through once, be
+// it one long line.
 class LineCounter {
  public:
   explicit LineCounter(std::string_view text) : text_(text) {}
@@ -29,27 +30,24 @@ class LineCounter {
     const auto end =
         std::min(static_cast<std::size_t>(std::max<std::ptrdiff_t>(offset, 0)), text_.size());
     if (end < at_) {
-      at_ = line_start_ = 0;
-      line_ = 1;
+      at_ = 0;
+      position_ = {1, 1};
     }
     for (; at_ < end; ++at_) {
-      if (text_[at_] != '\n') continue;
-      ++line_;
-      line_start_ = at_ + 1;
+      const bool begins_character = (static_cast<unsigned char>(text_[at_]) & 0xC0U) != 0x80U;
+      if (text_[at_] == '\n') {
+        position_ = {position_.line + 1, 1};
+      } else if (begins_character) {
+        ++position_.column;
+      }
     }
-    toml::source_position position{line_, 1};
-    for (std::size_t i = line_start_; i < end; ++i) {
-      const bool begins_character = (static_cast<unsigned char>(text_[i]) & 0xC0U) != 0x80U;
-      if (begins_character) ++position.column;
-    }
-    return {position, position, {}};
+    return {position_, position_, {}};
   }
 
  private:
   std::string_view text_;
   std::size_t at_ = 0;
-  std::size_t line_start_ = 0;
-  toml::source_index line_ = 1;
+  toml::source_position position_{1, 1};
 };
 
 // Where a text stops being UTF-8; nothing if it does not.
