@@ -62,11 +62,6 @@ std::optional<Problem> write_file(const std::string& path, std::string_view text
 
 bool exists(const std::string& path) { return File(std::fopen(path.c_str(), "rb")) != nullptr; }
 
-// Where links are not known of, names have to do.
-bool leads_into(const std::string& folder, const std::string& path) {
-  return path.find("..") == std::string::npos && path.substr(0, folder.size()) == folder;
-}
-
 bool is_same_file(const std::string& a, const std::string& b) { return a == b; }
 
 }  // namespace bushbaby

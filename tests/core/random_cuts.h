@@ -130,4 +130,21 @@ inline Level level_of(const std::vector<Outline>& outlines) {
   return level;
 }
 
+// Hills and what floats over them, whole, and cut into pieces in any order.
+struct CutScene {
+  std::vector<Outline> whole;
+  std::vector<Outline> pieces;
+};
+inline CutScene cut_scene(Random& random) {
+  CutScene scene{{hills(random)}, {}};
+  for (std::uint64_t left = 1 + random.below(6); left > 0; --left) {
+    if (const auto outline = random_outline(random)) scene.whole.push_back(*outline);
+  }
+  for (const Outline& outline : scene.whole) {
+    for (const Outline& part : convex_parts(outline)) cut(random, part, 3, scene.pieces);
+  }
+  random.shuffle(scene.pieces);
+  return scene;
+}
+
 }  // namespace bushbaby::test

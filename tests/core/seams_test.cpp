@@ -18,13 +18,11 @@ namespace bushbaby {
 namespace {
 
 using test::cut;
-using test::hills;
 using test::kNothing;
 using test::kRight;
 using test::level_of;
 using test::Outline;
 using test::Random;
-using test::random_outline;
 using test::rules_of;
 
 // A character of any size and loop that runs, jumps, slides down walls and is helped past corners.
@@ -147,15 +145,7 @@ TEST(CutPolygons, GiveTheRunOfTheWholeLevelButForTheRarestCorners) {
   constexpr int kRounds = 3000 / test::kFewer;
   for (std::uint64_t round = 0; round < kRounds; ++round) {
     Random random(77'000 + round);
-    std::vector<Outline> whole{hills(random)};
-    for (std::uint64_t left = 1 + random.below(6); left > 0; --left) {
-      if (const auto outline = random_outline(random)) whole.push_back(*outline);
-    }
-    std::vector<Outline> pieces;
-    for (const Outline& outline : whole) {
-      for (const Outline& part : convex_parts(outline)) cut(random, part, 3, pieces);
-    }
-    random.shuffle(pieces);
+    const auto [whole, pieces] = test::cut_scene(random);
     const Rules rules = rules_of(random_tuning(random));
     const Comparison found = compare(random, rules, LevelWorld(level_of(whole), kNothingTravels),
                                      LevelWorld(level_of(pieces), kNothingTravels), 1e-9);
@@ -168,8 +158,8 @@ TEST(CutPolygons, GiveTheRunOfTheWholeLevelButForTheRarestCorners) {
 
 // ---- what a tick costs --------------------------------------------------------------------------
 
-// Counted in looks at what is near, so that it is the same on every machine. A tick costs as much
-// as about eight of them beside those it takes (docs/performance.md).
+// Counted in looks at what is near, so that it is the same on every machine. Eight are
+// allowed for all else that a tick does (docs/performance.md).
 class Costs {
  public:
   void add(const Explanation& tick) { costs_.push_back(8 + tick.looks); }
@@ -193,15 +183,8 @@ TEST(Costs, OfNoTickAreManyTimesTheUsual) {
   Costs costs;
   for (std::uint64_t round = 0; round < 2000 / test::kFewer; ++round) {
     Random random(900'000 + round);
-    std::vector<Outline> whole{hills(random)};
-    for (std::uint64_t left = 1 + random.below(6); left > 0; --left) {
-      if (const auto outline = random_outline(random)) whole.push_back(*outline);
-    }
-    std::vector<Outline> pieces;
-    for (const Outline& outline : whole) {
-      for (const Outline& part : convex_parts(outline)) cut(random, part, 3, pieces);
-    }
-    const LevelWorld world(level_of(pieces), kNothingTravels);
+    const test::CutScene scene = test::cut_scene(random);
+    const LevelWorld world(level_of(scene.pieces), kNothingTravels);
     const Rules rules = rules_of(random_tuning(random));
     Character pip;
     bool fits = false;

@@ -626,15 +626,7 @@ Vec slid(const Rules& rules, Vec normal, Vec way) {
 }
 
 void play_among_polygons(Random& random, Counts& counts) {
-  std::vector<Outline> whole{test::hills(random)};
-  for (std::uint64_t left = 1 + random.below(6); left > 0; --left) {
-    if (const auto outline = test::random_outline(random)) whole.push_back(*outline);
-  }
-  std::vector<Outline> pieces;
-  for (const Outline& outline : whole) {
-    for (const Outline& part : convex_parts(outline)) test::cut(random, part, 3, pieces);
-  }
-  random.shuffle(pieces);
+  const auto [whole, pieces] = test::cut_scene(random);
   Tuning tuning = plain_tuning(random);
   if (random.one_in(2)) tuning.body.shape = BodyShape::capsule;
   if (tuning.loop.integrator == Integrator::exact) tuning.loop.integrator = Integrator::averaged;

@@ -143,7 +143,7 @@ TEST_F(Strangers, EscapeCodesDoNotReachTheTerminal) {
   put("bytes.toml", kTuning + "[jump]\nheight = 3\napex_time = 0.4\n\"\\u001b[31m\" = 1\n");
   for (const char* call : {"drill escapes.toml --only stop", "drill bytes.toml",
                            "drill escapes.toml --only stop --json", "drill $'\\033[31m.toml'",
-                           "drill escapes.toml --set $'\\033[31m=1'"}) {
+                           "drill escapes.toml --set $'\\033[31m=1'", "drill $'\\xe2@j.toml'"}) {
     const Outcome outcome = run(call, "bash -c 'true' &&");
     const std::string all = outcome.out + outcome.err;
     for (const char c : all) {

@@ -2,6 +2,7 @@
 // another thing than what is there. See Unicode Technical Report 36, "Bidirectional Text Spoofing".
 #pragma once
 
+#include <algorithm>
 #include <cstdio>
 #include <string>
 #include <string_view>
@@ -11,11 +12,12 @@ namespace bushbaby {
 /// The code point of a direction control (U+202A to U+202E, U+2066 to U+2069) that a UTF-8 text has
 /// at a place; 0 if there is none. Each is three bytes long.
 [[nodiscard]] inline unsigned direction_control_at(std::string_view text, std::size_t at) noexcept {
-  if (at + 3 > text.size() || text.substr(at, 1) != "\xE2") return 0;
-  const auto bits = [&](std::size_t i) { return static_cast<unsigned char>(text[at + i]) & 0x3FU; };
-  const unsigned code = 0x2000U | bits(1) << 6U | bits(2);
-  const bool turns = (code >= 0x202A && code <= 0x202E) || (code >= 0x2066 && code <= 0x2069);
-  return turns ? code : 0;
+  const std::string_view start = text.substr(std::min(at, text.size()), 2);
+  if (at + 3 > text.size() || (start != "\xE2\x80" && start != "\xE2\x81")) return 0;
+  const auto last = static_cast<unsigned char>(text[at + 2]);
+  if (start[1] == '\x80' && last >= 0xAA && last <= 0xAE) return 0x2000U + (last - 0x80U);
+  if (start[1] == '\x81' && last >= 0xA6 && last <= 0xA9) return 0x2040U + (last - 0x80U);
+  return 0;
 }
 
 /// A direction control as it is shown, which is also how JSON escapes it: "\u202e".

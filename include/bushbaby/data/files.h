@@ -29,7 +29,8 @@ inline constexpr std::size_t kLargestHandWritten = std::size_t{16} << 20;
 /// Whether there is anything at that path. What cannot be looked at counts as nothing.
 [[nodiscard]] bool exists(const std::string& path);
 
-/// Whether a path leads, at the end of all links, to a place within a folder that is there.
+/// Whether a path leads, at the end of all links, to a place within a folder that is
+/// there. Only where there is POSIX.
 [[nodiscard]] bool leads_into(const std::string& folder, const std::string& path);
 
 /// Whether two paths lead to one file, be it there or not.
