@@ -296,10 +296,10 @@ bool comes_round(Tick& tick, const FirstMeeting& meeting, Vec velocity, double f
   const bool head = rises && meeting.normal.y <= kCeilingSlope;
   const bool foot = !rises && is_wall(tick, meeting.normal);
   // However many parts a corner has, a tick does not go on and on round it.
-  constexpr int kMostTimes = 8;
-  Tick::WentRound& went = head ? tick.head_round : tick.foot_round;
-  const double most = (head ? rules.corner_nudge : rules.toe_lift) - went.by;
-  if (!(head || foot) || !(most > 0) || went.times == kMostTimes) return false;
+  constexpr std::uint8_t kMostTimes = 8;
+  const std::uint8_t which = head ? 1 : 0;
+  const double most = (head ? rules.corner_nudge : rules.toe_lift) - tick.put_round[which];
+  if (!(head || foot) || !(most > 0) || tick.times_round[which] == kMostTimes) return false;
   Vec aside = kUp;
   double by = 0;
   const Vec ahead{meeting.normal.x < 0 ? 1.0 : -1.0, 0};
@@ -318,11 +318,10 @@ bool comes_round(Tick& tick, const FirstMeeting& meeting, Vec velocity, double f
     if (ledge.reason != Footing::footing) return false;
   }
   tick.mover.feet = way.to;
-  went.by = went.by + by;
-  ++went.times;
+  tick.put_round[which] = tick.put_round[which] + by;
+  ++tick.times_round[which];
   if (foot && tick.on_footing) come_onto(tick, ledge.normal);
   // A round body may come round a corner in several parts, and past several pieces of it.
-  const std::uint8_t which = head ? 1 : 0;
   const std::size_t count = tick.events.size();
   const bool goes_on = count > 0 && tick.events[count - 1].kind == EventKind::nudged &&
                        tick.events[count - 1].detail == which;

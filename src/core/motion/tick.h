@@ -38,8 +38,8 @@ struct Bars {
 
 // The working values of one tick; what outlives it is written back to the character.
 struct Tick : Moment {
-  Tick(Character& c, const Controls& controls, const Rules& r, const World& w, const Frame& f,
-       Events& happened) noexcept
+  BUSHBABY_WITHIN Tick(Character& c, const Controls& controls, const Rules& r, const World& w,
+                       const Frame& f, Events& happened) noexcept
       : Moment(c, controls, r, w, f),
         mover(c),
         events(happened),
@@ -73,13 +73,9 @@ struct Tick : Moment {
   // What has been told: what presses against the body is met again and again.
   bool bumped = false;
   std::uint8_t walls_told = 0;
-  // How far it was put round corners, in u, and how often.
-  struct WentRound {
-    double by = 0;
-    int times = 0;
-  };
-  WentRound head_round;
-  WentRound foot_round;
+  // How often its foot and its head were put round corners, and how far, in u.
+  std::array<std::uint8_t, 2> times_round{0, 0};
+  std::array<double, 2> put_round{0, 0};
 
   BUSHBABY_RARE void note(EventKind kind, double fraction, std::uint8_t detail = 0,
                           double value = 0, SurfaceId surface = kNoSurface) noexcept {

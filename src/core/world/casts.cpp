@@ -209,8 +209,9 @@ BUSHBABY_APART void set_back(const Path& path, const Shape& body, const Berth& b
 }
 
 // The same as `find_first_in_sight` while time passes: what travels does so.
-void find_first_in_time(const Passage& passage, Still still, const Shape& body, const Berth& berth,
-                        Nearby& nearby, FirstMeeting& first) noexcept {
+BUSHBABY_WITHIN void find_first_in_time(const Passage& passage, Still still, const Shape& body,
+                                        const Berth& berth, Nearby& nearby,
+                                        FirstMeeting& first) noexcept {
   const Box region = region_near(passage, still, body, berth);
   if (rarely(nearby.is_in_time())) {
     find_first_among_ferries(region, passage, body, berth, nearby, first);
