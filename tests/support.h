@@ -41,6 +41,22 @@ inline std::string text_of(const JumpLoop& loop) {
          (loop.gravity_on_launch_tick ? "" : ", no launch gravity");
 }
 
+// A value that differs from the default and that the knob allows.
+inline KnobValue other_value(const Knob& knob) {
+  const KnobValue now = get_knob(Tuning{}, knob);
+  if (const auto* choice = std::get_if<ChoiceBinding>(&knob.binding)) {
+    const KnobValue last{std::string(choice->names[choice->count - 1])};
+    return last != now ? last : KnobValue{std::string(choice->names[0])};
+  }
+  if (const auto* flag = std::get_if<bool>(&now)) return !*flag;
+  if (std::holds_alternative<std::string>(now)) {
+    return std::string(knob.list != nullptr ? "jump + away" : "Dorro");
+  }
+  if (knob.dimension == Dimension::time) return Duration{9, Duration::Unit::ticks};
+  if (std::holds_alternative<KnobAccess<int>>(knob.binding)) return 7.0;
+  return knob.range.contains(17.25) ? 17.25 : 0.25;
+}
+
 // A tuning like Pip's, written out, so that the core's tests need no files.
 inline Tuning pip() {
   Tuning tuning;

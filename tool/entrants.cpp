@@ -3,6 +3,7 @@
 #include <set>
 
 #include "bushbaby/core/tuning/knobs.h"
+#include "bushbaby/data/names.h"
 #include "bushbaby/records/explanations.h"
 
 #include "output.h"
@@ -31,7 +32,7 @@ std::vector<Entrant> entrants_of(const Call& call, std::vector<Problem>& problem
                        const std::vector<Setting>& settings) {
     auto file = load_tuning(path, settings);
     if (file) {
-      entrants.push_back({name.empty() ? file->tuning.name : name, std::move(*file)});
+      entrants.push_back({shortened(name.empty() ? file->tuning.name : name), std::move(*file)});
     } else {
       append(problems, file.error());
     }

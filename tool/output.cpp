@@ -8,6 +8,7 @@
 #include "bushbaby/data/direction_controls.h"
 #include "bushbaby/data/files.h"
 #include "bushbaby/data/level_file.h"
+#include "bushbaby/data/names.h"
 #include "bushbaby/lab/drills.h"
 
 namespace bushbaby::tool {
@@ -90,11 +91,9 @@ std::vector<Problem> no_room(const std::string& level_path, const Level& level, 
   std::string found = "no room for the body";
   const Overlap inside = overlap(LevelWorld(level, rules.tick_rate), rules.body, level.start, 0);
   if (inside.surface != kNoSurface) {
-    const std::string& name = level.solids[inside.surface].name;
-    const std::string solid =
-        name.empty() ? fmt::format("solid {}", inside.surface + 1) : fmt::format("\"{}\"", name);
-    found = fmt::format("a place where the body is inside {}, {} deep", solid,
-                        units.text(Dimension::length, inside.depth));
+    found =
+        fmt::format("a place where the body is inside {}, {} deep",
+                    solid_name(level, inside.surface), units.text(Dimension::length, inside.depth));
   }
   const Vec size = rules.body.box.hi - rules.body.box.lo;
   const auto file = load_level_file(level_path);

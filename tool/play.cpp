@@ -3,6 +3,7 @@
 #include "bushbaby/data/files.h"
 #include "bushbaby/data/inputs_file.h"
 #include "bushbaby/data/level_file.h"
+#include "bushbaby/data/names.h"
 #include "bushbaby/data/quantities.h"
 #include "bushbaby/data/tuning_file.h"
 #include "bushbaby/lab/playing.h"
@@ -192,7 +193,8 @@ int play(const Call& call) {
   if (!problems.empty()) return fail(problems);
   remark_on(*changed);
 
-  options.title = fmt::format("Bushbaby: {} on {}", file->tuning.name, level->level.name);
+  options.title = fmt::format("Bushbaby: {} on {}", character_name(file->tuning.name),
+                              shortened(level->level.name));
   if (call.has("--set")) setup.session.present = changed->tuning;
   setup.session.file = std::move(*file);
   setup.session.level = std::move(level->level);

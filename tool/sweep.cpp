@@ -5,7 +5,6 @@
 #include <fmt/format.h>
 
 #include "bushbaby/data/files.h"
-#include "bushbaby/data/growing_file.h"
 #include "bushbaby/data/quantities.h"
 #include "bushbaby/data/tuning_file.h"
 #include "bushbaby/records/sweep_csv.h"
@@ -112,11 +111,11 @@ std::vector<std::optional<Range>> wanted_of(const KnobSweep& sweep,
 // Runs of a part, into a file that is gone on with if it was begun.
 std::optional<Problem> write_runs(const KnobSweep& sweep, const Units& units, std::size_t first,
                                   std::size_t last, const std::string& path) {
-  auto file = GrowingFile::open(path, sweep_header(sweep, units));
+  auto file = begin_sweep(path, sweep, units, first);
   if (!file) return file.error().front();
   const std::size_t before = std::min(file->lines_before(), last - first);
   if (before > 0)
-    say(fmt::format("bushbaby: goes on behind {} runs of {}", before, unfinished_path(path)));
+    say(fmt::format("bushbaby: goes on behind {} runs of {}", before, file->unfinished()));
   RunProgress progress(last - first);
   std::optional<Problem> problem;
   run_sweep(sweep, first + before, last, [&](std::size_t at, const std::vector<SweepRun>& runs) {

@@ -1,5 +1,6 @@
 #include "measurer.h"
 
+#include <system_error>
 #include <utility>
 
 #include "bushbaby/core/tuning/compile.h"
@@ -8,7 +9,13 @@
 namespace bushbaby::live {
 
 Measurer::Measurer(std::vector<std::string> drills, std::vector<Target> targets)
-    : drills_(std::move(drills)), targets_(std::move(targets)), thread_([this] { work(); }) {}
+    : drills_(std::move(drills)), targets_(std::move(targets)) {
+  try {
+    thread_ = std::thread([this] { work(); });
+  } catch (const std::system_error&) {
+    // Whoever asks waits.
+  }
+}
 
 Measurer::~Measurer() {
   {
@@ -17,17 +24,21 @@ Measurer::~Measurer() {
     ++asked_version_;
   }
   changed_.notify_all();
-  thread_.join();
+  if (thread_.joinable()) thread_.join();
 }
 
 void Measurer::ask(std::uint64_t version, const Tuning& tuning) {
   {
     const std::lock_guard lock(mutex_);
-    asked_ = tuning;
+    if (thread_.joinable()) asked_ = tuning;
     asked_version_ = version;
     busy_ = true;
   }
-  changed_.notify_all();
+  if (thread_.joinable()) {
+    changed_.notify_all();
+  } else {
+    measure_asked(tuning, version);
+  }
 }
 
 std::optional<Measurement> Measurer::take() {
@@ -62,12 +73,16 @@ void Measurer::work() {
       asked_.reset();
       version = asked_version_;
     }
-    auto measured = measure(version, tuning);
-    const std::lock_guard lock(mutex_);
-    if (measured) done_ = std::move(measured);
-    busy_ = asked_.has_value();
-    if (!busy_) changed_.notify_all();
+    measure_asked(tuning, version);
   }
+}
+
+void Measurer::measure_asked(const Tuning& tuning, std::uint64_t version) {
+  auto measured = measure(version, tuning);
+  const std::lock_guard lock(mutex_);
+  if (measured) done_ = std::move(measured);
+  busy_ = asked_.has_value();
+  if (!busy_) changed_.notify_all();
 }
 
 std::optional<Measurement> Measurer::measure(std::uint64_t version, const Tuning& tuning) const {

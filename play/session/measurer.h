@@ -41,6 +41,7 @@ class Measurer {
 
  private:
   void work();
+  void measure_asked(const Tuning& tuning, std::uint64_t version);
   [[nodiscard]] bool is_outdated(std::uint64_t version) const;
   [[nodiscard]] std::optional<Measurement> measure(std::uint64_t version,
                                                    const Tuning& tuning) const;
@@ -54,7 +55,7 @@ class Measurer {
   std::optional<Measurement> done_;
   bool busy_ = false;
   bool ends_ = false;
-  std::thread thread_;
+  std::thread thread_;  // none if there is none to be had: then it measures when it is asked
 };
 
 }  // namespace bushbaby::live

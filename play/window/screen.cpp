@@ -10,6 +10,7 @@
 #include <backends/imgui_impl_sdl.h>
 #include <fmt/format.h>
 
+#include "bushbaby/data/names.h"
 #include "bushbaby/records/explanations.h"
 
 #include "pages.h"
@@ -39,8 +40,9 @@ void draw_status(const App& app, ImDrawList& list, const Room& room, const Fonts
   float y = room.from.y + 20 * scale;
   list.AddRectFilled(room.from, {room.to.x, room.from.y + 58 * scale}, colour(Ink::paper, 0.85));
   const std::size_t changed = desk.changed().size();
-  std::string title = desk.good().name.empty() ? "the character" : desk.good().name;
-  title += fmt::format(" on {}", session.level().name.empty() ? "a level" : session.level().name);
+  const std::string& level = session.level().name;
+  const std::string title = fmt::format("{} on {}", character_name(desk.good().name),
+                                        level.empty() ? "a level" : shortened(level));
   draw_text(list, fonts.heading, {x, y}, 1, 0, colour(Ink::text), title);
   y += 24 * scale;
   std::string state =

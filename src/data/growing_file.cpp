@@ -105,9 +105,11 @@ GrowingFile::GrowingFile(std::string path, std::unique_ptr<Descriptor> file, std
 GrowingFile::GrowingFile(GrowingFile&& other) noexcept = default;
 GrowingFile::~GrowingFile() = default;
 
+std::string GrowingFile::unfinished() const { return unfinished_path(path_); }
+
 std::optional<Problem> GrowingFile::append(std::string_view text) {
   if (detail::write_all(file_->get(), text)) return std::nullopt;
-  return cannot_write(unfinished_path(path_), reason_of(errno));
+  return cannot_write(unfinished(), reason_of(errno));
 }
 
 std::optional<Problem> GrowingFile::finish() {
@@ -118,15 +120,15 @@ std::optional<Problem> GrowingFile::finish() {
   }
   if (!file_->close()) return cannot_write(path_, reason_of(errno));
   std::error_code error;
-  fs::rename(unfinished_path(path_), path_, error);
+  fs::rename(unfinished(), path_, error);
   if (error) return cannot_write(path_, error.message());
   return std::nullopt;
 }
 
 std::optional<Problem> GrowingFile::abandon() {
   std::error_code error;
-  fs::remove(unfinished_path(path_), error);
-  if (error) return cannot_write(unfinished_path(path_), error.message());
+  fs::remove(unfinished(), error);
+  if (error) return cannot_write(unfinished(), error.message());
   return std::nullopt;
 }
 

@@ -6,6 +6,7 @@
 #include <fmt/format.h>
 
 #include "bushbaby/data/files.h"
+#include "bushbaby/data/names.h"
 
 #include "level_reading.h"
 
@@ -254,9 +255,7 @@ std::vector<Problem> problems_of(const std::vector<ZoneViolation>& violations,
     problem.file = path;
     std::string names;
     for (const ZoneId zone : each.zones) {
-      const std::string& name = file.level.zones[zone].name;
-      names += (names.empty() ? "" : ", ") +
-               (name.empty() ? fmt::format("zone {}", zone + 1) : fmt::format("\"{}\"", name));
+      names += (names.empty() ? "" : ", ") + zone_name(file.level, zone);
       const ZonePlaces& places = file.zones[zone];
       const FilePlace place =
           each.override_index ? places.overrides[*each.override_index] : places.zone;

@@ -5,6 +5,8 @@
 
 #include <fmt/format.h>
 
+#include "bushbaby/data/names.h"
+
 namespace bushbaby {
 namespace {
 
@@ -80,20 +82,39 @@ std::string_view kin_of(std::string_view word, const std::vector<std::string_vie
   return alike > kMostAlike ? std::string_view{} : best;
 }
 
+// A text of ours in which names stand, between quotation marks or as words: each of them shortened.
+std::string with_names_shortened(std::string_view text) {
+  std::string result;
+  bool quoted = false;
+  while (!text.empty()) {
+    const std::string_view ends = quoted ? "\"" : "\" ,;";
+    const std::size_t end = std::min(text.find_first_of(ends), text.size());
+    result += shortened(text.substr(0, end));
+    text.remove_prefix(end);
+    if (text.empty()) break;
+    quoted = quoted != (text.front() == '"');
+    result += text.front();
+    text.remove_prefix(1);
+  }
+  return result;
+}
+
 }  // namespace
 
 std::string describe(const Problem& problem) {
-  std::string text = problem.file;
+  constexpr std::size_t kLongestPath = 250;
+  std::string text = shortened(problem.file, kLongestPath);
   if (problem.line > 0) text += fmt::format(":{}", problem.line);
   if (problem.line > 0 && problem.column > 0) text += fmt::format(":{}", problem.column);
   if (!text.empty()) text += ": ";
-  if (!problem.key.empty()) text += problem.key + ": ";
-  if (!problem.found.empty()) text += "found " + problem.found;
+  std::string said;
+  if (!problem.key.empty()) said += problem.key + ": ";
+  if (!problem.found.empty()) said += "found " + problem.found;
   if (!problem.expected.empty()) {
-    text += (problem.found.empty() ? "expected " : ", expected ") + problem.expected;
+    said += (problem.found.empty() ? "expected " : ", expected ") + problem.expected;
   }
-  if (!problem.suggestion.empty()) text += fmt::format("; did you mean {}?", problem.suggestion);
-  return text;
+  if (!problem.suggestion.empty()) said += fmt::format("; did you mean {}?", problem.suggestion);
+  return text + with_names_shortened(said);
 }
 
 std::string_view nearest_name(std::string_view word, const std::vector<std::string_view>& names) {

@@ -6,6 +6,7 @@
 
 #include <fmt/format.h>
 
+#include "bushbaby/data/names.h"
 #include "bushbaby/data/quantities.h"
 
 namespace bushbaby::detail {
@@ -232,17 +233,9 @@ void read_convention(const toml::table& root, Convention& convention, ProblemLis
 }
 
 std::string shown(std::string_view text) {
-  constexpr std::size_t kLongest = 60;
-  std::string result;
-  for (const char c : text.substr(0, kLongest)) {
-    result += std::iscntrl(static_cast<unsigned char>(c)) != 0 ? '?' : c;
-  }
-  if (text.size() > kLongest) {
-    // Do not cut a multi-byte character in two.
-    while (!result.empty() && (static_cast<unsigned char>(result.back()) & 0x80U) != 0) {
-      result.pop_back();
-    }
-    result += "...";
+  std::string result = shortened(text);
+  for (char& c : result) {
+    if (std::iscntrl(static_cast<unsigned char>(c)) != 0) c = '?';
   }
   return result;
 }

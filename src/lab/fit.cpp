@@ -9,10 +9,9 @@
 #include <numeric>
 #include <utility>
 
-#include <tbb/parallel_for.h>
-
 #include "bushbaby/core/tuning/compile.h"
 
+#include "all_cores.h"
 #include "conflicts.h"
 #include "polish.h"
 #include "trials.h"
@@ -40,8 +39,8 @@ class Movers {
   [[nodiscard]] std::vector<bool> among(const std::vector<FreeKnob>& knobs) {
     std::vector<std::uint8_t> moves(knobs.size(), 0);
     if (!targets_.empty()) {
-      tbb::parallel_for(std::size_t{0}, knobs.size(),
-                        [&](std::size_t i) { moves[i] = moves_any(knobs[i]) ? 1 : 0; });
+      detail::on_all_cores(knobs.size(),
+                           [&](std::size_t i) { moves[i] = moves_any(knobs[i]) ? 1 : 0; });
     }
     return {moves.begin(), moves.end()};
   }
@@ -212,7 +211,7 @@ class Fitter {
     }
     if (!options_.explains) return;
     fit_.slopes.resize(order.size());
-    tbb::parallel_for(std::size_t{0}, order.size(), [&](std::size_t k) {
+    detail::on_all_cores(order.size(), [&](std::size_t k) {
       fit_.slopes[k] = slope_of(*trials_, best_, fit_.after, order[k]);
     });
     fit_.evaluations += static_cast<int>(order.size());

@@ -6,8 +6,8 @@
 #include <utility>
 
 #include <fmt/format.h>
-#include <tbb/parallel_for.h>
 
+#include "all_cores.h"
 #include "settling.h"
 
 namespace bushbaby::detail {
@@ -112,7 +112,7 @@ std::vector<std::vector<FitState>> Grower::grown(const FitState& state) {
 // The best of some kinds, each begun from a few places.
 FitState Grower::best_of(std::vector<std::vector<FitState>> kinds) const {
   std::vector<FitState> best(kinds.size());
-  tbb::parallel_for(std::size_t{0}, kinds.size(), [&](std::size_t i) {
+  on_all_cores(kinds.size(), [&](std::size_t i) {
     for (FitState& one : kinds[i]) settler_.settle(one, Settler::kFewRounds);
     best[i] = std::move(*std::min_element(kinds[i].begin(), kinds[i].end(), by_score));
     settler_.settle(best[i]);
@@ -202,7 +202,7 @@ std::vector<FitState> Grower::with_cuts(const FitState& state,
   }
   std::vector<FitState> all(starts.size(), state);
   const double until = longest_of(cut);
-  tbb::parallel_for(std::size_t{0}, starts.size(), [&](std::size_t i) {
+  on_all_cores(starts.size(), [&](std::size_t i) {
     FitState& one = all[i];
     one.constants.cut = starts[i].style;
     if (starts[i].amount > 0) {

@@ -3,7 +3,8 @@
 #include <algorithm>
 
 #include <ceres/ceres.h>
-#include <tbb/parallel_for.h>
+
+#include "all_cores.h"
 
 namespace bushbaby::detail {
 namespace {
@@ -64,7 +65,7 @@ std::vector<std::vector<double>> slopes_at(const LeastSquares& problem,
                                            const std::vector<double>& x,
                                            const std::vector<double>& residuals) {
   std::vector<std::vector<double>> slopes(x.size());
-  tbb::parallel_for(std::size_t{0}, x.size(), [&](std::size_t i) {
+  on_all_cores(x.size(), [&](std::size_t i) {
     std::vector<double>& slope = slopes[i];
     slope.assign(residuals.size(), 0);
     std::vector<double> beside = x;

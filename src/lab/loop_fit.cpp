@@ -3,8 +3,7 @@
 #include <cmath>
 #include <utility>
 
-#include <tbb/parallel_for.h>
-
+#include "all_cores.h"
 #include "flight_fit.h"
 #include "settling.h"
 #include "tick_plans.h"
@@ -482,8 +481,7 @@ std::vector<FlightFit> fit_loops(const FlightFit& smooth, double tick_rate, bool
     return LoopFitter({kLoops[i], tick_rate, true, points_on_ticks}, smooth.noise(), smooth.scale)
         .fit_from(from, searches);
   };
-  tbb::parallel_for(std::size_t{0}, fits.size(),
-                    [&](std::size_t i) { fits[i] = fit_from(i, smooth, true); });
+  on_all_cores(fits.size(), [&](std::size_t i) { fits[i] = fit_from(i, smooth, true); });
   // The ticks of these two lie on the same curves, but for releases: what is found in one of them
   // is to be found in the other.
   const auto twin_of = [](Integrator integrator) {
@@ -491,7 +489,7 @@ std::vector<FlightFit> fit_loops(const FlightFit& smooth, double tick_rate, bool
                                                    : Integrator::semi_implicit;
   };
   const std::vector<FlightFit> first = fits;
-  tbb::parallel_for(std::size_t{0}, fits.size(), [&](std::size_t i) {
+  on_all_cores(fits.size(), [&](std::size_t i) {
     const Integrator loop = kLoops[i];
     if (loop != Integrator::semi_implicit && loop != Integrator::explicit_step) return;
     const auto twin = std::find_if(first.begin(), first.end(), [&](const FlightFit& fit) {
@@ -506,7 +504,7 @@ std::vector<FlightFit> fit_loops(const FlightFit& smooth, double tick_rate, bool
   const FlightFit best =
       *std::min_element(fits.begin(), fits.end(),
                         [](const FlightFit& a, const FlightFit& b) { return a.score < b.score; });
-  tbb::parallel_for(std::size_t{0}, fits.size(), [&](std::size_t i) {
+  on_all_cores(fits.size(), [&](std::size_t i) {
     if (best.clock.integrator == kLoops[i]) return;
     FlightFit other = fit_from(i, best, false);
     if (other.score < fits[i].score) fits[i] = std::move(other);

@@ -4,12 +4,12 @@
 #include <utility>
 
 #include <fmt/format.h>
-#include <tbb/parallel_for.h>
 
 #include "bushbaby/core/tuning/jump.h"
 #include "bushbaby/core/tuning/knobs.h"
 #include "bushbaby/lab/arc.h"
 
+#include "all_cores.h"
 #include "flight_fit.h"
 #include "telling.h"
 
@@ -185,8 +185,8 @@ class JumpRecoverer {
     }
     if (some.size() < tracks.size()) {
       fits.smooth = with_all(fits.smooth, tracks);
-      tbb::parallel_for(std::size_t{0}, fits.loops.size(),
-                        [&](std::size_t i) { fits.loops[i] = with_all(fits.loops[i], tracks); });
+      on_all_cores(fits.loops.size(),
+                   [&](std::size_t i) { fits.loops[i] = with_all(fits.loops[i], tracks); });
     }
     return fits;
   }

@@ -3,11 +3,10 @@
 #include <algorithm>
 #include <cmath>
 
-#include <tbb/parallel_for.h>
-
 #include "bushbaby/core/tuning/amounts.h"
 #include "bushbaby/core/tuning/compile.h"
 
+#include "all_cores.h"
 #include "polish.h"
 
 namespace bushbaby {
@@ -253,7 +252,7 @@ std::vector<Remedy> find_remedies(const Tuning& tuning, const std::vector<Target
   const Rounder rounder = round ? round : Rounder(detail::rounded_in_world);
   const std::vector<KnobPlace> places = places_of(tuning);
   std::vector<std::optional<Remedy>> found(places.size());
-  tbb::parallel_for(std::size_t{0}, places.size(), [&](std::size_t i) {
+  detail::on_all_cores(places.size(), [&](std::size_t i) {
     const std::string_view mechanism = places[i].knob->mechanism();
     if (mechanism == "loop" || mechanism == "body") return;  // the user's are what they are
     found[i] = Search(tuning, missed, rounder).find(places[i]);
@@ -269,7 +268,7 @@ std::vector<Remedy> find_remedies(const Tuning& tuning, const std::vector<Target
                                   [](const Remedy& remedy) { return !remedy.meets; }),
                    remedies.end());
     const Judgement before = judge(targets, tuning);
-    tbb::parallel_for(std::size_t{0}, remedies.size(), [&](std::size_t i) {
+    detail::on_all_cores(remedies.size(), [&](std::size_t i) {
       remedies[i].breaks = broken_by(remedies[i], tuning, targets, before);
     });
   }

@@ -2,10 +2,9 @@
 
 #include <algorithm>
 
-#include <tbb/blocked_range.h>
-#include <tbb/parallel_for.h>
-
 #include "bushbaby/core/tuning/compile.h"
+
+#include "all_cores.h"
 
 namespace bushbaby {
 
@@ -59,12 +58,7 @@ void run_sweep(
   std::vector<SweepRun> runs;
   while (first < last) {
     runs.assign(std::min(kAtATime, last - first), {});
-    tbb::parallel_for(tbb::blocked_range<std::size_t>(0, runs.size()),
-                      [&](const tbb::blocked_range<std::size_t>& part) {
-                        for (std::size_t i = part.begin(); i < part.end(); ++i) {
-                          runs[i] = make_run(sweep, first + i);
-                        }
-                      });
+    detail::on_all_cores(runs.size(), [&](std::size_t i) { runs[i] = make_run(sweep, first + i); });
     if (!take(first, runs)) return;
     first += runs.size();
   }

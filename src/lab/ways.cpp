@@ -4,8 +4,7 @@
 #include <cmath>
 #include <utility>
 
-#include <tbb/parallel_for.h>
-
+#include "all_cores.h"
 #include "polish.h"
 #include "trials.h"
 
@@ -82,7 +81,7 @@ class Finder {
   std::vector<std::vector<double>> far_slopes() {
     static constexpr double kTurns[] = {0.35, -0.35, 0.08};
     std::vector<std::vector<double>> slopes(trials_.home().size());
-    tbb::parallel_for(std::size_t{0}, slopes.size(), [&](std::size_t i) {
+    detail::on_all_cores(slopes.size(), [&](std::size_t i) {
       slopes[i].assign(trials_.residuals(), 0);
       const detail::Variable& variable = trials_.variables()[i];
       bool moves = false;

@@ -5,6 +5,7 @@
 
 #include <fmt/format.h>
 
+#include "bushbaby/data/names.h"
 #include "bushbaby/records/reports.h"
 
 #include "json_text.h"
@@ -166,8 +167,8 @@ std::string complaint_reference() {
 std::string answer_table(const Tuning& tuning, const Units& units, const Answer& answer) {
   const Complaint& complaint = *answer.complaint;
   std::string text =
-      fmt::format("{}, {}: \"{}\", {}\n{}\n", tuning.name.empty() ? "the character" : tuning.name,
-                  describe_loop(tuning), complaint.word, complaint.says, complaint.reason);
+      fmt::format("{}, {}: \"{}\", {}\n{}\n", character_name(tuning.name), describe_loop(tuning),
+                  complaint.word, complaint.says, complaint.reason);
   if (!answer.targets.empty() && !answer.before.verdicts.empty())
     text += targets_text(answer, units);
   if (!answer.why_not.empty()) text += fmt::format("\nno way was found: {}\n", answer.why_not);

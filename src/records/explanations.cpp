@@ -20,8 +20,7 @@ using detail::json_text;
 // What a trial's surface is called on its level.
 std::string surface_name(SurfaceId surface, const Level* level) {
   if (level == nullptr || surface >= level->solids.size()) return {};
-  const std::string& name = level->solids[surface].name;
-  return name.empty() ? fmt::format("solid {}", surface + 1) : fmt::format("\"{}\"", name);
+  return solid_name(*level, surface);
 }
 
 std::string trial_text(const Trial& trial, const Level* level) {
@@ -212,10 +211,6 @@ std::string ticks_text(std::int64_t ticks) {
   return fmt::format("{} tick{}", ticks, ticks == 1 ? "" : "s");
 }
 
-std::string character_name(const std::string& name) {
-  return name.empty() ? std::string("the character") : name;
-}
-
 // The knob of the memory of a press.
 std::string_view buffer_of(const Press& press) {
   return press.button == Button::dash ? "dash.buffer" : "jump.buffer";
@@ -338,7 +333,7 @@ std::string tick_text(const ExplainedTick& tick, const Units& units, const Tunin
 std::string presses_text(const WhyReport& report) {
   const std::size_t count = report.presses.size();
   std::string text = fmt::format("{} on \"{}\", {} Hz: {} press{} of jump, down and dash\n",
-                                 character_name(report.character), report.level.name,
+                                 character_name(report.character), shortened(report.level.name),
                                  report.units.tick_rate, count, count == 1 ? "" : "es");
   if (count == 0) return text;
   text += fmt::format("\n{:>6}  {:<5} {}\n", "tick", "press", "what came of it");
@@ -374,7 +369,7 @@ std::string presses_json(const WhyReport& report) {
 
 std::string why_text(const WhyReport& report) {
   std::string text = fmt::format("{} on \"{}\", {} Hz\n", character_name(report.character),
-                                 report.level.name, report.units.tick_rate);
+                                 shortened(report.level.name), report.units.tick_rate);
   if (report.ticks.empty()) text += "\nno jump, dash or down is pressed in these inputs\n";
   for (const ExplainedTick& tick : report.ticks) {
     text += "\n" + text_of(tick, report.units, report.tuning, &report.level);

@@ -12,28 +12,23 @@
 
 #include "csv_rows.h"
 #include "data/toml_text.h"
+#include "export_rows.h"
 #include "export_text.h"
-#include "json_text.h"
 
 namespace bushbaby {
-namespace {
+namespace detail {
 
-using detail::Json;
-using detail::kHalfTurn;
-using detail::kPi;
-
-// A row as it stands in a file.
-struct ReadRow {
-  std::string key;
-  std::string text;
-  std::string unit;
-  int line = 0;
-};
-
-Problem wrong(const std::string& path, int line, std::string key, std::string found,
-              std::string expected) {
-  return {ProblemCode::bad_syntax, path, line, 0, std::move(key), std::move(found),
-          std::move(expected),     ""};
+TextPlace TextPlaces::at(std::size_t offset) noexcept {
+  for (; looked_at_ < std::min(offset, text_.size()); ++looked_at_) {
+    const auto byte = static_cast<unsigned char>(text_[looked_at_]);
+    if (byte == '\n') {
+      ++place_.line;
+      place_.column = 1;
+    } else if ((byte & 0xC0U) != 0x80U) {  // the first of a character in UTF-8
+      ++place_.column;
+    }
+  }
+  return place_;
 }
 
 tl::unexpected<std::vector<Problem>> no_export(const std::string& path) {
@@ -42,28 +37,22 @@ tl::unexpected<std::vector<Problem>> no_export(const std::string& path) {
        fmt::format("a table that export wrote, with \"{}\" in it", kExportFormat), ""}});
 }
 
-std::string value_text(const Json& value) {
-  if (value.is_string()) return value.get<std::string>();
-  if (value.is_boolean()) return value.get<bool>() ? "true" : "false";
-  return value.is_number() ? fmt::format("{}", value.get<double>()) : std::string();
+Problem wrong_row(const std::string& path, TextPlace at, std::string key, std::string found,
+                  std::string expected) {
+  return {ProblemCode::bad_syntax, path, at.line, at.column, std::move(key), std::move(found),
+          std::move(expected),     ""};
 }
 
-Result<std::vector<ReadRow>> rows_of_json(std::string_view text, const std::string& path) {
-  const Json json = Json::parse(text, nullptr, false);
-  if (!json.is_object() || json.value("format", Json()) != kExportFormat) return no_export(path);
-  std::vector<ReadRow> rows;
-  const Json convention = json.value("convention", Json::object());
-  for (const auto& [key, value] : convention.items()) {
-    rows.push_back({"convention." + key, value_text(value), "", 0});
-  }
-  const Json knobs = json.value("knobs", Json::object());
-  for (const auto& [key, one] : knobs.items()) {
-    if (!one.is_object()) continue;
-    rows.push_back(
-        {key, value_text(one.value("value", Json())), value_text(one.value("unit", Json())), 0});
-  }
-  return rows;
-}
+}  // namespace detail
+
+namespace {
+
+using detail::kHalfTurn;
+using detail::kPi;
+using detail::no_export;
+using detail::ReadRow;
+using detail::TextPlace;
+using detail::wrong_row;
 
 // What stands in brackets behind a key in a remark: "jump.height [px]".
 std::string unit_in_remark(std::string_view remark) {
@@ -83,32 +72,53 @@ std::vector<std::string> lines_of(std::string_view text) {
   return lines;
 }
 
-Result<std::vector<ReadRow>> rows_of_toml(std::string_view text, const std::string& path) {
-  const auto parsed = detail::parse_toml(detail::without_mark(text), path, kExportFormat);
-  if (!parsed) return no_export(path);
+TextPlace place_of(const toml::source_region& region) {
+  return {static_cast<int>(region.begin.line), static_cast<int>(region.begin.column)};
+}
+
+Result<std::vector<ReadRow>> rows_of_toml(std::string_view text, const std::string& path,
+                                          std::vector<Problem>& problems) {
+  const auto parsed = detail::parse_toml(text, path, kExportFormat);
+  if (!parsed) {
+    const bool ours = text.find(kExportFormat) != std::string_view::npos;
+    return ours ? tl::unexpected(parsed.error()) : no_export(path);
+  }
   const toml::table& table = *parsed;
   if (table["format"].value<std::string>() != std::string(kExportFormat)) return no_export(path);
   const std::vector<std::string> lines = lines_of(text);
   std::vector<ReadRow> rows;
   const auto add = [&](const char* section, const std::string& before) {
     const toml::table* part = table[section].as_table();
+    if (part == nullptr && table.contains(section)) {
+      const toml::node& node = *table.get(section);
+      problems.push_back(wrong_row(path, place_of(node.source()), section, detail::shown(node),
+                                   fmt::format("[{}]", section)));
+    }
     if (part == nullptr) return;
     std::vector<ReadRow> found;
     for (const auto& [key, node] : *part) {
-      const auto line = static_cast<int>(node.source().begin.line);
+      const TextPlace at = place_of(node.source());
       std::string value;
-      if (const auto word = node.value_exact<std::string>()) value = *word;
-      if (const auto flag = node.value_exact<bool>()) value = *flag ? "true" : "false";
-      if (node.is_number()) value = fmt::format("{}", *node.value<double>());
-      const bool has_line = line > 0 && line <= static_cast<int>(lines.size());
-      const std::string& whole = lines[has_line ? static_cast<std::size_t>(line) - 1 : 0];
+      if (const auto word = node.value_exact<std::string>()) {
+        value = *word;
+      } else if (const auto flag = node.value_exact<bool>()) {
+        value = *flag ? "true" : "false";
+      } else if (node.is_number()) {
+        value = fmt::format("{}", *node.value<double>());
+      } else {
+        problems.push_back(wrong_row(path, at, before + std::string(key.str()), detail::shown(node),
+                                     "a number, a word, or true or false"));
+        continue;
+      }
+      const bool has_line = at.line > 0 && at.line <= static_cast<int>(lines.size());
+      const std::string& whole = lines[has_line ? static_cast<std::size_t>(at.line) - 1 : 0];
       const std::size_t remark = std::min(whole.rfind('#'), whole.size());
-      found.push_back(
-          {before + std::string(key.str()), value, unit_in_remark(whole.substr(remark)), line});
+      found.push_back({before + std::string(key.str()), value, unit_in_remark(whole.substr(remark)),
+                       place_of(key.source()), at});
     }
     // In the order of the file.
     std::sort(found.begin(), found.end(),
-              [](const ReadRow& a, const ReadRow& b) { return a.line < b.line; });
+              [](const ReadRow& a, const ReadRow& b) { return a.value_at.line < b.value_at.line; });
     rows.insert(rows.end(), found.begin(), found.end());
   };
   add("convention", "convention.");
@@ -122,17 +132,42 @@ std::string without_guard(const std::string& text) {
   return guarded ? text.substr(1) : text;
 }
 
-Result<std::vector<ReadRow>> rows_of_csv(std::string_view text, const std::string& path) {
+// The columns of a line at which its fields begin.
+std::vector<int> columns_of(const std::string& line) {
+  std::vector<int> columns{1};
+  detail::TextPlaces places(line);
+  bool quoted = false;
+  for (std::size_t i = 0; i < line.size(); ++i) {
+    quoted = quoted != (line[i] == '"');
+    if (line[i] == ',' && !quoted) columns.push_back(places.at(i + 1).column);
+  }
+  return columns;
+}
+
+Result<std::vector<ReadRow>> rows_of_csv(std::string_view text, const std::string& path,
+                                         std::vector<Problem>& problems) {
+  const bool ours = text.find(kExportFormat) != std::string_view::npos;
   const auto table = detail::split_rows(text, path);
-  if (!table) return tl::unexpected(table.error());
+  if (!table) return ours ? tl::unexpected(table.error()) : no_export(path);
   if (table->size() < 2 || (*table)[1].size() < 2 || (*table)[1][1] != kExportFormat) {
     return no_export(path);
   }
+  const std::vector<std::string> lines = lines_of(text);
   std::vector<ReadRow> rows;
   for (std::size_t i = 2; i < table->size(); ++i) {
     const auto& fields = (*table)[i];
-    if (fields.size() < 3) continue;
-    rows.push_back({fields[0], without_guard(fields[1]), fields[2], static_cast<int>(i) + 1});
+    const int line = static_cast<int>(i) + 1;
+    if (fields.empty() || (fields.size() == 1 && fields[0].empty())) continue;  // a blank line
+    if (fields.size() < 3) {
+      problems.push_back(wrong_row(path, {line, 1}, fields[0],
+                                   fmt::format("a row of {}", fields.size()), "key,value,unit"));
+      continue;
+    }
+    std::vector<int> columns;
+    if (i < lines.size()) columns = columns_of(lines[i]);
+    columns.resize(std::max<std::size_t>(columns.size(), 2));
+    rows.push_back(
+        {fields[0], without_guard(fields[1]), fields[2], {line, columns[0]}, {line, columns[1]}});
   }
   return rows;
 }
@@ -156,47 +191,67 @@ std::string plain(std::string text) {
   return text;
 }
 
-// A header of ours: what stands in a comment says the key, what stands before it the value.
+// A part of a line, without the blanks around it.
+struct Piece {
+  std::string text;
+  int column;
+};
+
+Piece piece_of(const std::string& line, std::size_t begin, std::size_t end) {
+  end = std::min(end, line.size());
+  begin = std::min(line.find_first_not_of(" \t", std::min(begin, end)), end);
+  return {trimmed_copy(line.substr(begin, end - begin)), detail::TextPlaces(line).at(begin).column};
+}
+
+// A row of a header: what stands in a comment says the key, what stands before it the value. Lines
+// that are none of export's are passed over.
+std::optional<ReadRow> row_of_header(const std::string& line, int number) {
+  constexpr std::string_view kEquals = " = ";
+  constexpr std::string_view kDefine = "#define ";
+  const bool is_c = line.rfind(kDefine, 0) == 0;
+  const std::size_t comment = is_c ? line.rfind("/*") : line.rfind("//");
+  const std::size_t style = line.find("convention.");
+  const auto row = [number](const Piece& key, const Piece& value, std::string text,
+                            std::string unit) {
+    return ReadRow{
+        key.text, std::move(text), std::move(unit), {number, key.column}, {number, value.column}};
+  };
+  if (style < 4) {  // right behind the comment begins
+    const std::size_t equals = line.find(kEquals);
+    if (equals == std::string::npos) return std::nullopt;
+    const Piece value = piece_of(line, equals + kEquals.size(), line.find("*/"));
+    return row(piece_of(line, style, equals), value, value.text, "");
+  }
+  if (comment == std::string::npos) return std::nullopt;
+  const std::size_t begin = is_c ? line.find(' ', kDefine.size()) : line.find(kEquals);
+  if (begin == std::string::npos || begin > comment) return std::nullopt;
+  Piece value = piece_of(line, begin + (is_c ? 1 : kEquals.size()), comment);
+  if (!value.text.empty() && value.text.back() == ';') value.text.pop_back();
+  const Piece key = piece_of(line, comment + 2, line.find('[', comment));
+  return row(key, value, plain(value.text), unit_in_remark(line.substr(comment + 2)));
+}
+
 Result<std::vector<ReadRow>> rows_of_header(std::string_view text, const std::string& path) {
   const std::vector<std::string> lines = lines_of(text);
-  if (lines.empty() || lines.front().find(kExportFormat) == std::string::npos)
+  if (lines.empty() || lines.front().find(kExportFormat) == std::string::npos) {
     return no_export(path);
+  }
   std::vector<ReadRow> rows;
   for (std::size_t i = 1; i < lines.size(); ++i) {
-    const std::string& line = lines[i];
-    const bool is_c = line.rfind("#define ", 0) == 0;
-    const std::size_t comment = is_c ? line.rfind("/*") : line.rfind("//");
-    const std::size_t style = line.find("convention.");
-    if (style < 4) {  // right behind the comment begins
-      const std::size_t equals = std::min(line.find(" = "), line.size());
-      std::string value = line.substr(std::min(equals + 3, line.size()));
-      if (const std::size_t end = value.find("*/"); end != std::string::npos) value.resize(end);
-      rows.push_back({trimmed_copy(line.substr(style, equals - style)), trimmed_copy(value), "",
-                      static_cast<int>(i) + 1});
-      continue;
-    }
-    if (comment == std::string::npos) continue;
-    const std::string remark = trimmed_copy(line.substr(comment + 2));
-    const std::string code = trimmed_copy(line.substr(0, comment));
-    const std::size_t begin = is_c ? line.find(' ', 8) : line.find(" = ");
-    if (begin == std::string::npos || begin > comment) continue;
-    std::string value =
-        trimmed_copy(line.substr(begin + (is_c ? 1 : 3), comment - begin - (is_c ? 1 : 3)));
-    if (!value.empty() && value.back() == ';') value.pop_back();
-    rows.push_back({trimmed_copy(remark.substr(0, remark.find('['))), plain(value),
-                    unit_in_remark(remark), static_cast<int>(i) + 1});
+    if (auto row = row_of_header(lines[i], static_cast<int>(i) + 1)) rows.push_back(*row);
   }
   return rows;
 }
 
-Result<std::vector<ReadRow>> rows_of(std::string_view text, const std::string& path) {
+Result<std::vector<ReadRow>> rows_of(std::string_view text, const std::string& path,
+                                     std::vector<Problem>& problems) {
   const std::size_t first = text.find_first_not_of(" \t\r\n");
   if (first == std::string_view::npos) return no_export(path);
   const std::string_view begin = text.substr(first, 12);
-  if (begin.front() == '{') return rows_of_json(text, path);
-  if (begin.substr(0, 4) == "key,") return rows_of_csv(text, path);
+  if (begin.front() == '{') return detail::rows_of_json(text, path, problems);
+  if (begin.substr(0, 4) == "key,") return rows_of_csv(text, path, problems);
   if (begin.substr(0, 2) == "//" || begin.substr(0, 2) == "/*") return rows_of_header(text, path);
-  return rows_of_toml(text, path);
+  return rows_of_toml(text, path, problems);
 }
 
 // A row as a setting says it: whole ticks and seconds keep their unit, angles become degrees, the
@@ -215,36 +270,46 @@ std::string setting_of(const ReadRow& row, const KnobPlace& place) {
 }  // namespace
 
 Result<Imported> parse_export(std::string_view text, const std::string& path) {
-  const auto rows = rows_of(text, path);
+  std::vector<Problem> problems;
+  const auto rows = rows_of(detail::without_mark(text), path, problems);
   if (!rows) return tl::unexpected(rows.error());
   constexpr std::string_view kStyle = "convention.";
   constexpr std::string_view kWorkedOut = "loop.";
   Imported imported;
   TuningFile file;
-  std::vector<Problem> problems;
+  std::map<std::string, int> lines;  // of the keys that were read
   for (const ReadRow& row : *rows) {
+    const auto [before, is_new] = lines.emplace(row.key, row.key_at.line);
+    if (!is_new) {
+      problems.push_back(wrong_row(path, row.key_at, row.key, "it twice",
+                                   fmt::format("it once: it is on line {}", before->second)));
+    }
     if (row.key.substr(0, kStyle.size()) != kStyle) continue;
     const std::string expected =
         detail::read_style(imported.style, row.key.substr(kStyle.size()), row.text);
-    if (!expected.empty()) problems.push_back(wrong(path, row.line, row.key, row.text, expected));
+    if (expected.empty()) continue;
+    problems.push_back(wrong_row(path, row.value_at, row.key, row.text, expected));
   }
   file.convention = imported.style.convention;
   for (const ReadRow& row : *rows) {
     if (row.key.substr(0, kStyle.size()) == kStyle) continue;
     const auto place = find_place(row.key);
     if (!place && row.key.substr(0, kWorkedOut.size()) == kWorkedOut) continue;
-    if (!place) {
-      problems.push_back(wrong(path, row.line, row.key, "no knob", "a key of a tuning"));
-      continue;
-    }
-    if (auto problem = apply_setting(file, Setting(setting_of(row, *place), "export"))) {
+    const Setting setting(place ? setting_of(row, *place) : row.key + "=" + row.text, "export");
+    if (auto problem = apply_setting(file, setting)) {
       problem->file = path;
-      problem->line = row.line;
-      problem->key = row.key;
+      const TextPlace at = place ? row.value_at : row.key_at;
+      problem->line = at.line;
+      problem->column = at.column;
+      if (place) problem->key = row.key;
       problems.push_back(std::move(*problem));
     }
   }
-  if (!problems.empty()) return tl::unexpected(std::move(problems));
+  if (!problems.empty()) {
+    std::stable_sort(problems.begin(), problems.end(),
+                     [](const Problem& a, const Problem& b) { return a.line < b.line; });
+    return tl::unexpected(std::move(problems));
+  }
   imported.tuning = std::move(file.tuning);
   return imported;
 }

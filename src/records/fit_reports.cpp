@@ -6,6 +6,7 @@
 #include <fmt/format.h>
 
 #include "bushbaby/core/tuning/amounts.h"
+#include "bushbaby/data/names.h"
 #include "bushbaby/records/reports.h"
 
 #include "data/toml_text.h"
@@ -306,9 +307,8 @@ Result<FreeKnob> free_of(const FreeRow& row, const Tuning& tuning) {
 }
 
 std::string fit_table(const Tuning& before, const Units& units, const Fit& fit) {
-  std::string text =
-      fmt::format("{}, {}: {}\n", before.name.empty() ? "the character" : before.name,
-                  describe_loop(before), end_text(fit));
+  std::string text = fmt::format("{}, {}: {}\n", character_name(before.name), describe_loop(before),
+                                 end_text(fit));
   if (fit.end != FitEnd::met_before) text += moves_text(fit, units);
   text += targets_text(fit, units);
   text += conflicts_text(fit, units);

@@ -29,11 +29,6 @@ std::string name_of(LevelSlip slip) {
   return "step";
 }
 
-std::string solid_name(const Level& level, std::size_t index) {
-  const std::string& name = level.solids[index].name;
-  return name.empty() ? fmt::format("solid {}", index + 1) : fmt::format("\"{}\"", name);
-}
-
 std::string place_text(Vec place, const Units& units) {
   const Vec told = units.told(Dimension::length, place);
   const std::string unit = units.name(Dimension::length);
@@ -97,10 +92,10 @@ std::string level_text(const LevelReport& report) {
   const Level& level = report.file.level;
   const Units& units = report.units;
   std::string text = fmt::format(
-      "\"{}\" for {}: {} ({}, {}, {}) in {}; {} from one side only\n", level.name,
-      report.character.empty() ? "the character" : report.character,
-      count_text(level.solids.size(), "solid", "solids"), count_text(check.boxes, "box", "boxes"),
-      count_text(check.polygons, "polygon", "polygons"), count_text(check.lines, "line", "lines"),
+      "\"{}\" for {}: {} ({}, {}, {}) in {}; {} from one side only\n", shortened(level.name),
+      character_name(report.character), count_text(level.solids.size(), "solid", "solids"),
+      count_text(check.boxes, "box", "boxes"), count_text(check.polygons, "polygon", "polygons"),
+      count_text(check.lines, "line", "lines"),
       count_text(check.parts, "convex part", "convex parts"),
       count_text(check.one_sided, "blocks", "block"));
   text += fmt::format("  from {} to {}{}\n", place_text(check.bounds.lo, units),

@@ -5,6 +5,7 @@
 
 #include <fmt/format.h>
 
+#include "bushbaby/data/names.h"
 #include "bushbaby/records/overlay_reports.h"
 
 #include "compared_rows.h"
@@ -68,8 +69,7 @@ std::string drift_text(const RatesReport& report, std::size_t v) {
 
 std::string rates_table(const RatesReport& report) {
   std::string text =
-      fmt::format("{} in {} loops\n", report.character.empty() ? "the character" : report.character,
-                  report.loops.size());
+      fmt::format("{} in {} loops\n", character_name(report.character), report.loops.size());
   for (std::size_t v = 0; v < report.loops.size(); ++v) {
     const LoopVariant& loop = report.loops[v];
     text += fmt::format("  {}  {}\n", letter_of(v), loop.name);

@@ -5,6 +5,7 @@
 
 #include <fmt/format.h>
 
+#include "bushbaby/data/names.h"
 #include "bushbaby/data/quantities.h"
 
 #include "json_text.h"
@@ -33,10 +34,6 @@ std::string other_time(double seconds, const Units& units) {
 
 const char* other_time_heading(const Units& units) {
   return units.convention.per_tick ? "in seconds" : "in ticks";
-}
-
-std::string character_name(const Tuning& tuning) {
-  return tuning.name.empty() ? "the character" : tuning.name;
 }
 
 std::string series_table(const Series& series, const Units& units) {
@@ -280,7 +277,7 @@ std::string drill_table(const Tuning& tuning, const Units& units,
                         const std::vector<Rounding>& roundings,
                         const std::vector<DrillReport>& reports) {
   const double rate = tuning.loop.tick_rate;
-  std::string text = fmt::format("{}: {}\n", character_name(tuning), describe_loop(tuning));
+  std::string text = fmt::format("{}: {}\n", character_name(tuning.name), describe_loop(tuning));
   for (const Rounding& rounding : roundings) {
     text += fmt::format("  rounded: {}\n", describe(rounding, rate));
   }
@@ -416,7 +413,7 @@ std::string judgement_table(const Tuning& tuning, const Units& units, const Judg
                             const std::vector<MissAdvice>& advice) {
   const auto met = std::count_if(judgement.verdicts.begin(), judgement.verdicts.end(),
                                  [](const Verdict& verdict) { return verdict.met; });
-  std::string text = fmt::format("{}, {}: {} of {} targets met\n\n", character_name(tuning),
+  std::string text = fmt::format("{}, {}: {} of {} targets met\n\n", character_name(tuning.name),
                                  describe_loop(tuning), met, judgement.verdicts.size());
   std::size_t wide = 42;
   for (const Verdict& verdict : judgement.verdicts) {

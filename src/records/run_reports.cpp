@@ -3,6 +3,7 @@
 #include <fmt/format.h>
 
 #include "bushbaby/data/inputs_file.h"
+#include "bushbaby/data/names.h"
 #include "bushbaby/data/quantities.h"
 
 #include "json_text.h"
@@ -75,8 +76,8 @@ std::string run_table(const RunReport& report) {
   const Vec end = units.told(Dimension::length, last.feet);
   std::string text = fmt::format(
       "{} on \"{}\": {} ticks at {} Hz = {:.4g} s; ends at x {:.6g} {}, y {:.6g} {}{}\n",
-      report.character.empty() ? "the character" : report.character, report.level, last.tick,
-      trace.tick_rate, trace.time_of(last), end.x, length, end.y, length,
+      character_name(report.character), shortened(report.level), last.tick, trace.tick_rate,
+      trace.time_of(last), end.x, length, end.y, length,
       units.convention.vertical_down ? " (y down)" : "");
   if (report.stall) text += fmt::format("ended early: {}\n", describe(*report.stall, units));
   const std::vector<Arc> arcs = find_arcs(trace);

@@ -2,18 +2,17 @@
 
 #include <algorithm>
 #include <cmath>
-#include <limits>
 
 #include <fmt/format.h>
 
 #include "bushbaby/core/tuning/amounts.h"
-#include "bushbaby/data/growing_file.h"
-#include "bushbaby/data/line_reader.h"
 #include "bushbaby/data/quantities.h"
+#include "bushbaby/version.h"
 
 #include "core/shape/hash.h"
 #include "data/toml_text.h"
 #include "json_text.h"
+#include "sweep_rows.h"
 
 namespace bushbaby {
 namespace {
@@ -22,8 +21,6 @@ using detail::Json;
 using detail::json_text;
 
 using detail::trimmed_copy;
-
-constexpr std::string_view kHeaderStart = "run of ";
 
 // ---- ranges -------------------------------------------------------------------------------------
 
@@ -211,7 +208,8 @@ Result<SweepAxis> parse_axis(const TuningFile& file, const std::string& text) {
 
 std::string sweep_header(const KnobSweep& sweep, const Units& units) {
   std::string columns;
-  detail::Hash sum;  // over all that the sweep is
+  detail::Hash sum;  // over all that the sweep is, and what makes it
+  sum.add(std::string_view(kVersion));
   sum.add(write_tuning(sweep.base));
   sum.add(units.describe());
   // The scale of the units is not in their names.
@@ -226,29 +224,29 @@ std::string sweep_header(const KnobSweep& sweep, const Units& units) {
   }
   for (const SweepColumn& column : fact_columns(sweep, units)) columns += "," + column.title();
   sum.add(columns);
-  return fmt::format("{}{} ({:016x}){}", kHeaderStart, runs_of(sweep), sum.sum(), columns);
+  return fmt::format("{}{} ({:016x}){},{}", detail::kSweepStart, runs_of(sweep), sum.sum(), columns,
+                     detail::kSumTitle);
 }
 
 std::string sweep_lines(const KnobSweep& sweep, const Units& units, std::size_t first,
                         const std::vector<SweepRun>& runs) {
   std::vector<std::vector<std::string>> texts;
   for (const SweepAxis& axis : sweep.axes) texts.push_back(told_axis(sweep, axis, units).texts);
-  fmt::memory_buffer out;
-  const auto to = std::back_inserter(out);
+  const std::string header = sweep_header(sweep, units);
+  std::string lines;
   for (std::size_t i = 0; i < runs.size(); ++i) {
-    fmt::format_to(to, "{}", first + i + 1);
+    std::string row = fmt::format("{}", first + i + 1);
     const std::vector<std::size_t> places = places_of(sweep, first + i);
-    for (std::size_t k = 0; k < places.size(); ++k) fmt::format_to(to, ",{}", texts[k][places[k]]);
+    for (std::size_t k = 0; k < places.size(); ++k) row += "," + texts[k][places[k]];
     for (std::size_t k = 0; k < runs[i].size(); ++k) {
+      row += ",";
       if (runs[i][k]) {
-        fmt::format_to(to, ",{}", units.told(sweep.facts[k]->dimension, *runs[i][k]));
-      } else {
-        fmt::format_to(to, ",");
+        row += fmt::format("{}", units.told(sweep.facts[k]->dimension, *runs[i][k]));
       }
     }
-    fmt::format_to(to, "\n");
+    lines += fmt::format("{},{}\n", row, detail::row_sum(header, row));
   }
-  return fmt::to_string(out);
+  return lines;
 }
 
 SweepTable sweep_frame(const KnobSweep& sweep, const Units& units, std::size_t most) {
@@ -278,151 +276,6 @@ void keep_runs(SweepTable& table, const KnobSweep& sweep, const Units& units, st
     if (!is_kept) continue;
     table.runs.push_back(told_run(runs[i], sweep, units));
   }
-}
-
-namespace {
-
-Problem problem_in(const std::string& path, std::size_t line, std::string found,
-                   std::string expected) {
-  return {ProblemCode::contradiction, path, static_cast<int>(line), 0, "", std::move(found),
-          std::move(expected),        ""};
-}
-
-// The number with which a line begins; 0 if there is none.
-std::size_t run_of(const std::string& line) {
-  const auto number = parse_number(line.substr(0, line.find(',')));
-  constexpr double kMost = 1e15;
-  if (!number || *number < 1 || *number > kMost || *number != std::floor(*number)) return 0;
-  return static_cast<std::size_t>(*number);
-}
-
-// What is wrong with a row of a sweep's file whose first line has so many columns: they are to be
-// as many, and what begins like a number one.
-std::optional<Problem> check_row(const LineReader& file, const std::string& path,
-                                 const std::string& line, std::size_t columns) {
-  const auto wrong_row = [&](std::string found, std::string expected) {
-    return problem_in(path, file.number(), std::move(found), std::move(expected));
-  };
-  if (file.is_cut_off()) return wrong_row("a row without its end", "a whole row: it was cut off");
-  const auto commas = static_cast<std::size_t>(std::count(line.begin(), line.end(), ','));
-  if (commas + 1 != columns) {
-    return wrong_row(fmt::format("{} columns", commas + 1), fmt::format("{}", columns));
-  }
-  for (std::size_t at = 0; at <= line.size();) {
-    const std::size_t end = std::min(line.find(',', at), line.size());
-    const std::string cell = line.substr(at, end - at);
-    const bool like_number = !cell.empty() && cell.find_first_of("0123456789+-.") == 0;
-    if (like_number && !parse_number(cell)) return wrong_row(cell.substr(0, 60), "a number");
-    at = end + 1;
-  }
-  return std::nullopt;
-}
-
-}  // namespace
-
-std::optional<Problem> read_sweep(const std::string& path, const KnobSweep& sweep,
-                                  const Units& units, SweepTable& table) {
-  auto file = LineReader::open(path);
-  if (!file) return file.error().front();
-  std::string line;
-  if (!file->next(line) || line != sweep_header(sweep, units)) {
-    return problem_in(path, 1, "another first line", "the sweep that was made");
-  }
-  while (file->next(line)) {
-    const std::size_t run = run_of(line);
-    if (run == 0 || run > runs_of(sweep)) return problem_in(path, file->number(), line, "a run");
-    SweepRun measured;
-    std::size_t at = 0;
-    for (std::size_t i = 0; i <= sweep.axes.size(); ++i) at = line.find(',', at) + 1;
-    for (const FactInfo* fact : sweep.facts) {
-      const std::size_t end = std::min(line.find(',', at), line.size());
-      const auto told = parse_number(line.substr(at, end - at));
-      measured.push_back(told ? std::optional(units.meant(fact->dimension, *told)) : std::nullopt);
-      at = end + 1;
-    }
-    keep_runs(table, sweep, units, run - 1, {measured});
-  }
-  return file->problem();
-}
-
-namespace {
-
-struct SweepPart {
-  std::string path;
-  std::size_t first = 0;  // its first run
-};
-
-// The parts in the order of their runs, with the first line that all of them have.
-std::optional<Problem> order_parts(const std::vector<std::string>& paths, std::string& header,
-                                   std::vector<SweepPart>& ordered) {
-  for (const std::string& path : paths) {
-    auto file = LineReader::open(path);
-    if (!file) return file.error().front();
-    std::string line;
-    if (!file->next(line)) return problem_in(path, 1, "nothing", "the first line of a sweep");
-    if (line.substr(0, kHeaderStart.size()) != kHeaderStart) {
-      return problem_in(path, 1, line.substr(0, 60), "the first line of a sweep");
-    }
-    if (header.empty()) header = line;
-    if (line != header) {
-      return problem_in(path, 1, "a part of another sweep", "one of that of " + paths.front());
-    }
-    std::size_t first = std::numeric_limits<std::size_t>::max();  // of an empty part: no matter
-    if (file->next(line)) first = run_of(line);
-    ordered.push_back({path, first});
-  }
-  std::sort(ordered.begin(), ordered.end(),
-            [](const SweepPart& a, const SweepPart& b) { return a.first < b.first; });
-  return std::nullopt;
-}
-
-// Appends the runs of a part, the next of which must be `next`.
-std::optional<Problem> append_part(const SweepPart& part, std::size_t columns, GrowingFile& merged,
-                                   std::size_t& next) {
-  constexpr std::size_t kBlock = 1U << 20U;
-  auto file = LineReader::open(part.path);
-  if (!file) return file.error().front();
-  std::string line;
-  std::string block;
-  (void)file->next(line);
-  for (; file->next(line); ++next) {
-    if (run_of(line) != next) {
-      return problem_in(part.path, file->number(), fmt::format("run {}", run_of(line)),
-                        fmt::format("run {}: a part is missing, or there twice", next));
-    }
-    if (auto problem = check_row(*file, part.path, line, columns)) return problem;
-    if (next > merged.lines_before()) block += line + "\n";
-    if (block.size() < kBlock) continue;
-    if (auto problem = merged.append(block)) return problem;
-    block.clear();
-  }
-  return file->problem() ? file->problem() : merged.append(block);
-}
-
-}  // namespace
-
-std::optional<Problem> merge_sweeps(const std::string& out, const std::vector<std::string>& parts) {
-  std::vector<SweepPart> ordered;
-  std::string header;
-  if (auto problem = order_parts(parts, header, ordered)) return problem;
-  auto merged = GrowingFile::open(out, header);
-  if (!merged) return merged.error().front();
-  const auto columns = static_cast<std::size_t>(std::count(header.begin(), header.end(), ',')) + 1;
-  std::size_t next = 1;
-  std::optional<Problem> problem;
-  for (const SweepPart& part : ordered) {
-    if (!problem) problem = append_part(part, columns, *merged, next);
-  }
-  const std::size_t begin = kHeaderStart.size();
-  const auto whole = parse_number(header.substr(begin, header.find(' ', begin) - begin));
-  if (!problem && (!whole || static_cast<double>(next - 1) != *whole)) {
-    problem = problem_in(ordered.back().path, 0, fmt::format("{} runs in all parts", next - 1),
-                         fmt::format("{}: the last part is missing", whole.value_or(0)));
-  }
-  if (!problem) return merged->finish();
-  // What was there before is another's, and stays.
-  if (merged->lines_before() == 0) (void)merged->abandon();
-  return problem;
 }
 
 std::string sweep_text(const SweepTable& table) {

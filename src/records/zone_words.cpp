@@ -75,17 +75,6 @@ std::string changes_of(std::string_view knob, const std::vector<ZoneId>& in_orde
 
 }  // namespace
 
-std::string zone_name(const Level& level, ZoneId zone) {
-  const bool named = zone < level.zones.size() && !level.zones[zone].name.empty();
-  return named ? fmt::format("\"{}\"", level.zones[zone].name) : fmt::format("zone {}", zone + 1);
-}
-
-std::vector<std::string> zone_names(const Level& level) {
-  std::vector<std::string> names;
-  for (ZoneId zone = 0; zone < level.zones.size(); ++zone) names.push_back(zone_name(level, zone));
-  return names;
-}
-
 std::string describe(const Override& change, const Units& units) {
   return fmt::format("{}{} {}", change.knob, change.times ? " times" : "",
                      value_text(change, units));

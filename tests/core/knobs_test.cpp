@@ -9,21 +9,6 @@
 namespace bushbaby {
 namespace {
 
-// A value that differs from the default and that the knob allows.
-KnobValue other_value(const Knob& knob) {
-  if (const auto* choice = std::get_if<ChoiceBinding>(&knob.binding)) {
-    return std::string(choice->names[choice->count - 1]);
-  }
-  const KnobValue now = get_knob(Tuning{}, knob);
-  if (const auto* flag = std::get_if<bool>(&now)) return !*flag;
-  if (std::holds_alternative<std::string>(now)) {
-    return std::string(knob.list != nullptr ? "jump + away" : "Dorro");
-  }
-  if (knob.dimension == Dimension::time) return Duration{9, Duration::Unit::ticks};
-  if (std::holds_alternative<KnobAccess<int>>(knob.binding)) return 7.0;
-  return knob.range.contains(17.25) ? 17.25 : 0.25;
-}
-
 TEST(Knobs, EachIsDescribedOnceAndCompletely) {
   std::set<std::string_view> keys;
   for (const Knob& knob : knobs()) {
@@ -41,7 +26,7 @@ TEST(Knobs, DefaultsAreInRange) { EXPECT_TRUE(check_ranges(Tuning{}).empty()); }
 TEST(Knobs, SettingChangesThatKnobAlone) {
   for (const Knob& knob : knobs()) {
     Tuning tuning;
-    const KnobValue value = other_value(knob);
+    const KnobValue value = test::other_value(knob);
     EXPECT_FALSE(set_knob(tuning, knob, value)) << knob.key;
     for (const Knob& other : knobs()) {
       const KnobValue expected = &other == &knob ? value : get_knob(Tuning{}, other);

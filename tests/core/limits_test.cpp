@@ -1,6 +1,8 @@
 // Just where a rule begins and where it ends: the tick, the angle, the distance on either side.
 #include <algorithm>
 #include <cmath>
+#include <utility>
+#include <vector>
 
 #include "bushbaby/core/motion/outside.h"
 
@@ -139,17 +141,34 @@ Mover at_wall(const Rules& rules, const World& world) {
   return run;
 }
 
-TEST(Limits, ARowOfAWallIsHeldForItsTicks) {
-  Tuning tuning = pip();
-  tuning.wall.slide_speed = 2.5;
-  tuning.wall.hold = WallHold::touch;
-  tuning.wall.exits = {{"down", WallPlace::anywhere, ticks(4)}};
-  const Rules rules = rules_of(tuning);
-  const LevelWorld world(world_of({{{-50, -1}, {50, 0}}, {{5, -1}, {6, 60}}}));
-  Mover run = at_wall(rules, world);
-  run.advance(kNothing, 3);
-  for (int tick = 1; tick <= 4; ++tick) {
-    EXPECT_EQ(tells(run.advance(kDown), EventKind::let_go), tick == 4) << tick;
+TEST(Limits, ARowOfAWallIsHeldForItsTicksWhicheverWayItIs) {
+  const struct {
+    const char* held;
+    Controls controls;
+  } ways[] = {{"down", kDown}, {"up", {0, 127}}, {"towards", {127, 0}}};
+  for (const auto& way : ways) {
+    for (const double side : {1.0, -1.0}) {
+      Tuning tuning = pip();
+      tuning.wall.slide_speed = 2.5;
+      tuning.wall.hold = WallHold::touch;
+      tuning.wall.exits = {{way.held, WallPlace::anywhere, ticks(4)}};
+      const Rules rules = rules_of(tuning);
+      const LevelWorld world(
+          world_of({{{-50, -1}, {50, 0}}, {{5, -1}, {6, 60}}, {{-6, -1}, {-5, 60}}}));
+      Mover run(rules, world, {4.59 * side, 20});
+      const auto turned = [side](Controls held) {
+        held.x = static_cast<std::int8_t>(side * held.x);
+        return held;
+      };
+      for (int i = 0; i < 20 && run.character.wall == 0; ++i) run.advance(turned(kRight));
+      ASSERT_EQ(run.character.wall, static_cast<int>(side));
+      run.advance(kNothing, 3);
+      for (int tick = 1; tick <= 4; ++tick) {
+        const Events events = run.advance(turned(way.controls));
+        const bool leaves = tells(events, EventKind::let_go) || tells(events, EventKind::jumped);
+        EXPECT_EQ(leaves, tick == 4) << way.held << ' ' << side << ' ' << tick;
+      }
+    }
   }
 }
 
@@ -223,6 +242,29 @@ TEST(Limits, ARampThatGetsFlatterIsNotItsEnd) {
   }
 }
 
+// Ground beyond a ramp goes on from it as far down as the steepest footing leads in a body's width;
+// from a ramp that ends over lower ground the body takes off.
+TEST(Limits, ARampEndsWhereTheGroundBeyondLiesLowerThanFootingLeads) {
+  Tuning tuning = pip();
+  tuning.run.slope.ramp_launch = true;
+  const Rules rules = rules_of(tuning);
+  const double top = 4 * std::tan(radians(38));
+  const double leads = tuning.body.width * std::tan(radians(tuning.run.steepest_footing));
+  for (const double share : {0.5, 0.97, 1.03, 1.3}) {
+    const double below = top - share * leads;
+    const LevelWorld world = ground_below({{-20, 0}, {0, 0}, {4, top}, {4, below}, {40, below}});
+    Mover run(rules, world, {-2, 0});
+    double fastest_rise = 0;
+    for (int i = 0; i < 120; ++i) {
+      run.advance(kRight);
+      if (!run.character.grounded()) {
+        fastest_rise = std::max(fastest_rise, run.character.velocity.y);
+      }
+    }
+    EXPECT_EQ(fastest_rise > 1, share > 1) << share;
+  }
+}
+
 // On a slope a body is brought to half the gap along the normal, straight down.
 TEST(Limits, OnASlopeTheGapIsMeantAlongTheNormal) {
   const Rules rules = rules_of(pip());
@@ -255,6 +297,14 @@ TEST(Limits, APlatformHoldsWhoeverIsHardlyInIt) {
   }
 }
 
+// Of solids that hold a body as deep the first of the level is told.
+TEST(Limits, OfEqualSolidsTheFirstIsTheOneThatABodyIsIn) {
+  for (const std::size_t count : {2U, 5U, 30U}) {
+    const LevelWorld world(std::vector<Box>(count, {{-1, -1}, {1, 1}}));
+    EXPECT_EQ(overlap(world, rules_of(pip()).body, {0.2, 0.9}, 0).surface, 0U) << count;
+  }
+}
+
 // Of surfaces that are met at once the first of the level is told.
 TEST(Limits, OfSurfacesMetAtOnceTheFirstIsTold) {
   const Rules rules = rules_of(pip());
@@ -283,6 +333,85 @@ TEST(Limits, OfMoreThanEightZonesTheFirstEightCount) {
   ASSERT_TRUE(place(character, {0, 0}, compiled.book, world));
   advance(character, kNothing, compiled.book, world);
   for (ZoneId i = 0; i < kMostZones; ++i) EXPECT_EQ(character.zones[i], i);
+}
+
+// Hands over the zones of a level in whatever order is wanted.
+class InOrder final : public World {
+ public:
+  InOrder(const Level& level, bool backwards)
+      : world_(level, kNothingTravels), backwards_(backwards) {}
+  void find_solids(const Box& region, std::int64_t tick, Solids& solids) const noexcept override {
+    world_.find_solids(region, tick, solids);
+  }
+  void find_zones(const Box& region, std::int64_t tick, Solids& zones) const noexcept override {
+    struct Boxes final : Solids {
+      void take(const Convex& /*part*/, ZoneId /*zone*/) noexcept override {}
+      void take_box(const Box& box, ZoneId zone) noexcept override { all.emplace_back(box, zone); }
+      std::vector<std::pair<Box, ZoneId>> all;
+    } boxes;
+    world_.find_zones(region, tick, boxes);
+    std::sort(boxes.all.begin(), boxes.all.end(),
+              [this](const auto& a, const auto& b) { return (a.second < b.second) != backwards_; });
+    for (const auto& [box, zone] : boxes.all) zones.take_box(box, zone);
+  }
+  [[nodiscard]] const ZoneTraits& zone(ZoneId zone) const noexcept override {
+    return world_.zone(zone);
+  }
+
+ private:
+  LevelWorld world_;
+  bool backwards_;
+};
+
+TEST(Limits, ZonesAreKeptInTheirOrderInWhateverOrderTheyAreFound) {
+  Level level = flat_floor();
+  for (const double speed : {2.0, 3.0, 4.0}) {
+    level.zones.push_back(zone_of({{-50, -10}, {50, 50}}));
+    level.zones.back().overrides = {instead("run.top_speed", speed)};
+  }
+  for (const bool backwards : {false, true}) {
+    const InOrder world(level, backwards);
+    const CompiledBook compiled = compile_book(pip(), level.zones);
+    ASSERT_TRUE(compiled.ok());
+    Character character;
+    ASSERT_TRUE(place(character, {0, 0}, compiled.book, world));
+    for (int i = 0; i < 60; ++i) advance(character, kRight, compiled.book, world);
+    for (ZoneId i = 0; i < 3; ++i) EXPECT_EQ(character.zones[i], i) << backwards;
+    EXPECT_DOUBLE_EQ(character.velocity.x, 4);
+  }
+}
+
+// Of borders that are passed in one tick the one that lies farthest back counts.
+TEST(Limits, SpeedIsEvenedFromTheBorderPassedFirst) {
+  for (const bool backwards : {false, true}) {
+    for (const bool swapped : {false, true}) {
+      Level level;
+      for (const double top : {9.9, 10.0}) {
+        level.zones.push_back(zone_of({{-50, -50}, {50, top}}));
+        level.zones.back().traits.holds = Holds::feet;
+        level.zones.back().overrides = {times("jump.gravity", 0.5)};
+      }
+      if (swapped) std::swap(level.zones[0], level.zones[1]);
+      const InOrder world(level, backwards);
+      const CompiledBook compiled = compile_book(pip(), level.zones);
+      ASSERT_TRUE(compiled.ok());
+      Character character;
+      ASSERT_TRUE(place(character, {0, 10.1}, compiled.book, world));
+      character.velocity = {0, -20};
+      Character alone = character;
+      const Rules rules = rules_of(pip());
+      advance(alone, kNothing, rules, world);
+      advance(character, kNothing, compiled.book, world);
+      ASSERT_LT(alone.feet.y, 9.85);
+      EXPECT_EQ(character.feet.y, alone.feet.y);
+      // Of the pull a quarter is left; it is noticed at the next tick.
+      const double pull = rules.fall_gravity;
+      const double speed =
+          std::sqrt(alone.velocity.y * alone.velocity.y - 1.5 * pull * (10 - alone.feet.y));
+      advance(character, kNothing, compiled.book, world);
+      EXPECT_NEAR(character.velocity.y, -speed - pull / 4 / 60, 1e-9) << backwards << swapped;
+    }
+  }
 }
 
 // Right over by half a turn a body goes by its left, be its up off by a rounding.

@@ -1,7 +1,9 @@
 // Exports: read back they are the same tuning, bit for bit where nothing was rounded.
+#include <algorithm>
 #include <cmath>
 #include <random>
 
+#include <fmt/format.h>
 #include <gtest/gtest.h>
 
 #include "bushbaby/core/tuning/compile.h"
@@ -185,6 +187,40 @@ TEST(Export, AnyNameMakesAHeader) {
   }
 }
 
+// The line and the column of a byte, as problems say them.
+std::string place_in(const std::string& text, std::size_t at) {
+  const std::string before = text.substr(0, at);
+  const std::size_t begin = before.rfind('\n') + 1;  // 0 if there is none
+  return fmt::format("t:{}:{}: ", std::count(before.begin(), before.end(), '\n') + 1,
+                     at - begin + 1);
+}
+
+// In whatever form: where a wrong value or key stands, to the column.
+TEST(Export, SaysWhereItIsWrong) {
+  const Tuning tuning = load_tuning(kDemo + "pip.tuning.toml")->tuning;
+  for (int form = 0; form < 5; ++form) {
+    const std::string good = write_export(tuning, {}, static_cast<ExportForm>(form));
+    const auto first_problem = [](const std::string& text) {
+      const auto read = parse_export(text, "t");
+      return read ? std::string("nothing is wrong") : describe(read.error().front());
+    };
+    std::string text = good;
+    std::size_t at = text.find("3.25");
+    text.insert(at, "-");
+    EXPECT_EQ(first_problem(text).find(place_in(text, at) + "jump.height: found -3.25, expected a "
+                                                            "length in u, more than 0"),
+              0U)
+        << first_problem(text);
+    text = good;
+    at = text.find("jump.height");
+    text.replace(at + 6, 2, "ie");
+    if (text[at - 1] == '"') --at;
+    EXPECT_EQ(first_problem(text).find(place_in(text, at) + "found unknown key jump.hieght"), 0U)
+        << first_problem(text);
+    EXPECT_NE(first_problem(text).find("did you mean jump.height?"), std::string::npos);
+  }
+}
+
 TEST(Export, SaysWhatIsWrong) {
   const struct {
     const char* text;
@@ -197,11 +233,32 @@ TEST(Export, SaysWhatIsWrong) {
       {"key,value,unit\nformat,bushbaby-export/2,,\n", "found no export"},
       {"// another header\n", "found no export"},
       {"format = \"bushbaby-export/1\"\n[knobs]\n\"jump.hieght\" = 3\n",
-       "t:3: jump.hieght: found no knob"},
+       "t:3:1: found unknown key jump.hieght; did you mean jump.height?"},
       {"key,value,unit,rounded by\nformat,bushbaby-export/1,,\nconvention.time,week,,\n",
-       "t:3: convention.time: found week, expected \"second\" or \"tick\""},
+       "t:3:17: convention.time: found week, expected \"second\" or \"tick\""},
       {"key,value,unit,rounded by\nformat,bushbaby-export/1,,\nfall.factor,-3,,\n",
-       "t:3: fall.factor: found -3"},
+       "t:3:13: fall.factor: found -3"},
+      {"key,value,unit\nformat,bushbaby-export/1,\nfall.factor,2,\nfall.factor,3,\n",
+       "t:4:1: fall.factor: found it twice, expected it once: it is on line 3"},
+      {"key,value,unit\nformat,bushbaby-export/1,\n\nfall.factor\n",
+       "t:4:1: fall.factor: found a row of 1, expected key,value,unit"},
+      {"{\"format\": \"bushbaby-export/1\",\n \"knobs\": {\"jump.height\": 3}}",
+       "t:2:27: jump.height: found 3, expected {\"value\": …, \"unit\": …}"},
+      {"{\"format\": \"bushbaby-export/1\",\n \"knobs\": {\"jump.height\": {\"unit\": \"u\"}}}",
+       "t:2:12: jump.height: found no value"},
+      {"{\"format\": \"bushbaby-export/1\",\n \"knobs\": {\"jump.height\": {\"value\": [3]}}}",
+       "t:2:37: jump.height: found a list, expected a number"},
+      {"{\"format\": \"bushbaby-export/1\",\n \"knobs\": {\"jump.height\": {\"value\": null}}}",
+       "t:2:37: jump.height: found null"},
+      {"{\"format\": \"bushbaby-export/1\",\n \"knobs\": []}",
+       "t:2:11: knobs: found a list, expected {…}"},
+      {"{\"format\": \"bushbaby-export/1\",\n \"knobs\": {\"é\": x}}", "t:2:17: found \"é\": x"},
+      {"{\"format\": \"bushbaby-export/1\",\n \"knobs\": {",
+       "t:2:12: found the end, expected JSON"},
+      {"format = \"bushbaby-export/1\"\n[knobs]\n\"jump.height\" = [3]\n",
+       "t:3:17: jump.height: found a list, expected a number"},
+      {"format = \"bushbaby-export/1\"\nknobs = 3\n", "t:2:9: knobs: found 3, expected [knobs]"},
+      {"format = \"bushbaby-export/1\"\n[knobs]\n\"jump.height\" = \n", "t:3:17: found"},
   };
   for (const auto& bad : gallery) {
     const auto read = parse_export(bad.text, "t");

@@ -9,9 +9,10 @@
 #include <unistd.h>
 
 #include "bushbaby/data/files.h"
-#include "bushbaby/data/growing_file.h"
 #include "bushbaby/lab/arc.h"
 #include "bushbaby/records/sweep_csv.h"
+
+#include "support.h"
 
 namespace bushbaby {
 namespace {
@@ -63,7 +64,7 @@ TEST(Sweep, WhatCannotBeMeasuredIsEmpty) {
   EXPECT_TRUE(make_run(sweep, 0)[0]);
   EXPECT_FALSE(make_run(sweep, 1)[0]);
   EXPECT_EQ(*make_run(sweep, 1)[1], 7);
-  EXPECT_EQ(sweep_lines(sweep, {}, 1, {make_run(sweep, 1)}), "2,false,,7\n");
+  EXPECT_EQ(sweep_lines(sweep, {}, 1, {make_run(sweep, 1)}).rfind("2,false,,7,", 0), 0U);
 }
 
 TEST(Sweep, RangesAreRead) {
@@ -103,7 +104,7 @@ class SweepFiles : public testing::Test {
   // Writes runs of a sweep, until so many more are done.
   void write(const std::string& path, std::size_t first, std::size_t last,
              std::size_t most = 1000000) const {
-    auto file = GrowingFile::open(path, sweep_header(sweep_, {}));
+    auto file = begin_sweep(path, sweep_, {}, first);
     ASSERT_TRUE(file);
     const std::size_t begin = first + file->lines_before();
     const std::size_t end = std::min(last, begin + most);
@@ -169,7 +170,7 @@ TEST_F(SweepFiles, RefuseWhatDoesNotBelongTogether) {
   // What another sweep began is not gone on with.
   write(at("e"), 0, 45, 3);
   sweep_.base.fall.terminal_speed = 4;
-  const auto file = GrowingFile::open(at("e"), sweep_header(sweep_, {}));
+  const auto file = begin_sweep(at("e"), sweep_, {}, 0);
   ASSERT_FALSE(file);
   EXPECT_NE(describe(file.error().front()).find("what another call began"), std::string::npos);
 }
@@ -198,28 +199,98 @@ TEST_F(SweepFiles, RefuseRowsThatAreNotWhole) {
   EXPECT_NE(refused_as(altered).find("expected a number"), std::string::npos);
   altered = good;
   altered.replace(row, 2, "31");
-  EXPECT_NE(refused_as(altered).find("run 31"), std::string::npos);
+  EXPECT_NE(refused_as(altered).find("does not add up"), std::string::npos);
+  altered = good;
+  altered.erase(row, good.find('\n', row) + 1 - row);
+  EXPECT_NE(refused_as(altered).find("run 30: a part is missing"), std::string::npos);
   std::ofstream(at("b"), std::ios::trunc) << good;
   EXPECT_FALSE(merge_sweeps(at("m"), {at("a"), at("b")}));
 }
 
-// Whatever changes a number of a sweep changes its first line, the scale of the units included.
+// Whatever changes a number of a sweep changes its first line: each knob, each value of a range,
+// each fact, and all that says how numbers are meant.
 TEST_F(SweepFiles, TellSweepsApartByTheirFirstLine) {
-  const std::string plain = sweep_header(sweep_, {{16, "px", true, true}, 60});
-  EXPECT_NE(sweep_header(sweep_, {{32, "px", true, true}, 60}), plain);
-  EXPECT_NE(sweep_header(sweep_, {{16, "px", false, true}, 60}), plain);
-  EXPECT_NE(sweep_header(sweep_, {{16, "px", true, false}, 60}), plain);
-  EXPECT_NE(sweep_header(sweep_, {{16, "dots", true, true}, 60}), plain);
-  EXPECT_NE(sweep_header(sweep_, {{16, "px", true, true}, 50}), plain);
-  sweep_.base.body.width = 0.81;
-  EXPECT_NE(sweep_header(sweep_, {{16, "px", true, true}, 60}), plain);
+  const Units pixels{{16, "px", true, true}, 60};
+  const std::string plain = sweep_header(sweep_, pixels);
+  for (const Units& other :
+       {Units{{32, "px", true, true}, 60}, Units{{16, "px", false, true}, 60},
+        Units{{16, "px", true, false}, 60}, Units{{16, "dots", true, true}, 60},
+        Units{{16, "px", true, true}, 50}}) {
+    EXPECT_NE(sweep_header(sweep_, other), plain) << other.describe();
+  }
+  KnobSweep bare = sweep_;
+  bare.base = Tuning{};
+  const std::string of_bare = sweep_header(bare, pixels);
+  for (const Knob& knob : knobs()) {
+    KnobSweep changed = bare;
+    ASSERT_FALSE(set_knob(changed.base, knob, test::other_value(knob))) << knob.key;
+    EXPECT_NE(sweep_header(changed, pixels), of_bare) << knob.key;
+  }
+  for (std::size_t axis = 0; axis < 2; ++axis) {
+    for (std::size_t i = 0; i < sweep_.axes[axis].values.size(); ++i) {
+      KnobSweep changed = sweep_;
+      double& amount = std::get<double>(changed.axes[axis].values[i]);
+      amount = std::nextafter(amount, 9.0);
+      EXPECT_NE(sweep_header(changed, pixels), plain) << axis << ' ' << i;
+    }
+    KnobSweep changed = sweep_;
+    changed.axes[axis].values.pop_back();
+    EXPECT_NE(sweep_header(changed, pixels), plain) << axis;
+    changed = sweep_;
+    changed.facts.erase(changed.facts.begin() + static_cast<std::ptrdiff_t>(axis));
+    EXPECT_NE(sweep_header(changed, pixels), plain) << axis;
+  }
+  KnobSweep changed = sweep_;
+  std::swap(changed.axes[0], changed.axes[1]);
+  EXPECT_NE(sweep_header(changed, pixels), plain);
+}
+
+// Each byte of a part's rows, altered, and each row taken out, doubled or exchanged: refused, by
+// merge and by whoever goes on with it.
+TEST_F(SweepFiles, TrustNoRowThatIsNotAsItWasWritten) {
+  write(at("a"), 0, 20);
+  write(at("b"), 20, 45);
+  const std::string good = *read_file(at("b"));
+  std::vector<std::size_t> ends;
+  for (std::size_t i = 0; i < good.size(); ++i) {
+    if (good[i] == '\n') ends.push_back(i + 1);
+  }
+  const auto row = [&](std::size_t i) { return good.substr(ends[i], ends[i + 1] - ends[i]); };
+  const auto refused = [&](const std::string& text, const std::string& what) {
+    std::ofstream(at("b"), std::ios::trunc) << text;
+    EXPECT_TRUE(merge_sweeps(at("m"), {at("a"), at("b")})) << what;
+    EXPECT_FALSE(exists(at("m")) || exists(unfinished_path(at("m")))) << what;
+    std::ofstream(unfinished_path(at("c")), std::ios::trunc) << text;
+    EXPECT_FALSE(begin_sweep(at("c"), sweep_, {}, 20)) << what;
+    EXPECT_EQ(*read_file(unfinished_path(at("c"))), text) << what;
+    std::filesystem::remove(unfinished_path(at("c")));
+  };
+  for (std::size_t i = ends[3]; i < ends[5]; ++i) {
+    std::string altered = good;
+    altered[i] = altered[i] == '7' ? '2' : '7';
+    refused(altered, "byte " + std::to_string(i));
+  }
+  refused(good.substr(0, ends[6]) + good.substr(ends[7]), "taken out");
+  refused(good.substr(0, ends[7]) + row(6) + good.substr(ends[7]), "doubled");
+  refused(good.substr(0, ends[6]) + row(7) + row(6) + good.substr(ends[8]), "exchanged");
+  refused(good.substr(0, ends[0]) + good.substr(ends[1]), "without its first");
+  // A row of another sweep, though it is in the right place.
+  KnobSweep other = sweep_;
+  other.base.fall.terminal_speed = 3;
+  refused(good.substr(0, ends[6]) + sweep_lines(other, {}, 26, {make_run(other, 26)}) +
+              good.substr(ends[7]),
+          "of another sweep");
+  std::ofstream(unfinished_path(at("c")), std::ios::trunc) << good.substr(0, ends[9]);
+  const auto file = begin_sweep(at("c"), sweep_, {}, 20);
+  ASSERT_TRUE(file);
+  EXPECT_EQ(file->lines_before(), 9U);
 }
 
 // Every number that is told comes back from the file as it was.
 TEST_F(SweepFiles, AreReadBack) {
   const Units units{{16, "px", true, true}, 60};
   SweepTable told = sweep_frame(sweep_, units, 100);
-  auto file = GrowingFile::open(at("px.csv"), sweep_header(sweep_, units));
+  auto file = begin_sweep(at("px.csv"), sweep_, units, 0);
   ASSERT_TRUE(file);
   for (std::size_t run = 0; run < 45; ++run) {
     const std::vector<SweepRun> one{make_run(sweep_, run)};

@@ -1,6 +1,7 @@
 // Files, names and places from strangers: nothing is executed, nothing is lost, nothing hangs, and
 // each refusal says what is wrong.
 #include <filesystem>
+#include <sstream>
 
 #include <fmt/format.h>
 #include <gmock/gmock.h>
@@ -484,6 +485,63 @@ TEST_F(Strangers, PartsOfSweepsMayBeAnything) {
     EXPECT_EQ(outcome.code, 2) << part << outcome.err;
     EXPECT_EQ(outcome.err.find('\x1b'), std::string::npos);
     EXPECT_FALSE(fs::exists(path("whole.csv")) || fs::exists(path("whole.csv.unfinished"))) << part;
+  }
+}
+
+// Where no thread is to be had, one does it, with the same numbers.
+TEST_F(Strangers, OneThreadIsEnough) {
+  if (BUSHBABY_SLOW) GTEST_SKIP() << "sanitizers are loaded before all else";
+  const std::string calls[] = {
+      "sweep pip.tuning.toml --over 'fall.factor=1..3 in 5' --fact stand_jump.air_time",
+      "judge pip.tuning.toml pip.targets.toml --set fall.factor=2.5"};
+  for (const std::string& call : calls) {
+    const Outcome many = run(call);
+    const Outcome one = run(call, "LD_PRELOAD='" NO_THREADS "'");
+    EXPECT_NE(many.out, "") << call << many.err;
+    EXPECT_EQ(one.code, many.code) << call << one.err;
+    EXPECT_EQ(one.out, many.out) << call;
+  }
+}
+
+// A name of any length is shown as a line that can be read, wherever it stands.
+TEST_F(Strangers, LongNamesAreShownShort) {
+  std::string name;
+  for (int i = 0; i < 1500; ++i) name += "w\u00f6rm";
+  put("t.tuning.toml", "format = \"bushbaby-tuning/1\"\nname = \"" + name +
+                           "\"\n[jump]\nheight = 3.25\napex_time = 0.38\n");
+  put("l.level.toml", "format = \"bushbaby-level/1\"\nname = \"" + name +
+                          "\"\n[[solid]]\nname = \"" + name +
+                          "\"\nbox = [-20, -1, 20, 0]\n[[solid]]\nname = \"" + name +
+                          "\"\nbox = [-20, -1, 20, 0]\n[[zone]]\nname = \"" + name +
+                          "\"\nbox = [1, 0, 9, 4]\ninstead = { run.top_speed = 3.0 }\n");
+  put("i.inputs",
+      "# bushbaby inputs 1\nnothing for 10 ticks\nright for 1 s\nright jump for 20 ticks\n");
+  put("j.inputs", "# bushbaby inputs 1\n" + name + " for 10 ticks\n");
+  put("g.targets.toml",
+      "format = \"bushbaby-targets/1\"\n[[target]]\nfact = \"" + name + "\"\nat_least = 3\n");
+  const std::string run_it = "run t.tuning.toml --level l.level.toml --inputs ";
+  const std::string calls[] = {run_it + "i.inputs",
+                               run_it + "j.inputs",
+                               "run t.tuning.toml --level l.level.toml --check",
+                               "why t.tuning.toml --level l.level.toml --inputs i.inputs",
+                               "why t.tuning.toml --level l.level.toml --inputs i.inputs --tick 60",
+                               "judge t.tuning.toml g.targets.toml",
+                               "drill t.tuning.toml",
+                               "drill t.tuning.toml --set " + name + "=3",
+                               "overlay t.tuning.toml --with t.tuning.toml",
+                               "windows t.tuning.toml",
+                               "rates t.tuning.toml",
+                               name,
+                               "drill " + name,
+                               "drill --" + name,
+                               "answer t.tuning.toml " + name};
+  for (const std::string& call : calls) {
+    const Outcome outcome = run(call);
+    EXPECT_GE(outcome.code, 0);
+    std::stringstream lines(outcome.out + outcome.err);
+    for (std::string line; std::getline(lines, line);) {
+      ASSERT_LT(line.size(), 700U) << call.substr(0, 70) << "\n" << line.substr(0, 900);
+    }
   }
 }
 

@@ -30,6 +30,9 @@ class GrowingFile {
   [[nodiscard]] static Result<GrowingFile> open(const std::string& path,
                                                 std::string_view first_line);
 
+  /// Where it is until it is finished.
+  [[nodiscard]] std::string unfinished() const;
+
   /// How many whole lines it had behind its first when it was opened.
   [[nodiscard]] std::size_t lines_before() const noexcept { return lines_before_; }
 

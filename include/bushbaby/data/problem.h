@@ -33,7 +33,8 @@ struct Problem {
   std::string suggestion;  ///< the nearest valid name; may be empty
 };
 
-/// "pip.tuning.toml:12:13: run.top_speed: found -3, expected a speed in u/s, 0 or more".
+/// "pip.tuning.toml:12:13: run.top_speed: found -3, expected a speed in u/s, 0 or more". Whatever
+/// the names in it are, it is some lines long at most.
 [[nodiscard]] std::string describe(const Problem& problem);
 
 /// A value, or everything that is wrong.

@@ -6,6 +6,7 @@
 #include <string>
 #include <vector>
 
+#include <bushbaby/data/growing_file.h>
 #include <bushbaby/data/problem.h>
 #include <bushbaby/data/tuning_file.h>
 #include <bushbaby/data/units.h>
@@ -22,13 +23,19 @@ inline constexpr std::size_t kMostRuns = 100000000;
 [[nodiscard]] Result<SweepAxis> parse_axis(const TuningFile& file, const std::string& text);
 
 /// The first line of a sweep's CSV: the number of the run, of how many, with a sum over all that
-/// the sweep is; then the knobs and the facts with their units.
+/// the sweep is and the version that makes it; then the knobs and the facts with their units; last
+/// the sum that each row carries.
 [[nodiscard]] std::string sweep_header(const KnobSweep& sweep, const Units& units);
 
 /// The lines of runs from `first` on, counted from 0 (in the CSV, from 1). What was not measured is
 /// empty.
 [[nodiscard]] std::string sweep_lines(const KnobSweep& sweep, const Units& units, std::size_t first,
                                       const std::vector<SweepRun>& runs);
+
+/// Begins the CSV of the runs from `first` on (from 0), or goes on with one that was begun: every
+/// row of it must be there once, in order, and as it was written.
+[[nodiscard]] Result<GrowingFile> begin_sweep(const std::string& path, const KnobSweep& sweep,
+                                              const Units& units, std::size_t first);
 
 /// What a column holds, with its unit.
 struct SweepColumn {
@@ -65,7 +72,7 @@ void keep_runs(SweepTable& table, const KnobSweep& sweep, const Units& units, st
                                                 const Units& units, SweepTable& table);
 
 /// Puts the parts of one sweep together, in whatever order they are named; nothing is written if
-/// one is missing, there twice, or of another sweep.
+/// one is missing, there twice, or of another sweep, or if a row is not as it was written.
 [[nodiscard]] std::optional<Problem> merge_sweeps(const std::string& out,
                                                   const std::vector<std::string>& parts);
 

@@ -7,15 +7,10 @@
 
 #include <bushbaby/core/motion/rulebook.h>
 #include <bushbaby/core/world/level.h>
+#include <bushbaby/data/names.h>
 #include <bushbaby/data/units.h>
 
 namespace bushbaby {
-
-/// What a zone of a level is called: its name in quotes, or "zone 3", counted from 1.
-[[nodiscard]] std::string zone_name(const Level& level, ZoneId zone);
-
-/// What all zones of a level are called, in order.
-[[nodiscard]] std::vector<std::string> zone_names(const Level& level);
 
 /// A change of a knob: "jump.gravity times 0.4", "run.top_speed 3 u/s".
 [[nodiscard]] std::string describe(const Override& change, const Units& units);
