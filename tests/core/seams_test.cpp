@@ -138,7 +138,7 @@ INSTANTIATE_TEST_SUITE_P(Shards, CutBoxes, testing::Range<std::uint64_t>(0, 4));
 
 // Pieces of an outline that lean have corners that are rounded, and a body that goes over one of
 // them may meet it a rounding sooner or later: then a run may go another way in the end. It is
-// rare; without the law every tenth does.
+// rare, one in 2,500 runs of 330 ticks; without the law every tenth does.
 TEST(CutPolygons, GiveTheRunOfTheWholeLevelButForTheRarestCorners) {
   std::int64_t ticks = 0;
   int differ = 0;
@@ -152,7 +152,7 @@ TEST(CutPolygons, GiveTheRunOfTheWholeLevelButForTheRarestCorners) {
     differ += found.differs ? 1 : 0;
     ticks += found.ticks;
   }
-  EXPECT_LE(differ, kRounds / 300);
+  EXPECT_LE(differ, kRounds / 1000);
   EXPECT_GT(ticks, 700'000 / test::kFewer);
 }
 

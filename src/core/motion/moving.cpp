@@ -96,37 +96,43 @@ Path seen_from(Vec speed, const Path& path) noexcept {
   return seen;
 }
 
-// Until when a body on its path goes on touching what it touches at a place on it with that normal;
-// 0 if it touches nothing there.
-double touches_from(Tick& tick, const Path& path, Vec place, Vec normal) noexcept {
+// Until when a body on its path goes on touching what it touches at a place on it with that normal,
+// no farther off than `within` (u, beyond rest); 0 if it touches nothing there.
+double touches_from(Tick& tick, const Path& path, Vec place, Vec normal, double within) noexcept {
   const Margins margins = margins_of(tick.rules);
   double until = 0;
   const Box& box = tick.rules.body.box;
   const Box here{add(place, box.lo), add(place, box.hi)};
-  const Box region = grown(here, margins.rest + margins.slack);
+  const Box region = grown(here, margins.rest + within);
   tick.nearby.visit(region, [&](const Nearby::Part& part) {
     if (!touch(region, part.shape.bounds)) return;
     const Shape& body = tick.rules.body;
-    const Lie lie = lie_of(place, part.shape, body, margins.rest);
-    if (lie.gap > margins.slack) return;
+    const Lie lie = lie_of(place, part.shape, body, margins.rest, &tick.nearby);
+    if (lie.gap > within) return;
     const bool along = is_same_way(lie.normal, normal) ||
                        gap_along(normal, place, part.shape, body, margins.rest) >= -margins.slack;
     if (!along) return;
     const Path seen = seen_from(part.speed, path);
-    until = larger(until, leaves_at(seen, part.shape, body, margins.rest + 2 * margins.slack));
+    until = larger(
+        until, leaves_at(seen, part.shape, body, margins.rest + 2 * margins.slack, &tick.nearby));
   });
   return until;
 }
 
 // Until when a body on its path goes on touching a surface with that normal; 0 if it does not. A
-// surface of several pieces is one.
+// surface of several pieces is one: what it leaves one of them for is no farther off than that.
 double touches_until(Tick& tick, const Path& path, Vec normal) noexcept {
   constexpr int kMostPieces = 64;
-  double until = touches_from(tick, path, path.from, normal);
-  for (int pieces = 1; until > 0 && until < path.duration && pieces < kMostPieces; ++pieces) {
-    const double next = touches_from(tick, path, place_at(path, until), normal);
+  double within = margins_of(tick.rules).slack;
+  Vec place = path.from;
+  double until = 0;
+  for (int pieces = 0; pieces < kMostPieces; ++pieces) {
+    const double next = touches_from(tick, path, place, normal, within);
     if (!(next > until)) break;
     until = next;
+    if (until >= path.duration) break;
+    place = place_at(path, until);
+    within = 2 * margins_of(tick.rules).slack;
   }
   return until;
 }
@@ -231,8 +237,8 @@ double way_out(Tick& tick, Vec place, Vec aside, double most) noexcept {
   double farthest = 0;
   tick.nearby.visit(region, [&](const Nearby::Part& part) {
     if (!touch(region, part.shape.bounds)) return;
-    if (!(lie_of(place, part.shape, body, margins.guard).gap < 0)) return;
-    farthest = larger(farthest, leaves_at(way, part.shape, body, margins.rest));
+    if (!(lie_of(place, part.shape, body, margins.guard, &tick.nearby).gap < 0)) return;
+    farthest = larger(farthest, leaves_at(way, part.shape, body, margins.rest, &tick.nearby));
   });
   return farthest;
 }
@@ -420,10 +426,8 @@ Stretch run_stretch(const Tick& tick, double remaining) noexcept {
   return {drive.fixed_rate, remaining, end};
 }
 
-// The speed at the end of a path; one that a surface holds back changes by what `slides` leaves it.
-double end_speed(const Stretch& stretch, double speed, double time, bool barred,
-                 double slides) noexcept {
-  if (barred) return speed + slides * time;
+// The speed after some time of a stretch.
+double end_speed(const Stretch& stretch, double speed, double time) noexcept {
   return time == stretch.lasts ? stretch.ends_at : speed + stretch.rate * time;
 }
 
@@ -440,9 +444,6 @@ struct Leg {
   Stretch along;
   Vec own;  // u/s, the velocity of the body itself
   Passage path;
-  // A speed that a surface holds back does not change, whatever drives it.
-  bool run_barred = false;
-  bool rise_barred = false;
 
   // That of a body that nothing holds back.
   Leg(const Tick& tick, double remaining) noexcept
@@ -453,10 +454,14 @@ struct Leg {
              smaller(remaining, smaller(across.lasts, along.lasts))) {}
 };
 
-// Whether what is left of an acceleration is another one, not only by a rounding.
-bool is_held_back(double wanted, double left) noexcept {
+// Lets a speed change at no more than the rate that a surface leaves it: until it comes to where
+// the stretch was to end, if it ever does.
+void hold_to(Stretch& stretch, double speed, double left) noexcept {
   constexpr double kRounding = 1e-12;
-  return magnitude(left - wanted) > kRounding * magnitude(wanted);
+  if (!(magnitude(left - stretch.rate) > kRounding * magnitude(stretch.rate))) return;
+  const double lasts = (stretch.ends_at - speed) / left;
+  stretch.rate = left;
+  stretch.lasts = lasts > 0 ? lasts : std::numeric_limits<double>::infinity();
 }
 
 // The leg of a body that touches something which bars its way.
@@ -466,14 +471,12 @@ BUSHBABY_APART Leg barred_leg(Tick& tick, double remaining) noexcept {
     lift_bars(tick);
     if (tick.bars.count < bars_before) be_let_go(tick);
     Leg leg(tick, remaining);
-    const Vec wanted = leg.path.acceleration;
     Path path = leg.path;
-    path.acceleration = unbarred(tick, Barred::acceleration, wanted);
-    leg.run_barred = is_held_back(wanted.x, path.acceleration.x);
-    leg.rise_barred = is_held_back(wanted.y, path.acceleration.y);
-    path.duration = remaining;
-    if (!leg.run_barred) path.duration = smaller(path.duration, leg.across.lasts);
-    if (!leg.rise_barred) path.duration = smaller(path.duration, leg.along.lasts);
+    path.acceleration = unbarred(tick, Barred::acceleration, path.acceleration);
+    const Vec left = path.acceleration;
+    hold_to(leg.across, tick.run, tick.on_footing ? dot(left, tick.run_axis) : left.x);
+    hold_to(leg.along, tick.rise, tick.on_footing ? 0 : left.y);
+    path.duration = smaller(remaining, smaller(leg.across.lasts, leg.along.lasts));
     path.duration = barred_until(tick, path);
     tick.bars.newest = Bars::kNone;  // it is looked at like all others from now on
     if (path.duration == kUntouched) continue;
@@ -509,11 +512,10 @@ BUSHBABY_APART void go_to_meeting(Tick& tick, const Leg& leg, FirstMeeting& meet
 void go_to_end(Tick& tick, const Leg& leg, double left) noexcept {
   const bool rose = tick.rise > 0;
   const double time = leg.path.duration;
-  const Vec slides = leg.path.acceleration;
   tick.mover.feet = leg.path.to;
   tick.nearby.pass_to(tick.rules.dt - left);
-  tick.run = end_speed(leg.across, tick.run, time, leg.run_barred, slides.x);
-  tick.rise = end_speed(leg.along, tick.rise, time, leg.rise_barred, slides.y);
+  tick.run = end_speed(leg.across, tick.run, time);
+  tick.rise = end_speed(leg.along, tick.rise, time);
   if (rarely(rose && tick.rise <= 0)) note_apex(tick, (tick.rules.dt - left) / tick.rules.dt);
 }
 

@@ -417,6 +417,22 @@ struct Entrance {
   bool starts_near = false;  // it was nearer than rest all the time until then
 };
 
+// Whether a place lies beside a face, and not beyond a corner of the region.
+bool is_beside(const Faces& faces, Vec normal, Vec place) noexcept {
+  Vec foot = place;
+  for (const Face& face : faces) {
+    if (face.normal != normal) continue;
+    foot = subtract(place, scale(normal, dot(normal, place) - face.offset));
+    break;
+  }
+  constexpr double kRounding = 1e-12;
+  for (const Face& face : faces) {
+    const double beyond = dot(face.normal, foot) - face.offset;
+    if (beyond > kRounding * (1 + magnitude(face.offset)) && face.normal != normal) return false;
+  }
+  return true;
+}
+
 // A path that ends between the two distances, head on against one face, goes in by that.
 Entrance end_of(const Approach& near, const Approach& inner, double slack) noexcept {
   const Path& path = near.path;
@@ -424,7 +440,8 @@ Entrance end_of(const Approach& near, const Approach& inner, double slack) noexc
   const Lie lie = near.lie_at(to);
   int outside_of = 0;
   for (const Face& face : inner.faces) outside_of += inner.gap_at(face, to) >= 0 ? 1 : 0;
-  if (lie.gap > 0 || outside_of != 1) return {};
+  if (lie.gap > 0 || outside_of == 0) return {};
+  if (outside_of > 1 && !is_beside(near.faces, lie.normal, to)) return {};
   constexpr double kNoticeable = 1e-6;  // by more than rounding may do
   if (!(dot(subtract(path.from, to), lie.normal) > kNoticeable * slack)) return {};
   const Vec last = velocity_at(path, path.duration);
@@ -562,22 +579,6 @@ void write_stop(const Approach& near, const Stop& stop, bool wants_aside,
   if (wants_aside) find_way_aside(near, place_at(near.path, meeting.time), meeting);
 }
 
-// Whether a place lies beside a face, and not beyond a corner of the region.
-bool is_beside(const Faces& faces, Vec normal, Vec place) noexcept {
-  Vec foot = place;
-  for (const Face& face : faces) {
-    if (face.normal != normal) continue;
-    foot = subtract(place, scale(normal, dot(normal, place) - face.offset));
-    break;
-  }
-  constexpr double kRounding = 1e-12;
-  for (const Face& face : faces) {
-    const double beyond = dot(face.normal, foot) - face.offset;
-    if (beyond > kRounding * (1 + magnitude(face.offset)) && face.normal != normal) return false;
-  }
-  return true;
-}
-
 // The corner of a solid whose two edges lie along the body's own axes, as those of a box do, if a
 // place lies beyond one: there the faces moved out make a corner for themselves.
 const Vec* square_corner(const Convex& solid, const Box& body, Vec place) noexcept {
@@ -601,15 +602,22 @@ const Vec* square_corner(const Convex& solid, const Box& body, Vec place) noexce
 bool meet_round(const Passage& path, const Convex& solid, const Shape& body, const Berth& berth,
                 Meeting& meeting) noexcept;
 
-// Whether a corner is one of all solids together as it is one of its own.
-bool stands_alone(const Vec* corner, const Convex& solid, const Berth& berth) noexcept {
+// Whether a corner is as square in all solids together as it is by itself: nothing that adjoins
+// there reaches farther along either axis.
+bool stands_alone(const Vec* corner, const Convex& solid, const Box& body,
+                  const Neighbours* neighbours) noexcept {
   if (corner == nullptr) return false;
-  if (berth.neighbours == nullptr) return true;
-  constexpr double kHalf = 0.70710678118654752440;
+  if (neighbours == nullptr) return true;
+  constexpr double kFlush = 1e-3;  // of the body's width: nearer than that, solids adjoin
+  const double flush = kFlush * (body.hi.x - body.lo.x);
   const Vec middle = scale(add(solid.bounds.lo, solid.bounds.hi), 0.5);
-  const Vec alone{corner->x > middle.x ? kHalf : -kHalf, corner->y > middle.y ? kHalf : -kHalf};
-  Vec normal = alone;
-  return berth.neighbours->see_at(*corner, 2 * berth.rest, berth.rest, normal) && normal == alone;
+  for (const Vec& axis :
+       {along_axis(false, corner->x > middle.x), along_axis(true, corner->y > middle.y)}) {
+    Vec normal = axis;
+    const bool sees = neighbours->see_at(*corner, flush, flush / 2, normal);
+    if (!sees || normal != axis) return false;
+  }
+  return true;
 }
 
 // The faces moved out make a sharp corner where what is as far from the solid makes a round one:
@@ -622,9 +630,9 @@ BUSHBABY_APART bool meet_polygon(const Passage& path, const Convex& solid, const
   const Stop stop = stop_at(near, inner, solid, berth);
   if (stop.time > path.duration) return false;
   const Vec place = place_at(path, stop.time);
-  const bool is_sharp = solid.is_box() || berth.rest == 0 ||
-                        is_beside(faces, stop.entrance.normal, place) ||
-                        stands_alone(square_corner(solid, body, place), solid, berth);
+  const bool is_sharp =
+      solid.is_box() || berth.rest == 0 || is_beside(faces, stop.entrance.normal, place) ||
+      stands_alone(square_corner(solid, body, place), solid, body, berth.neighbours);
   if (!is_sharp) return meet_round(path, solid, body, berth, meeting);
   write_stop(near, stop, berth.step > 0, meeting);
   return true;
@@ -817,13 +825,15 @@ BUSHBABY_APART Lie lie_around(Vec feet, const Convex& solid, const Shape& body,
   return lie;
 }
 
-Lie nearest_face(Vec feet, const Convex& solid, const Shape& body, double rest) noexcept {
-  if (solid.is_box()) return lie_in(places_near(solid.bounds, body.box, rest), feet);
+// How a box body lies to a polygon.
+BUSHBABY_APART Lie lie_to_polygon(Vec feet, const Convex& solid, const Shape& body, double rest,
+                                  const Neighbours* neighbours) noexcept {
   const Faces faces = faces_of(solid, body.box);
   const Path still{feet};
   const Lie lie = Approach(still, faces, rest).lie_at(feet);
-  const bool is_sharp = lie.gap + rest <= 0 || is_beside(faces, lie.normal, feet) ||
-                        square_corner(solid, body.box, feet) != nullptr;
+  const bool is_sharp =
+      lie.gap + rest <= 0 || is_beside(faces, lie.normal, feet) ||
+      stands_alone(square_corner(solid, body.box, feet), solid, body.box, neighbours);
   return is_sharp ? lie : lie_around(feet, solid, body, rest);
 }
 
@@ -850,10 +860,12 @@ bool meet(const Passage& passage, const Convex& solid, const Shape& body, const 
              : meet_polygon(passage, solid, body.box, berth, meeting);
 }
 
-Lie lie_of(Vec feet, const Convex& solid, const Shape& body, double rest) noexcept {
-  Lie lie =
-      body.radius > 0 ? lie_around(feet, solid, body, rest) : nearest_face(feet, solid, body, rest);
-  if (solid.is_one_sided() && !holds(solid, lie, rest, rest)) lie.gap = kInfinite;
+Lie lie_of(Vec feet, const Convex& solid, const Shape& body, double rest,
+           const Neighbours* neighbours) noexcept {
+  Lie lie = body.radius > 0   ? lie_around(feet, solid, body, rest)
+            : !solid.is_box() ? lie_to_polygon(feet, solid, body, rest, neighbours)
+                              : lie_in(places_near(solid.bounds, body.box, rest), feet);
+  if (rarely(solid.is_one_sided()) && !holds(solid, lie, rest, rest)) lie.gap = kInfinite;
   return lie;
 }
 
@@ -864,7 +876,8 @@ double gap_along(Vec normal, Vec feet, const Convex& solid, const Shape& body,
          (body.radius + rest);
 }
 
-double leaves_at(const Path& path, const Convex& solid, const Shape& body, double rest) noexcept {
+double leaves_at(const Path& path, const Convex& solid, const Shape& body, double rest,
+                 const Neighbours* neighbours) noexcept {
   if (body.radius > 0) return leaves_round(path, solid, body, rest);
   if (!solid.is_box()) {
     const Faces faces = faces_of(solid, body.box);
@@ -873,7 +886,8 @@ double leaves_at(const Path& path, const Convex& solid, const Shape& body, doubl
     const Path still{place};
     const Lie lie = Approach(still, faces, rest).lie_at(place);
     const bool is_sharp =
-        is_beside(faces, lie.normal, place) || square_corner(solid, body.box, place) != nullptr;
+        is_beside(faces, lie.normal, place) ||
+        stands_alone(square_corner(solid, body.box, place), solid, body.box, neighbours);
     return is_sharp ? time : leaves_round(path, solid, body, rest);
   }
   const Box places = places_near(solid.bounds, body.box, rest);

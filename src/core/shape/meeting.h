@@ -62,7 +62,9 @@ struct Lie {
   Vec normal{0, 0};  // of ties, the one most along up
 };
 
-Lie lie_of(Vec feet, const Convex& solid, const Shape& body, double rest) noexcept;
+// `neighbours`, if there are any, are what adjoins the solid.
+Lie lie_of(Vec feet, const Convex& solid, const Shape& body, double rest,
+           const Neighbours* neighbours = nullptr) noexcept;
 
 // How far a body is from a solid along a normal, beyond `rest`.
 double gap_along(Vec normal, Vec feet, const Convex& solid, const Shape& body,
@@ -70,7 +72,8 @@ double gap_along(Vec normal, Vec feet, const Convex& solid, const Shape& body,
 
 // When a path that starts in the region of places nearer to a solid than `rest` leaves it; infinite
 // if it does not.
-double leaves_at(const Path& path, const Convex& solid, const Shape& body, double rest) noexcept;
+double leaves_at(const Path& path, const Convex& solid, const Shape& body, double rest,
+                 const Neighbours* neighbours = nullptr) noexcept;
 
 // A vector without its part into a face: the result never points into it, not by a rounding.
 Vec slide_along(Vec vector, Vec normal) noexcept;

@@ -182,30 +182,35 @@ bool touches(Vec feet, Vec normal, double share, const Shape& body, const Berth&
     if (any || !touch(region, part.shape.bounds)) return;
     const double gap = gap_along(normal, feet, part.shape, body, berth.rest);
     if (magnitude(gap) > noticeable) return;
-    const Lie lie = lie_of(feet, part.shape, body, berth.rest);
+    const Lie lie = lie_of(feet, part.shape, body, berth.rest, &nearby);
     any = magnitude(lie.gap) <= noticeable;
   });
   return any;
 }
 
+// How far a path is from the surface that it meets first, after some time.
+double gap_after(double time, const Path& path, const FirstMeeting& first) noexcept {
+  const double speed = dot(subtract(path.velocity, first.speed), first.normal);
+  const double bend = dot(path.acceleration, first.normal);
+  return first.gap + (speed + bend * time / 2) * time;
+}
+
+// Less than this share of the slack is a rounding.
+constexpr double kNoticeable = 1e-6;
+
 // A surface of several pieces is one: a path that comes to it at one piece, and would go in farther
 // than may be passed at the next, meets it where it came to it.
 BUSHBABY_APART void set_back(const Path& path, const Shape& body, const Berth& berth,
                              Nearby& nearby, FirstMeeting& first) noexcept {
-  constexpr double kNoticeable = 1e-6;
-  const Vec normal = first.normal;
-  const double speed = dot(subtract(path.velocity, first.speed), normal);
-  const double bend = dot(path.acceleration, normal);
-  const auto gap_at = [&](double time) {
-    return first.gap + speed * time + bend * time * time / 2;
-  };
-  if (first.time == 0 || !(gap_at(first.time) < -kNoticeable * berth.slack)) return;
+  const double speed = dot(subtract(path.velocity, first.speed), first.normal);
+  const double bend = dot(path.acceleration, first.normal);
   double came = 0;
   if (first.gap > 0) {
     const double root = std::sqrt(larger(speed * speed - 2 * bend * first.gap, 0));
     came = smaller(larger(-2 * first.gap / (speed - root), 0), first.time);
   }
-  if (touches(place_at(path, came), normal, kNoticeable, body, berth, nearby)) first.time = came;
+  const Vec place = place_at(path, came);
+  if (touches(place, first.normal, kNoticeable, body, berth, nearby)) first.time = came;
 }
 
 // The same as `find_first_in_sight` while time passes: what travels does so.
@@ -218,7 +223,9 @@ BUSHBABY_WITHIN void find_first_in_time(const Passage& passage, Still still, con
   } else {
     find_first_in(region, passage, body, berth, nearby, first, kFacingAnyWay);
   }
-  if (rarely(first.met() && berth.slack > 0)) set_back(passage, body, berth, nearby, first);
+  if (!first.met() || first.time == 0 || berth.slack == 0) return;
+  const double gap = gap_after(first.time, passage, first);
+  if (rarely(gap < -kNoticeable * berth.slack)) set_back(passage, body, berth, nearby, first);
 }
 
 }  // namespace
@@ -386,7 +393,7 @@ NearestLie detail::nearest_lie(Vec feet, const Shape& body, double rest, double 
   const Box region = grown(here, reach);
   nearby.visit(region, [&](const Nearby::Part& part) {
     if (!touch(region, part.shape.bounds)) return;
-    const Lie lie = lie_of(feet, part.shape, body, rest);
+    const Lie lie = lie_of(feet, part.shape, body, rest, &nearby);
     if (lie.gap > nearest.gap || (lie.gap == nearest.gap && part.surface >= nearest.surface)) {
       return;
     }
