@@ -36,8 +36,8 @@ class Reading {
     ++*this;
     return before;
   }
-  friend bool operator==(const Reading& a, const Reading& b) { return a.at_ == b.at_; }
-  friend bool operator!=(const Reading& a, const Reading& b) { return a.at_ != b.at_; }
+  bool operator==(const Reading& other) const { return at_ == other.at_; }
+  bool operator!=(const Reading& other) const { return at_ != other.at_; }
 
  private:
   const char* at_;
