@@ -111,7 +111,8 @@ class RowTaker : public nlohmann::json_sax<Json> {
   }
   bool parse_error(std::size_t position, const std::string& token,
                    const nlohmann::json::exception& /*error*/) override {
-    const TextPlace at = places_.at(std::max<std::size_t>(position, 1) - 1);
+    // It may lie before the value that was looked for last.
+    const TextPlace at = TextPlaces(text_).at(std::max<std::size_t>(position, 1) - 1);
     const std::string found = position > text_.size() ? "the end" : shown(std::string_view(token));
     broken_ = wrong_row(path_, at, "", found, "JSON, as export writes it");
     return false;
@@ -135,9 +136,10 @@ class RowTaker : public nlohmann::json_sax<Json> {
   };
   [[nodiscard]] Where here() const {
     const std::size_t depth = open_.size();
+    if (depth == 0 || depth > 3) return Where::elsewhere;  // however deep a stranger's file goes
     const bool in_list =
         std::any_of(open_.begin(), open_.end(), [](const Open& one) { return one.list; });
-    if (depth == 0 || depth > 3 || in_list) return Where::elsewhere;
+    if (in_list) return Where::elsewhere;
     const std::string& part = open_[0].key;
     const bool knobs = part == "knobs";
     if (depth == 1 && part == "format") return Where::format;
@@ -208,7 +210,7 @@ Result<std::vector<ReadRow>> rows_of_json(std::string_view text, const std::stri
   const Reading begin(text.data(), taker.come());
   const Reading end(text.data() + text.size(), taker.come());
   const bool whole = Json::sax_parse(begin, end, &taker);
-  // Of anybody's file nothing is told.
+  // Of anybody's file nothing is shown.
   const bool ours = taker.is_export() || text.find(kExportFormat) != std::string_view::npos;
   if (!ours || (whole && !taker.is_export())) return no_export(path);
   if (taker.broken()) return tl::unexpected(std::vector<Problem>{*taker.broken()});

@@ -40,7 +40,7 @@ class TextPlaces {
 // That a file is none that export wrote.
 tl::unexpected<std::vector<Problem>> no_export(const std::string& path);
 
-// Something wrong with a row, which is told with the others.
+// Something wrong with a row, which is reported with the others.
 Problem wrong_row(const std::string& path, TextPlace at, std::string key, std::string found,
                   std::string expected);
 

@@ -297,7 +297,7 @@ TEST(Limits, APlatformHoldsWhoeverIsHardlyInIt) {
   }
 }
 
-// Of solids that hold a body as deep the first of the level is told.
+// Of solids that hold a body as deep the first of the level is reported.
 TEST(Limits, OfEqualSolidsTheFirstIsTheOneThatABodyIsIn) {
   for (const std::size_t count : {2U, 5U, 30U}) {
     const LevelWorld world(std::vector<Box>(count, {{-1, -1}, {1, 1}}));

@@ -255,6 +255,8 @@ TEST(Export, SaysWhatIsWrong) {
       {"{\"format\": \"bushbaby-export/1\",\n \"knobs\": {\"é\": x}}", "t:2:17: found \"é\": x"},
       {"{\"format\": \"bushbaby-export/1\",\n \"knobs\": {",
        "t:2:12: found the end, expected JSON"},
+      {"{\"format\": \"bushbaby-export/1\",\n \"knobs\" 3, \"a\": 1}",
+       "t:2:10: found 3, expected JSON"},
       {"format = \"bushbaby-export/1\"\n[knobs]\n\"jump.height\" = [3]\n",
        "t:3:17: jump.height: found a list, expected a number"},
       {"format = \"bushbaby-export/1\"\nknobs = 3\n", "t:2:9: knobs: found 3, expected [knobs]"},
@@ -266,6 +268,16 @@ TEST(Export, SaysWhatIsWrong) {
     EXPECT_NE(describe(read.error().front()).find(bad.message), std::string::npos)
         << describe(read.error().front());
   }
+}
+
+// However deep objects lie within one another, they are read in linear time.
+TEST(Export, GoesAsDeepAsAStrangerDoes) {
+  std::string text = "{\"format\": \"bushbaby-export/1\", \"a\": ";
+  constexpr int kDeep = 300'000;
+  for (int i = 0; i < kDeep; ++i) text += "{\"a\":";
+  text += "1" + std::string(kDeep, '}') + "}";
+  EXPECT_TRUE(parse_export(text, "t"));
+  EXPECT_FALSE(parse_export(text.substr(0, text.size() / 2), "t"));
 }
 
 }  // namespace
