@@ -224,6 +224,53 @@ TEST(Limits, CeilingsBeginAtSixtyDegrees) {
   }
 }
 
+// Who slides up under a surface that leans over is led back by it: along a wall with the speed
+// along up as it is, along a ceiling with all that gravity and pressing leave along it. Once it
+// stands it is led nowhere: who presses on falls as freely as beside it. By closed forms.
+TEST(Limits, WhatLeansOverHoldsNobodyPastTheApex) {
+  for (const double angle : {35.0, 45.0, 55.0, 65.0, 75.0, 85.0}) {
+    Tuning tuning = with_loop(pip(), {Integrator::exact, 120, true});
+    tuning.run.top_speed = 60;
+    const double leads = 1 / std::tan(radians(angle));  // u back for every u up
+    // Hard enough to keep to the surface against the gravity of a rise, not to that of a fall.
+    const double presses = 0.75 * leads * rules_of(tuning).fall_gravity;
+    tuning.run.air = {{presses, presses, presses}};
+    const Rules rules = rules_of(tuning);
+    Solid over;
+    over.corners = {{1, 0}, {60, 0}, {60, 30}, {1 - 30 * leads, 30}};
+    Level level;
+    level.solids = {over};
+    const LevelWorld world(level, kNothingTravels);
+    Mover run(rules, world, {-1, -1.5});
+    const bool is_wall = angle > 60;
+    run.character.velocity = is_wall ? Vec{6, 18} : Vec{2, 22};
+    bool is_met = false;
+    for (int i = 0; i < 120 && !is_met; ++i) is_met = run.advance(kRight).size() > 0;
+    ASSERT_TRUE(is_met);
+    const Vec from = run.character.feet;
+    const double rise = run.character.velocity.y;
+    // Along the surface, what gravity and pressing leave of the rise.
+    const double along = presses * leads + rules.rise_gravity;
+    const double slows = is_wall ? rules.rise_gravity : along / (1 + leads * leads);
+    const double stands = rise / slows;
+    constexpr int kTicks = 40;
+    ASSERT_GT(stands, 0.05);
+    ASSERT_LT(stands, 0.4);
+    constexpr double kRounding = 1e-9;
+    for (int i = 1; i <= kTicks; ++i) {
+      run.advance(kRight);
+      const double rising = std::min(i / 120.0, stands);
+      const double falling = i / 120.0 - rising;
+      const double risen = (rise - slows * rising / 2) * rising;
+      const double x = from.x - leads * risen + presses * falling * falling / 2;
+      const double y = from.y + risen - rules.fall_gravity * falling * falling / 2;
+      EXPECT_NEAR(run.character.feet.x, x, kRounding) << angle << " after " << i;
+      EXPECT_NEAR(run.character.feet.y, y, kRounding) << angle << " after " << i;
+    }
+    EXPECT_LT(run.character.velocity.y, 0) << angle;
+  }
+}
+
 // ---- ground -------------------------------------------------------------------------------------
 
 // A ramp that gets a little flatter goes on: a body's width ahead there is footing.

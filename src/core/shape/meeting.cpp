@@ -235,6 +235,18 @@ double farthest(const Convex& solid, Vec normal) noexcept {
   return most;
 }
 
+Vec farthest_corner(const Convex& solid, Vec way) noexcept {
+  if (solid.is_box()) {
+    return {way.x > 0 ? solid.bounds.hi.x : solid.bounds.lo.x,
+            way.y > 0 ? solid.bounds.hi.y : solid.bounds.lo.y};
+  }
+  Vec best = solid.corners[0];
+  for (std::uint32_t i = 1; i < solid.count; ++i) {
+    if (dot(solid.corners[i], way) > dot(best, way)) best = solid.corners[i];
+  }
+  return best;
+}
+
 // How far the body reaches against a normal from its feet.
 double reach_against(const Box& body, Vec normal) noexcept {
   return -(normal.x > 0 ? normal.x * body.lo.x : normal.x * body.hi.x) -
@@ -396,18 +408,31 @@ double comes_back_at(const Path& path, Vec normal) noexcept {
 }
 
 // The way aside from a place within the region, along a face that is well turned against the one
-// that is met: aside by that, the body stays flush with both.
-void find_way_aside(const Approach& approach, Vec place, Meeting& meeting) noexcept {
+// that is met: aside by that, the body stays flush with both. A face that a neighbour covers is
+// none: there the way is along the neighbour's.
+void find_way_aside(const Approach& approach, Vec place, const Convex& solid, const Shape& body,
+                    const Berth& berth, Meeting& meeting) noexcept {
+  const auto is_well_turned = [&meeting](Vec normal) {
+    constexpr double kCosine = 0.5;  // of 60 degrees
+    return dot(normal, meeting.normal) <= kCosine;
+  };
   meeting.aside_by = kInfinite;
   for (const Face& face : approach.faces) {
-    constexpr double kWellTurned = 0.5;  // the cosine of 60 degrees
-    if (dot(face.normal, meeting.normal) > kWellTurned) continue;
+    if (!is_well_turned(face.normal)) continue;
     const double by = -approach.gap_at(face, place);
     if (by < meeting.aside_by) {
       meeting.aside_by = by;
       meeting.aside = face.normal;
     }
   }
+  if (berth.neighbours == nullptr || !(meeting.aside_by <= berth.step)) return;
+  const Vec tip = farthest_corner(solid, add(meeting.normal, meeting.aside));
+  Vec aside = meeting.aside;
+  if (!berth.neighbours->see_at(tip, 2 * berth.rest, berth.rest, aside) || aside == meeting.aside)
+    return;
+  meeting.aside = aside;
+  meeting.aside_by =
+      is_well_turned(aside) ? -gap_along(aside, place, solid, body, berth.rest) : kInfinite;
 }
 
 // When, and by which face, a path goes in farther than what may be passed.
@@ -569,14 +594,15 @@ Stop stop_at(const Approach& near, const Approach& inner, const Convex& solid,
   return stop;
 }
 
-void write_stop(const Approach& near, const Stop& stop, bool wants_aside,
-                Meeting& meeting) noexcept {
+void write_stop(const Approach& near, const Stop& stop, const Convex& solid, const Shape& body,
+                const Berth& berth, Meeting& meeting) noexcept {
   meeting.time = stop.time;
   meeting.normal = stop.entrance.normal;
   for (const Face& face : near.faces) {
     if (face.normal == meeting.normal) meeting.gap = near.gap_at(face, near.path.from);
   }
-  if (wants_aside) find_way_aside(near, place_at(near.path, meeting.time), meeting);
+  if (!(berth.step > 0)) return;
+  find_way_aside(near, place_at(near.path, meeting.time), solid, body, berth, meeting);
 }
 
 // The corner of a solid whose two edges lie along the body's own axes, as those of a box do, if a
@@ -634,7 +660,7 @@ BUSHBABY_APART bool meet_polygon(const Passage& path, const Convex& solid, const
       solid.is_box() || berth.rest == 0 || is_beside(faces, stop.entrance.normal, place) ||
       stands_alone(square_corner(solid, body, place), solid, body, berth.neighbours);
   if (!is_sharp) return meet_round(path, solid, body, berth, meeting);
-  write_stop(near, stop, berth.step > 0, meeting);
+  write_stop(near, stop, solid, body, berth, meeting);
   return true;
 }
 
@@ -734,19 +760,30 @@ struct RoundRegion {
   [[nodiscard]] Lie touch_at(Vec place) const noexcept {
     Lie lie = lie_at(place);
     const Corner* corner = corner_before(place);
-    if (corner != nullptr) lie.normal = beside_neighbours(*corner, lie.normal);
+    if (corner == nullptr) return lie;
+    if (rarely(berth != nullptr && berth->of_all_together)) {
+      if (!sees(*corner, lie.normal)) lie.normal = {0, -1};
+    } else {
+      lie.normal = beside_neighbours(*corner, lie.normal);
+    }
     return lie;
   }
 
  private:
+  // Of the normals with which a body may touch a corner, the one nearest to `normal` with which it
+  // touches nothing else; false if there is none.
+  [[nodiscard]] bool sees(const Corner& corner, Vec& normal) const noexcept {
+    const Neighbours* neighbours = berth->neighbours;
+    return neighbours == nullptr ||
+           neighbours->see_at(corner.tip, 2 * berth->rest, distance, normal);
+  }
+
   // The normal of a corner's tangent. One that touches a neighbour a little sooner than the corner,
-  // by less than a body comes to lie too far off, is that with which it touches both.
+  // by less than the distance of rest, is that with which it touches both.
   [[nodiscard]] Vec beside_neighbours(const Corner& corner, Vec alone) const noexcept {
-    constexpr double kLittle = 1e-3;  // of a radius: 2.6 degrees
     Vec normal = alone;
-    if (berth == nullptr || berth->neighbours == nullptr) return alone;
-    if (!berth->neighbours->see_at(corner.tip, 2 * berth->rest, distance, normal)) return alone;
-    return dot(normal, alone) > 1 - kLittle ? normal : alone;
+    if (berth == nullptr || !sees(corner, normal)) return alone;
+    return distance * (1 - dot(normal, alone)) < berth->rest ? normal : alone;
   }
 
   // Whether there is a face with that normal, but for a rounding.
@@ -756,18 +793,6 @@ struct RoundRegion {
       if (dot(face.normal, normal) > 1 - kRounding) return true;
     }
     return false;
-  }
-
-  static Vec farthest_corner(const Convex& solid, Vec way) noexcept {
-    if (solid.is_box()) {
-      return {way.x > 0 ? solid.bounds.hi.x : solid.bounds.lo.x,
-              way.y > 0 ? solid.bounds.hi.y : solid.bounds.lo.y};
-    }
-    Vec best = solid.corners[0];
-    for (std::uint32_t i = 1; i < solid.count; ++i) {
-      if (dot(solid.corners[i], way) > dot(best, way)) best = solid.corners[i];
-    }
-    return best;
   }
 
   static bool is_lower_half(Vec v) noexcept { return v.y < 0 || (v.y == 0 && v.x < 0); }
@@ -808,7 +833,7 @@ BUSHBABY_APART bool meet_round(const Passage& path, const Convex& solid, const S
     // Where there is no further tangent to tell them apart, next to nothing is left to tell.
     const bool differs = !(reaches && lies_flush) && region.add_tangent(reaches ? place : inside);
     if (differs) continue;
-    write_stop(near, stop, berth.step > 0, meeting);
+    write_stop(near, stop, solid, body, berth, meeting);
     if (!region.has_side(meeting.normal)) {
       meeting.normal = region.touch_at(place).normal;
       meeting.gap = gap_along(meeting.normal, path.from, solid, body, berth.rest);

@@ -35,6 +35,9 @@ struct Berth {
   double slack = 0;
   double step = 0;
   const Neighbours* neighbours = nullptr;  // none: the solid stands alone
+  // Of a corner that a neighbour covers, the normal is that with which the body touches both,
+  // however far it is from that of the corner alone: down if there is none.
+  bool of_all_together = false;
 };
 
 // Where a path first meets a solid: it comes to the distance of rest while it goes into it. Its

@@ -17,12 +17,17 @@ double turns_at(double speed, double acceleration, double duration) noexcept {
 
 bool stays(double speed, double acceleration) noexcept { return speed == 0 && acceleration == 0; }
 
-// Whether a meeting counts before the first of those found so far.
-bool counts_before(const Meeting& a, SurfaceId surface, const FirstMeeting& b) noexcept {
+// Whether a meeting with a part counts before the first of those found so far.
+bool counts_before(const Meeting& a, const Nearby::Part& part, const FirstMeeting& b) noexcept {
   constexpr double kAtOnce = 1e-12;  // s
   if (magnitude(a.time - b.time) > kAtOnce) return a.time < b.time;
   if (a.normal.y != b.normal.y) return a.normal.y > b.normal.y;
-  return surface < b.surface;
+  if (rarely(part.speed != b.speed)) {
+    const double difference = dot(part.speed, part.speed) - dot(b.speed, b.speed);
+    if (difference != 0) return difference < 0;
+    return part.speed.x != b.speed.x ? part.speed.x < b.speed.x : part.speed.y < b.speed.y;
+  }
+  return part.surface < b.surface;
 }
 
 // Of a part that reaches to a corner, the direction to a corner of its own which leads most along a
@@ -63,7 +68,7 @@ void take_earlier(const Nearby::Part& part, const Meet& meet, FirstMeeting& firs
     if (!meet(first)) return;
   } else {
     Meeting meeting;
-    if (!meet(meeting) || !counts_before(meeting, part.surface, first)) return;
+    if (!meet(meeting) || !counts_before(meeting, part, first)) return;
     static_cast<Meeting&>(first) = meeting;
   }
   first.surface = part.surface;
@@ -151,20 +156,25 @@ struct Still {
         y(stays(path.velocity.y, path.acceleration.y)) {}
 };
 
-// What a passage comes by. What it goes along it does not meet, unless it is nearer than what it
-// may pass.
-Box region_near(const Passage& passage, Still still, const Shape& body,
-                const Berth& berth) noexcept {
-  const Box way = region_of(passage, body.box);
-  const Vec margin{berth.rest - (still.x ? berth.slack : 0),
-                   berth.rest - (still.y ? berth.slack : 0)};
-  return {subtract(way.lo, margin), add(way.hi, margin)};
-}
+// What a passage comes by, and of that, the boxes: one that it goes along it does not meet, unless
+// it is nearer than what it may pass.
+struct Regions {
+  Box all;
+  Box boxes;
 
-void find_first_in(const Box& region, const Passage& passage, const Shape& body, const Berth& berth,
-                   Nearby& nearby, FirstMeeting& first, double least_up) noexcept {
+  Regions(const Passage& passage, Still still, const Shape& body, const Berth& berth) noexcept
+      : all(grown(region_of(passage, body.box), berth.rest)) {
+    const Vec along{still.x ? berth.slack : 0, still.y ? berth.slack : 0};
+    boxes = {add(all.lo, along), subtract(all.hi, along)};
+  }
+};
+
+void find_first_in(const Box& region, const Box& boxes, const Passage& passage, const Shape& body,
+                   const Berth& berth, Nearby& nearby, FirstMeeting& first,
+                   double least_up) noexcept {
   nearby.visit(region, [&](const Nearby::Part& part) {
-    if (!touch(region, part.shape.bounds)) return;
+    const Box& bounds = part.shape.bounds;
+    if (!touch(boxes, bounds) && (part.shape.is_box() || !touch(region, bounds))) return;
     const auto meets = [&](Meeting& meeting) {
       return meet(passage, part.shape, body, berth, meeting) && meeting.normal.y >= least_up;
     };
@@ -217,11 +227,11 @@ BUSHBABY_APART void set_back(const Path& path, const Shape& body, const Berth& b
 BUSHBABY_WITHIN void find_first_in_time(const Passage& passage, Still still, const Shape& body,
                                         const Berth& berth, Nearby& nearby,
                                         FirstMeeting& first) noexcept {
-  const Box region = region_near(passage, still, body, berth);
+  const Regions near(passage, still, body, berth);
   if (rarely(nearby.is_in_time())) {
-    find_first_among_ferries(region, passage, body, berth, nearby, first);
+    find_first_among_ferries(near.all, passage, body, berth, nearby, first);
   } else {
-    find_first_in(region, passage, body, berth, nearby, first, kFacingAnyWay);
+    find_first_in(near.all, near.boxes, passage, body, berth, nearby, first, kFacingAnyWay);
   }
   if (!first.met() || first.time == 0 || berth.slack == 0) return;
   const double gap = gap_after(first.time, passage, first);
@@ -233,7 +243,10 @@ BUSHBABY_WITHIN void find_first_in_time(const Passage& passage, Still still, con
 void detail::find_first_in_sight(const Passage& passage, const Shape& body, double rest,
                                  Nearby& nearby, FirstMeeting& first, double least_up) noexcept {
   const Box region = grown(region_of(passage, body.box), rest);
-  find_first_in(region, passage, body, {rest, 0, 0, &nearby}, nearby, first, least_up);
+  // Who looks for what can be stood on wants no corner that is in the midst of a slope.
+  const bool of_all_together = least_up > kFacingAnyWay;
+  find_first_in(region, region, passage, body, {rest, 0, 0, &nearby, of_all_together}, nearby,
+                first, least_up);
 }
 
 namespace {
