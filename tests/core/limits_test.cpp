@@ -224,6 +224,44 @@ TEST(Limits, CeilingsBeginAtSixtyDegrees) {
   }
 }
 
+// A face that bars the way is one, however many solids push with it in one tick: here each of six
+// overtakes the one before, and there is room for the ceiling that is met last.
+TEST(Limits, ManyThatPushTheSameWayAreOneFace) {
+  for (const Integrator integrator : all_integrators()) {
+    const Rules rules = rules_of(with_loop(pip(), {integrator, 20, true}));
+    const double half = rules.body.box.hi.x;
+    Level level;
+    double face = 0.005;
+    double speed = 1;
+    for (int i = 0; i < 6; ++i) {
+      Solid pusher{"", {{face, -2}, {face + 3, 4}}};
+      pusher.ferry = Ferry{};
+      pusher.ferry->stops = {{-100, 0}};
+      pusher.ferry->speed = speed;
+      level.solids.push_back(pusher);
+      face += 2 * 0.006 * (i + 1);  // the next one, 2 u/s faster, comes level 6 ms later each
+      speed += 2;
+    }
+    const Solid& last = level.solids.back();
+    const double pushed_to = last.box.lo.x - last.ferry->speed * rules.dt;
+    const double rise = 12;
+    const double meets = 0.04;  // s
+    const double headroom = (rise - rules.rise_gravity * meets / 2) * meets;
+    const double top = rules.body.box.hi.y + headroom;
+    level.solids.push_back({"", {{-9, top}, {9, top + 1}}});
+    const LevelWorld world(level, rules.tick_rate);
+    Character pip;
+    pip.feet = {-half - 0.001, 0};
+    pip.velocity = {0, rise};
+    const Events events = advance(pip, kNothing, rules, world);
+    EXPECT_TRUE(tells(events, EventKind::bumped_head));
+    EXPECT_FALSE(pip.crushed) << static_cast<int>(integrator);
+    EXPECT_NEAR(pip.feet.x, pushed_to - half, rules.flush_gap);
+    EXPECT_LE(pip.feet.y, headroom);
+    EXPECT_LE(pip.velocity.y, 0);
+  }
+}
+
 // Who slides up under a surface that leans over is led back by it: along a wall with the speed
 // along up as it is, along a ceiling with all that gravity and pressing leave along it. Once it
 // stands it is led nowhere: who presses on falls as freely as beside it. By closed forms.
