@@ -246,6 +246,32 @@ TEST(Ferries, CarryInAnyDirectionAtAnySpeed) {
   }
 }
 
+// Of a floor and a ferry that is flush with it, the slower carries, whichever the level names
+// first.
+TEST(Ferries, FlushWithAFloorCarryNobodyWhoStandsOnBoth) {
+  const Rules rules = rules_of(pip());
+  const Box floor{{-5, -1}, {0.1, 0}};
+  for (const bool floor_first : {true, false}) {
+    for (const double speed : {-3.0, 0.5, 3.0}) {
+      Level level;
+      const Solid moves = ferry_of({{-0.1, -1}, {5, 0}}, straight({speed, 0}));
+      if (floor_first) level.solids = {{"floor", floor}, moves};
+      if (!floor_first) level.solids = {moves, {"floor", floor}};
+      const LevelWorld world(level, rules.tick_rate);
+      Character both;
+      ASSERT_TRUE(place(both, {0, 0}, rules, world));
+      Character beyond;
+      ASSERT_TRUE(place(beyond, {2, 0}, rules, world));
+      for (int i = 0; i < 12; ++i) {
+        advance(both, kNothing, rules, world);
+        advance(beyond, kNothing, rules, world);
+      }
+      EXPECT_NEAR(both.feet.x, 0, 1e-12) << floor_first << ' ' << speed;
+      EXPECT_NEAR(beyond.feet.x, 2 + speed * 12 / rules.tick_rate, 1e-9) << "nothing else is there";
+    }
+  }
+}
+
 // On a slope that travels, and for a body that stands along another up.
 TEST(Ferries, CarryOverSlopesAndWhenTurned) {
   const Rules rules = rules_of(pip());

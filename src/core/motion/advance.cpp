@@ -282,7 +282,7 @@ bool place_in(const Frame& frame, Character& character, const Rules& rules,
   const Margins margins = margins_of(rules);
   const Controls nothing;
   const Moment moment(character, nothing, rules, world, frame);
-  Nearby nearby(world, character.tick, frame, moment.asker());
+  Nearby nearby(world, character.tick, frame, moment.asker(), rate_of_travel(world, rules));
   constexpr int kMostSurfaces = 4;  // a floor, a ceiling and two walls
   for (int i = 0; i < kMostSurfaces; ++i) {
     const NearestLie near =

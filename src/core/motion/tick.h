@@ -36,6 +36,11 @@ struct Bars {
   Bars() noexcept {}  // NOLINT(modernize-use-equals-default): the union needs a body
 };
 
+// The tick rate by which things travel in a world, in Hz; 0 if nothing does.
+inline double rate_of_travel(const World& world, const Rules& rules) noexcept {
+  return world.has_ferries() ? rules.tick_rate : 0;
+}
+
 // The working values of one tick; what outlives it is written back to the character.
 struct Tick : Moment {
   BUSHBABY_WITHIN Tick(Character& c, const Controls& controls, const Rules& r, const World& w,
@@ -43,7 +48,7 @@ struct Tick : Moment {
       : Moment(c, controls, r, w, f),
         mover(c),
         events(happened),
-        nearby(w, c.tick, f, asker(), w.has_ferries() ? r.tick_rate : 0),
+        nearby(w, c.tick, f, asker(), rate_of_travel(w, r)),
         footing(c.ground.normal) {
     assert(w.ferry_rate() == 0 || w.ferry_rate() == r.tick_rate);
     if (rarely(c.drop_left > 0)) nearby.let_through(dropped_from(c.drop_from, r));

@@ -14,8 +14,8 @@ struct FirstMeeting : Meeting {
 };
 
 // Finds the first solid that a body meets on its path, which may turn: of those met at once, the
-// one whose face is most along up, then the slower one, then the one with the lower id. `first`
-// comes in fresh.
+// one whose face is most along up, then the slower one if things travel, then the one with the
+// lower id. `first` comes in fresh.
 void find_first(const Passage& path, const Shape& body, const Berth& berth, Nearby& nearby,
                 FirstMeeting& first) noexcept;
 

@@ -120,7 +120,7 @@ class World {
 };
 
 /// The first solid into which a sweep carries its shape; of those met at once, the one facing most
-/// along up, then the slower one, then the one with the lower id.
+/// along up, then the one with the lower id.
 ///
 /// A solid that holds part of the shape at the start counts as met at fraction 0 if the move has
 /// a part against the normal of the shortest way out, with that normal and depth, and otherwise
