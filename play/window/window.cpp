@@ -119,6 +119,7 @@ std::optional<Problem> run_window(App& app, const WindowOptions& options, FrameC
   const double frequency = static_cast<double>(SDL_GetPerformanceFrequency());
   Uint64 before = SDL_GetPerformanceCounter();
   while (!app.quits) {
+    if (options.each_frame) options.each_frame();
     listener.hear(display, screen.rooms());
     const Uint64 now = SDL_GetPerformanceCounter();
     const double began = processor_ms();

@@ -1,6 +1,7 @@
 // The window: `bushbaby play`.
 #pragma once
 
+#include <functional>
 #include <optional>
 #include <string>
 #include <vector>
@@ -22,6 +23,7 @@ struct WindowOptions {
   double scale = 0;                  ///< of everything; 0: as the display asks for
   std::vector<ScriptLine> script{};  ///< it is played, and the window closed
   std::string script_path{};
+  std::function<void()> each_frame{};  ///< called before a frame hears what happened, if given
 };
 
 /// Opens the window and stays until it is closed. A problem if no display can be opened, or what a

@@ -136,24 +136,38 @@ INSTANTIATE_TEST_SUITE_P(Shards, CutBoxes, testing::Range<std::uint64_t>(0, 4));
 
 // ---- polygons -----------------------------------------------------------------------------------
 
-// Pieces of an outline that lean have corners that are rounded, and a body that goes over one of
-// them may meet it a rounding sooner or later: then a run may go another way in the end. It is
-// rare, 8 of 30,000 runs of 330 ticks and none of these; without the law every tenth does.
-TEST(CutPolygons, GiveTheRunOfTheWholeLevelButForTheRarestCorners) {
+// How the run of a level of outlines compares with that of its pieces.
+Comparison compare_cut(std::uint64_t round) {
+  Random random(77'000 + round);
+  const auto [whole, pieces] = test::cut_scene(random);
+  const Rules rules = rules_of(random_tuning(random));
+  return compare(random, rules, LevelWorld(level_of(whole), kNothingTravels),
+                 LevelWorld(level_of(pieces), kNothingTravels), 1e-9);
+}
+
+// Of 30,000 runs of 330 ticks five differ, by a rounding of up to 4e-7 u where a round body comes
+// round a corner, and none of these; without the law every tenth does.
+TEST(CutPolygons, GiveTheRunOfTheWholeLevelButForARounding) {
   std::int64_t ticks = 0;
   int differ = 0;
   constexpr int kRounds = 3000 / test::kFewer;
   for (std::uint64_t round = 0; round < kRounds; ++round) {
-    Random random(77'000 + round);
-    const auto [whole, pieces] = test::cut_scene(random);
-    const Rules rules = rules_of(random_tuning(random));
-    const Comparison found = compare(random, rules, LevelWorld(level_of(whole), kNothingTravels),
-                                     LevelWorld(level_of(pieces), kNothingTravels), 1e-9);
+    const Comparison found = compare_cut(round);
     differ += found.differs ? 1 : 0;
     ticks += found.ticks;
   }
   EXPECT_EQ(differ, 0);
   EXPECT_GT(ticks, 700'000 / test::kFewer);
+}
+
+// The rarest of those runs, each a corner of a piece that a neighbour covers: fallen past, slid
+// along while nearer than at rest, and met by an upright side beside an edge that leans a little.
+TEST(CutPolygons, GiveTheRunOfTheWholeLevelAtTheRarestCorners) {
+  for (const std::uint64_t round : {12'192U, 13'430U, 26'240U}) {
+    const Comparison found = compare_cut(round);
+    EXPECT_FALSE(found.differs) << "round " << round << ", by " << found.worst << " u";
+    EXPECT_GT(found.ticks, 100) << "round " << round;
+  }
 }
 
 // Hills and stars go together from their convex parts: the level of the parts gives the same run.

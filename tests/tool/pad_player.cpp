@@ -1,9 +1,12 @@
 // Plays in the real window with a pad that is none: the window system's virtual one, whose stick
-// and buttons a second thread moves as a thumb would. What came of it is in the files that are
-// kept.
-#include <chrono>
+// and buttons move between frames as a thumb would move them. It counts the ticks that were played,
+// not seconds: a frame that comes late must not swallow what was held. What came of it is in the
+// files that are kept.
+#include <cstdint>
 #include <cstdio>
-#include <thread>
+#include <functional>
+#include <utility>
+#include <vector>
 
 #include <SDL.h>
 
@@ -14,8 +17,6 @@
 
 namespace bushbaby::live {
 namespace {
-
-void wait(int ms) { std::this_thread::sleep_for(std::chrono::milliseconds(ms)); }
 
 class VirtualPad {
  public:
@@ -28,36 +29,65 @@ class VirtualPad {
     SDL_JoystickSetVirtualAxis(pad_, SDL_CONTROLLER_AXIS_LEFTX,
                                static_cast<Sint16>(right * SDL_JOYSTICK_AXIS_MAX));
   }
-  void press(SDL_GameControllerButton button, int ms) {
-    SDL_JoystickSetVirtualButton(pad_, button, SDL_PRESSED);
-    wait(ms);
-    SDL_JoystickSetVirtualButton(pad_, button, SDL_RELEASED);
-    wait(kBetween);
+  void set(SDL_GameControllerButton button, bool is_down) {
+    SDL_JoystickSetVirtualButton(pad_, button, is_down ? SDL_PRESSED : SDL_RELEASED);
   }
 
  private:
-  static constexpr int kBetween = 200;
   SDL_Joystick* pad_;
 };
 
-void play_with(VirtualPad& pad) {
-  constexpr int kLong = 400;
-  constexpr int kShort = 60;
-  wait(3 * kLong);                             // the window opens
-  pad.press(SDL_CONTROLLER_BUTTON_B, kShort);  // the button that is waited for: dash from now on
-  pad.tilt(1);
-  wait(kLong);
-  pad.press(SDL_CONTROLLER_BUTTON_A, kLong);  // a jump
-  pad.tilt(0.1);                              // near the middle: let go
-  wait(kLong);
-  pad.press(SDL_CONTROLLER_BUTTON_DPAD_LEFT, kLong);
-  pad.press(SDL_CONTROLLER_BUTTON_B, kLong);  // a dash
-  wait(kLong);
-  pad.press(SDL_CONTROLLER_BUTTON_START, kShort);
-  pad.press(SDL_CONTROLLER_BUTTON_Y, kShort);           // keep_inputs
-  pad.press(SDL_CONTROLLER_BUTTON_LEFTSTICK, kShort);   // keep_trace
-  pad.press(SDL_CONTROLLER_BUTTON_RIGHTSTICK, kShort);  // quit
-}
+// What the thumb does, one thing after another, each a few ticks after the last; frames count while
+// the game is paused.
+class Thumb {
+ public:
+  explicit Thumb(VirtualPad& pad) : pad_(pad) {
+    wait(60);                           // the window opens
+    press(SDL_CONTROLLER_BUTTON_B, 4);  // the button that is waited for: dash from now on
+    tilt(1, 24);
+    press(SDL_CONTROLLER_BUTTON_A, 24);  // a jump
+    tilt(0.1, 24);                       // near the middle: let go
+    press(SDL_CONTROLLER_BUTTON_DPAD_LEFT, 24);
+    press(SDL_CONTROLLER_BUTTON_B, 24);  // a dash
+    wait(24);
+    press(SDL_CONTROLLER_BUTTON_START, 4);
+    press(SDL_CONTROLLER_BUTTON_Y, 4);           // keep_inputs
+    press(SDL_CONTROLLER_BUTTON_LEFTSTICK, 4);   // keep_trace
+    press(SDL_CONTROLLER_BUTTON_RIGHTSTICK, 4);  // quit
+  }
+
+  void look(const Session& session) {
+    if (next_ == moves_.size()) return;
+    const std::int64_t passed = session.is_paused() ? ++frames_ : session.shown() - last_;
+    if (passed < moves_[next_].first) return;
+    moves_[next_].second();
+    last_ = session.shown();
+    frames_ = 0;
+    ++next_;
+  }
+
+ private:
+  static constexpr int kBetween = 12;
+
+  void wait(int ticks) {
+    moves_.emplace_back(ticks, [] {});
+  }
+  void tilt(double right, int ticks) {
+    moves_.emplace_back(0, [this, right] { pad_.tilt(right); });
+    wait(ticks);
+  }
+  void press(SDL_GameControllerButton button, int ticks) {
+    moves_.emplace_back(0, [this, button] { pad_.set(button, true); });
+    moves_.emplace_back(ticks, [this, button] { pad_.set(button, false); });
+    wait(kBetween);
+  }
+
+  VirtualPad& pad_;
+  std::vector<std::pair<int, std::function<void()>>> moves_;  // after how many ticks
+  std::size_t next_ = 0;
+  std::int64_t last_ = 0;
+  std::int64_t frames_ = 0;
+};
 
 int play(const char* tuning, const char* level_path) {
   auto file = load_tuning(tuning);
@@ -80,13 +110,12 @@ int play(const char* tuning, const char* level_path) {
     std::fprintf(stderr, "%s\n", SDL_GetError());
     return 2;
   }
-  std::thread thumb([&pad] { play_with(pad); });
+  Thumb thumb(pad);
   FrameCosts costs;
   WindowOptions options;
   options.title = "Bushbaby";
-  const auto problem = run_window(app, options, costs);
-  thumb.join();
-  return problem ? 2 : 0;
+  options.each_frame = [&] { thumb.look(app.session); };
+  return run_window(app, options, costs) ? 2 : 0;
 }
 
 }  // namespace

@@ -221,6 +221,12 @@ struct Faces {
 
   [[nodiscard]] const Face* begin() const noexcept { return list.data(); }
   [[nodiscard]] const Face* end() const noexcept { return list.data() + count; }
+  [[nodiscard]] const Face* face_with(Vec normal) const noexcept {
+    for (const Face& face : *this) {
+      if (face.normal == normal) return &face;
+    }
+    return nullptr;
+  }
 };
 
 double farthest(const Convex& solid, Vec normal) noexcept {
@@ -445,10 +451,8 @@ struct Entrance {
 // Whether a place lies beside a face, and not beyond a corner of the region.
 bool is_beside(const Faces& faces, Vec normal, Vec place) noexcept {
   Vec foot = place;
-  for (const Face& face : faces) {
-    if (face.normal != normal) continue;
-    foot = subtract(place, scale(normal, dot(normal, place) - face.offset));
-    break;
+  if (const Face* face = faces.face_with(normal)) {
+    foot = subtract(place, scale(normal, dot(normal, place) - face->offset));
   }
   constexpr double kRounding = 1e-12;
   for (const Face& face : faces) {
@@ -594,15 +598,35 @@ Stop stop_at(const Approach& near, const Approach& inner, const Convex& solid,
   return stop;
 }
 
+// The normal of a face of the body that meets a corner. Where a neighbour's edge goes on from there
+// and the body lies flush with that as well, it is the edge's.
+Vec beside_next_edge(Vec normal, Vec place, const Convex& solid, const Shape& body,
+                     const Berth& berth) noexcept {
+  if (berth.neighbours == nullptr || (normal.x != 0 && normal.y != 0)) return normal;
+  const Vec tip = farthest_corner(solid, normal);
+  constexpr double kRounding = 1e-10;  // of a corner's place along an edge
+  int corners = 0;
+  for (std::uint32_t i = 0; i < solid.count; ++i) {
+    corners += dot(subtract(tip, solid.corners[i]), normal) <= kRounding ? 1 : 0;
+  }
+  if (corners != 1) return normal;
+  Vec turned = normal;
+  if (!berth.neighbours->see_at(tip, 2 * berth.rest, berth.rest, turned)) return normal;
+  const double gap = gap_along(turned, place, solid, body, berth.rest);
+  return magnitude(gap) <= berth.slack ? turned : normal;
+}
+
 void write_stop(const Approach& near, const Stop& stop, const Convex& solid, const Shape& body,
                 const Berth& berth, Meeting& meeting) noexcept {
+  const Path& path = near.path;
+  const Vec place = place_at(path, stop.time);
   meeting.time = stop.time;
-  meeting.normal = stop.entrance.normal;
-  for (const Face& face : near.faces) {
-    if (face.normal == meeting.normal) meeting.gap = near.gap_at(face, near.path.from);
-  }
+  meeting.normal = beside_next_edge(stop.entrance.normal, place, solid, body, berth);
+  const Face* const face = near.faces.face_with(meeting.normal);
+  meeting.gap = face != nullptr ? near.gap_at(*face, path.from)
+                                : gap_along(meeting.normal, path.from, solid, body, berth.rest);
   if (!(berth.step > 0)) return;
-  find_way_aside(near, place_at(near.path, meeting.time), solid, body, berth, meeting);
+  find_way_aside(near, place, solid, body, berth, meeting);
 }
 
 // The corner of a solid whose two edges lie along the body's own axes, as those of a box do, if a
@@ -656,8 +680,11 @@ BUSHBABY_APART bool meet_polygon(const Passage& path, const Convex& solid, const
   const Stop stop = stop_at(near, inner, solid, berth);
   if (stop.time > path.duration) return false;
   const Vec place = place_at(path, stop.time);
+  const Vec inside = place_at(path, stop.entrance.time);
+  const bool beside = is_beside(faces, stop.entrance.normal, place) &&
+                      is_beside(faces, stop.entrance.normal, inside);
   const bool is_sharp =
-      solid.is_box() || berth.rest == 0 || is_beside(faces, stop.entrance.normal, place) ||
+      solid.is_box() || berth.rest == 0 || beside ||
       stands_alone(square_corner(solid, body, place), solid, body, berth.neighbours);
   if (!is_sharp) return meet_round(path, solid, body, berth, meeting);
   write_stop(near, stop, solid, body, berth, meeting);
