@@ -604,10 +604,12 @@ Vec beside_next_edge(Vec normal, Vec place, const Convex& solid, const Shape& bo
                      const Berth& berth) noexcept {
   if (berth.neighbours == nullptr || (normal.x != 0 && normal.y != 0)) return normal;
   const Vec tip = farthest_corner(solid, normal);
-  constexpr double kRounding = 1e-10;  // of a corner's place along an edge
+  constexpr double kRounding = 1e-10;  // of an edge along one of the body's axes
+  const Vec size = subtract(solid.bounds.hi, solid.bounds.lo);
+  const double noticeable = kRounding * (size.x + size.y);
   int corners = 0;
   for (std::uint32_t i = 0; i < solid.count; ++i) {
-    corners += dot(subtract(tip, solid.corners[i]), normal) <= kRounding ? 1 : 0;
+    corners += dot(subtract(tip, solid.corners[i]), normal) <= noticeable ? 1 : 0;
   }
   if (corners != 1) return normal;
   Vec turned = normal;
@@ -679,12 +681,13 @@ BUSHBABY_APART bool meet_polygon(const Passage& path, const Convex& solid, const
   const Approach inner(path, faces, berth.rest - berth.slack);
   const Stop stop = stop_at(near, inner, solid, berth);
   if (stop.time > path.duration) return false;
+  const auto is_beside_at = [&](double time) {
+    return is_beside(faces, stop.entrance.normal, place_at(path, time));
+  };
   const Vec place = place_at(path, stop.time);
-  const Vec inside = place_at(path, stop.entrance.time);
-  const bool beside = is_beside(faces, stop.entrance.normal, place) &&
-                      is_beside(faces, stop.entrance.normal, inside);
   const bool is_sharp =
-      solid.is_box() || berth.rest == 0 || beside ||
+      solid.is_box() || berth.rest == 0 ||
+      (is_beside_at(stop.time) && is_beside_at(stop.entrance.time)) ||
       stands_alone(square_corner(solid, body, place), solid, body, berth.neighbours);
   if (!is_sharp) return meet_round(path, solid, body, berth, meeting);
   write_stop(near, stop, solid, body, berth, meeting);
@@ -861,7 +864,7 @@ BUSHBABY_APART bool meet_round(const Passage& path, const Convex& solid, const S
     const bool differs = !(reaches && lies_flush) && region.add_tangent(reaches ? place : inside);
     if (differs) continue;
     write_stop(near, stop, solid, body, berth, meeting);
-    if (!region.has_side(meeting.normal)) {
+    if (!region.has_side(stop.entrance.normal)) {
       meeting.normal = region.touch_at(place).normal;
       meeting.gap = gap_along(meeting.normal, path.from, solid, body, berth.rest);
     }
