@@ -19,7 +19,7 @@ Opening opening() {
   const auto level = load_level_file(demo + "/hollow-trunk.level.toml");
   opening.book = *compile_for(opening.file, *level, "", opening.file.units());
   opening.level = level->level;
-  opening.companion = Companion::of_file();
+  opening.ghost = Ghost::of_file();
   return opening;
 }
 
@@ -56,7 +56,7 @@ void BM_session_tick(benchmark::State& state) {
 }
 BENCHMARK(BM_session_tick);
 
-// A knob is turned: new rules, and so many seconds of play once more.
+// A knob is turned: new rules, and N seconds of play once more.
 void BM_take_again(benchmark::State& state) {
   Session session(opening());
   const auto seconds = static_cast<int>(state.range(0));

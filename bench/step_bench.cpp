@@ -50,15 +50,15 @@ const Tuning& plain_pip() {
     const Tuning defaults;
     plain.jump.air_jumps = defaults.jump.air_jumps;
     plain.jump.near_ground = defaults.jump.near_ground;
-    plain.fall.over_speed = 0;
+    plain.fall.overspeed_brake = 0;
     plain.fall.fast = defaults.fall.fast;
     plain.fall.glide = defaults.fall.glide;
     plain.wall = defaults.wall;
     plain.dash = defaults.dash;
     plain.drop = defaults.drop;
     plain.push = defaults.push;
-    plain.run.ground.over_speed.reset();
-    plain.run.air.over_speed.reset();
+    plain.run.ground.overspeed_brake.reset();
+    plain.run.air.overspeed_brake.reset();
     return plain;
   }();
   return tuning;
@@ -164,7 +164,7 @@ void step_crossing_borders(benchmark::State& state) {
   for (int i = 0; i < 250; ++i) {
     const double left = 0.24 * i;
     stripes.push_back(idle_zone({{left, -10}, {left + 0.12, 100}}));
-    stripes.back().traits.release = 0.01;
+    stripes.back().traits.exit_margin = 0.01;
   }
   run_in_zones(state, std::move(stripes));
 }
@@ -273,8 +273,8 @@ void step_among(benchmark::State& state) {
   run_through(state, world, state.range(0));
 }
 
-// The same level with what floats above its floor on the way to and fro.
-void step_among_ferries(benchmark::State& state) {
+// The same level with what floats above its floor on the way back and forth.
+void step_among_moving_platforms(benchmark::State& state) {
   std::mt19937_64 random(5);
   std::uniform_real_distribution<double> way(-4, 4);
   Level level;
@@ -282,9 +282,9 @@ void step_among_ferries(benchmark::State& state) {
     Solid solid;
     solid.box = box;
     if (box.lo.y > 0) {
-      solid.ferry = Ferry{};
-      solid.ferry->stops = {{way(random), 2 + way(random)}};
-      solid.ferry->speed = 3;
+      solid.path = PlatformPath{};
+      solid.path->stops = {{way(random), 2 + way(random)}};
+      solid.path->speed = 3;
     }
     level.solids.push_back(solid);
   }
@@ -296,7 +296,7 @@ void step_riding(benchmark::State& state) {
   run_inputs(state, LevelWorld(data.level, data.rules.tick_rate), data);
 }
 // The same, at rest.
-void step_off_ferries(benchmark::State& state) {
+void step_off_moving_platforms(benchmark::State& state) {
   static const Demo data = load_demo(pip(), "swinging-gourd.level.toml", "over-the-gap.inputs");
   run_inputs(state, LevelWorld(data.level, kNothingTravels), data);
 }
@@ -447,9 +447,9 @@ BENCHMARK(step_with_a_book);
 BENCHMARK(step_in_three_zones);
 BENCHMARK(step_crossing_borders);
 BENCHMARK(step_among_zones)->Arg(10)->Arg(1000);
-BENCHMARK(step_among_ferries)->Arg(100)->Arg(1000);
+BENCHMARK(step_among_moving_platforms)->Arg(100)->Arg(1000);
 BENCHMARK(step_riding);
-BENCHMARK(step_off_ferries);
+BENCHMARK(step_off_moving_platforms);
 BENCHMARK(step_among)->Arg(100)->Arg(1000)->Arg(10000)->Arg(100000);
 BENCHMARK(step_on_slopes);
 BENCHMARK(step_on_slopes_as_a_capsule);

@@ -26,23 +26,23 @@ constexpr ZoneId kPond = 0;
 constexpr ZoneId kGeyser = 1;
 constexpr Box kGeyserPlace{{5, 1}, {7, 9}};
 
-// What the zones change. Their boxes tell which of them can hold a body at once; where they are at
-// each tick the world says.
+// What the zones change. Their boxes report which of them can hold a body at once; where they are
+// at each tick the world says.
 std::vector<Zone> make_zones() {
   Zone pond;
   pond.name = "pond";
   pond.box = {{3, 1}, {7, 4}};
   pond.overrides = {{"run.top_speed", true, 0.5}};
-  pond.medium = Medium{};
-  pond.medium->drag = 4;
-  pond.medium->buoyancy = 30;
+  pond.fluid = Fluid{};
+  pond.fluid->drag = 4;
+  pond.fluid->buoyancy = 30;
   Zone geyser;
   geyser.name = "geyser";
   geyser.box = kGeyserPlace;
-  geyser.rank = 1;
-  geyser.medium = Medium{};
-  geyser.medium->drag = 4;
-  geyser.medium->buoyancy = 90;
+  geyser.priority = 1;
+  geyser.fluid = Fluid{};
+  geyser.fluid->drag = 4;
+  geyser.fluid->buoyancy = 90;
   return {pond, geyser};
 }
 
@@ -50,16 +50,16 @@ class PondWorld final : public World {
  public:
   void find_solids(const Box& /*region*/, std::int64_t /*tick*/,
                    Solids& solids) const noexcept override {
-    hand_over('#', 0, solids);  // a map as small as this is handed over whole
+    hand_out('#', 0, solids);  // a map as small as this is handed over whole
   }
   void find_zones(const Box& /*region*/, std::int64_t tick, Solids& zones) const noexcept override {
-    hand_over('~', kPond, zones);
+    hand_out('~', kPond, zones);
     const bool blows = tick / 30 % 2 == 1;
     if (blows) zones.take_box(kGeyserPlace, kGeyser);
   }
 
  private:
-  static void hand_over(char letter, std::uint32_t id, Solids& taker) noexcept {
+  static void hand_out(char letter, std::uint32_t id, Solids& taker) noexcept {
     for (int row = 0; row < kRows; ++row) {
       for (int x = 0; x < kColumns; ++x) {
         if (kMap[static_cast<std::size_t>(row)][static_cast<std::size_t>(x)] != letter) continue;

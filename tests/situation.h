@@ -30,7 +30,7 @@ inline bool meets_or_dashes(const Events& events) {
     switch (event.kind) {
       case EventKind::landed:
       case EventKind::wall_touched:
-      case EventKind::wall_left:
+      case EventKind::wall_lost:
       case EventKind::bumped_head:
       case EventKind::nudged:
       case EventKind::bounced:
@@ -93,7 +93,7 @@ struct Situation {
     return character;
   }
 
-  // Once in so many calls, sets a status for less than `most` ticks, or lifts it.
+  // Once in this many calls, sets a status for less than `most` ticks, or lifts it.
   bool may_set_status(Character& character, std::uint64_t once_in, std::uint64_t most) {
     if (!one_in(once_in)) return false;
     const auto kind = static_cast<StatusKind>(random() % kStatusKinds);
@@ -101,17 +101,17 @@ struct Situation {
     return true;
   }
 
-  Medium random_medium() {
-    Medium medium;
-    medium.buoyancy = uniform(0, 120);
-    medium.drag = one_in(4) ? 0 : uniform(0, 20);
-    medium.stream = {uniform(-5, 5), uniform(-5, 5)};
-    if (medium.drag > 0 && one_in(2)) medium.dive = uniform(0, 15);
-    if (one_in(2)) medium.paddle = uniform(0.2, 4);
-    medium.paddle_every = ticks(20);
-    if (one_in(2)) medium.leap = uniform(0.5, 6);
-    medium.restores = one_in(2);
-    return medium;
+  Fluid random_fluid() {
+    Fluid fluid;
+    fluid.buoyancy = uniform(0, 120);
+    fluid.drag = one_in(4) ? 0 : uniform(0, 20);
+    fluid.current = {uniform(-5, 5), uniform(-5, 5)};
+    if (fluid.drag > 0 && one_in(2)) fluid.dive = uniform(0, 15);
+    if (one_in(2)) fluid.stroke = uniform(0.2, 4);
+    fluid.stroke_every = ticks(20);
+    if (one_in(2)) fluid.exit_jump = uniform(0.5, 6);
+    fluid.restores = one_in(2);
+    return fluid;
   }
 
   std::mt19937_64 random;
@@ -123,7 +123,7 @@ struct Situation {
   void choose_basics() {
     tuning = pip();
     const JumpLoop loops[] = {{Integrator::exact, 60, true},
-                              {Integrator::averaged, 60, one_in(2)},
+                              {Integrator::trapezoidal, 60, one_in(2)},
                               {Integrator::semi_implicit, 60, one_in(2)},
                               {Integrator::explicit_step, 60, one_in(2)}};
     tuning = with_loop(tuning, loops[random() % 4]);
@@ -171,7 +171,7 @@ struct Situation {
 
   void choose_walls() {
     Tuning::Wall& wall = tuning.wall;
-    wall.hold = one_in(2) ? WallHold::push : WallHold::touch;
+    wall.grab = one_in(2) ? WallGrab::push : WallGrab::touch;
     if (one_in(2)) wall.slide_speed = one_in(4) ? 0 : uniform(0, 10);
     wall.slide_brake = uniform(0, 400);
     wall.cling = ticks(12);
@@ -203,17 +203,17 @@ struct Situation {
     climb.rate = one_in(4) ? 1e6 : uniform(0, 400);
     if (one_in(2))
       climb.reserve = Duration{static_cast<double>(1 + random() % 90), Duration::Unit::ticks};
-    climb.holds_on = one_in(2);
+    climb.stays = one_in(2);
     if (one_in(2)) climb.over = uniform(0, 10);
   }
 
-  void choose_pace() {
-    Tuning::Run::Pace& pace = tuning.run.pace;
-    pace.top_speed = uniform(0, 30);
-    pace.when = one_in(2) ? PaceWhen::held : PaceWhen::not_held;
-    pace.in_air = one_in(2) ? PaceInAir::changes : PaceInAir::kept;
-    for (PaceRates* rates : {&pace.ground, &pace.air}) {
-      if (one_in(2)) rates->speed_up = uniform(0, 300);
+  void choose_sprint() {
+    Tuning::Run::Sprint& sprint = tuning.run.sprint;
+    sprint.top_speed = uniform(0, 30);
+    sprint.when = one_in(2) ? SprintWhen::held : SprintWhen::not_held;
+    sprint.in_air = one_in(2) ? SprintInAir::changes : SprintInAir::kept;
+    for (SprintRates* rates : {&sprint.ground, &sprint.air}) {
+      if (one_in(2)) rates->accelerate = uniform(0, 300);
       if (one_in(2)) rates->brake = uniform(0, 300);
       if (one_in(2)) rates->turn = uniform(0, 300);
     }
@@ -221,15 +221,15 @@ struct Situation {
 
   void choose_the_rest() {
     if (one_in(2)) choose_climb();
-    if (one_in(2)) choose_pace();
+    if (one_in(2)) choose_sprint();
     for (RunDrive* drive : {&tuning.run.ground, &tuning.run.air}) {
       drive->style = static_cast<DriveStyle>(random() % 3);
-      drive->speed_up_lag = drive->brake_lag = drive->turn_lag = Duration{uniform(0.01, 0.5)};
-      if (one_in(2)) drive->over_speed = uniform(0, 100);
+      drive->accelerate_lag = drive->brake_lag = drive->turn_lag = Duration{uniform(0.01, 0.5)};
+      if (one_in(2)) drive->overspeed_brake = uniform(0, 100);
     }
     tuning.run.facing = one_in(2) ? FacingRule::held : FacingRule::speed;
     tuning.run.auto_run = one_in(4) ? static_cast<AutoRun>(random() % 4) : AutoRun::none;
-    tuning.fall.over_speed = one_in(2) ? uniform(0, 100) : 0;
+    tuning.fall.overspeed_brake = one_in(2) ? uniform(0, 100) : 0;
     if (one_in(2)) tuning.fall.fast.speed = uniform(1, 60);
     if (one_in(2)) tuning.fall.fast.factor = uniform(1, 4);
     tuning.fall.fast.only_falling = one_in(2);
@@ -257,18 +257,18 @@ struct Situation {
     tuning.drop.by = static_cast<DropBy>(random() % 3);
     tuning.drop.window = {static_cast<double>(1 + random() % 20), Duration::Unit::ticks};
     if (one_in(3)) tuning.jump.corner_nudge = uniform(0, 0.5);
-    if (one_in(3)) tuning.run.toe_lift = uniform(0, 0.7);
-    if (one_in(4)) tuning.run.slope.hug_depth = uniform(0, 0.5);
+    if (one_in(3)) tuning.run.ledge_lift = uniform(0, 0.7);
+    if (one_in(4)) tuning.run.slope.stick_depth = uniform(0, 0.5);
   }
 
   SurfaceTraits random_surface() {
     SurfaceTraits traits;
     if (!one_in(3)) return traits;
     if (one_in(2)) traits.grip = uniform(0, 2);
-    if (one_in(3)) traits.belt = uniform(-5, 5);
+    if (one_in(3)) traits.conveyor = uniform(-5, 5);
     if (one_in(4)) traits.bounce = uniform(0, 0.95);
     if (one_in(6)) traits.bounce_speed = uniform(0, 20);
-    traits.footing = !one_in(8);
+    traits.ground = !one_in(8);
     traits.cling = !one_in(4);
     traits.jump = !one_in(6);
     if (one_in(5)) {
@@ -298,7 +298,7 @@ struct Situation {
       if (moves) {
         held.y = static_cast<std::int8_t>(static_cast<int>(random() % 3 - 1) * 127);
         held.dash = one_in(5);
-        held.pace = one_in(3);
+        held.sprint = one_in(3);
       }
       const int lasts = 1 + static_cast<int>(random() % 25);
       for (int t = 0; t < lasts; ++t) controls.push_back(held);

@@ -17,7 +17,7 @@
 namespace bushbaby::test {
 
 inline const std::vector<Integrator>& all_integrators() {
-  static const std::vector<Integrator> all{Integrator::exact, Integrator::averaged,
+  static const std::vector<Integrator> all{Integrator::exact, Integrator::trapezoidal,
                                            Integrator::semi_implicit, Integrator::explicit_step};
   return all;
 }
@@ -35,7 +35,7 @@ inline std::vector<JumpLoop> all_loops(const std::vector<double>& rates) {
 }
 
 inline std::string text_of(const JumpLoop& loop) {
-  const char* names[] = {"exact", "averaged", "semi_implicit", "explicit"};
+  const char* names[] = {"exact", "trapezoidal", "semi_implicit", "explicit"};
   return std::string(names[static_cast<int>(loop.integrator)]) + " at " +
          std::to_string(loop.tick_rate) + " Hz" +
          (loop.gravity_on_launch_tick ? "" : ", no launch gravity");
@@ -125,7 +125,7 @@ inline std::vector<Vec> random_hills(std::mt19937_64& random, double steepest) {
 }
 
 // How fast it moves, in whatever direction.
-inline double pace_of(const Character& character) {
+inline double ground_speed_of(const Character& character) {
   return std::hypot(character.velocity.x, character.velocity.y);
 }
 

@@ -60,10 +60,13 @@ class TurnedWorld final : public World {
     Turning turning(solids, turn_);
     inner_.find_solids(Turn{turn_.cosine, -turn_.sine}.bounds(region), tick, turning);
   }
-  [[nodiscard]] bool has_ferries() const noexcept override { return inner_.has_ferries(); }
-  void find_ferries(const Box& region, std::int64_t tick, Solids& solids) const noexcept override {
+  [[nodiscard]] bool has_moving_platforms() const noexcept override {
+    return inner_.has_moving_platforms();
+  }
+  void find_moving_platforms(const Box& region, std::int64_t tick,
+                             Solids& solids) const noexcept override {
     Turning turning(solids, turn_);
-    inner_.find_ferries(Turn{turn_.cosine, -turn_.sine}.bounds(region), tick, turning);
+    inner_.find_moving_platforms(Turn{turn_.cosine, -turn_.sine}.bounds(region), tick, turning);
   }
   [[nodiscard]] Vec travel(SurfaceId surface, std::int64_t tick) const noexcept override {
     return turn_.of(inner_.travel(surface, tick));

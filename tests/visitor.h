@@ -19,8 +19,8 @@ inline Zone zone_of(const Box& box) {
   return zone;
 }
 
-inline Override instead(std::string knob, double value) { return {std::move(knob), false, value}; }
-inline Override times(std::string knob, double value) { return {std::move(knob), true, value}; }
+inline Override set_to(std::string knob, double value) { return {std::move(knob), false, value}; }
+inline Override scaled(std::string knob, double value) { return {std::move(knob), true, value}; }
 
 inline Level floor_with(std::vector<Zone> zones) {
   Level level;

@@ -28,7 +28,7 @@ std::vector<std::string> verb_names() {
 
 // Where a call can be read up on.
 int with_hint(int code, const std::string& verb) {
-  say(fmt::format("bushbaby {}--help tells more", verb.empty() ? "" : verb + " "));
+  say(fmt::format("bushbaby {}--help shows more", verb.empty() ? "" : verb + " "));
   return code;
 }
 

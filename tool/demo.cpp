@@ -41,12 +41,12 @@ std::vector<Step> steps_in(const fs::path& folder) {
        "Facts, each measured by a standard manoeuvre, none read from the file.",
        "--set jump.cut.keep=0.8: only the hop changes. --set fall.factor=1: air time and "
        "distance."},
-      {"Compare it with what was wanted",
+      {"Compare it with the targets",
        {"judge", at("pip.tuning.toml"), at("pip.targets.toml"), "--plot", at("pip-verdict.png")},
        "Every target is met: the exit code is 0. A miss says how far it is off, and which value of "
        "which knob alone would meet it.",
        "--set jump.coyote=3ticks, --set fall.factor=2.4: which targets fail, and by how much?"},
-      {"Somebody made him heavy: back to what was wanted",
+      {"Somebody made him heavy: back to the targets",
        {"fit", at("pip.tuning.toml"), at("pip.targets.toml"), "--set", "fall.factor=2.2", "--set",
         "jump.height=4"},
        "Of the knobs that move what is missed, it turns the two that it must, and says what else "
@@ -74,28 +74,30 @@ std::vector<Step> steps_in(const fs::path& folder) {
        "each an event, and a mark on the map.",
        "--set wall.exit.1.steer_lock=0ticks: the held direction cancels the push off the bark."},
       {
-          "Another pace, and a wall to climb",
+          "Sprint, and a wall to climb",
           {"run", at("pip.tuning.toml"), "--level", at("old-bark.level.toml"), "--inputs",
            at("up-the-bark.inputs"), "--plot", at("pip-bark.png")},
-          "A leap at the pace he took off with; a climb; resin that keeps walls from holding him; "
+          "A long jump at the speed he took off with; a climb; resin that keeps walls from holding "
+          "him; "
           "a "
-          "reserve that holding on uses up and standing gives back.",
+          "reserve that holding on uses up and standing restores.",
           "--set wall.climb.reserve=4: he comes over the trunk without going back to the knot. "
           "--set "
-          "run.pace.in_air=changes: he misses the roots, and climbs out of the gap.",
+          "run.sprint.in_air=changes: he misses the roots, and climbs out of the gap.",
       },
       {"Roots, lianas and a round limb, drawn as a picture",
        {"run", at("pip.tuning.toml"), "--level", at("moonlit-roots.svg"), "--inputs",
         at("over-the-roots.inputs"), "--plot", at("pip-roots.png")},
        "The level is a drawing, open to any editor of vector pictures. He runs up and down at one "
-       "pace and hops off no crest; slides down what is too steep; comes up through the lianas and "
+       "speed and hops off no crest; slides down what is too steep; comes up through the lianas "
+       "and "
        "drops through them, one a press.",
-       "--set run.steepest_footing=65: the steep root is ground. --set drop.by=nothing: the lianas "
+       "--set run.steepest_ground=65: the steep root is ground. --set drop.by=nothing: the lianas "
        "hold him. Move a root in the drawing."},
       {"A pool of sap, warm air, thorns: zones",
        {"run", at("pip.tuning.toml"), "--level", at("sap-pool.level.toml"), "--inputs",
         at("through-the-sap.inputs"), "--plot", at("pip-sap.png")},
-       "Coming into a zone and out of it are events. In the sap he sinks, dives, paddles, and "
+       "Coming into a zone and out of it are events. In the sap he sinks, dives, strokes, and "
        "leaps "
        "out at its surface; warm air carries him up the trunk; in the thorns he may not jump.",
        "why with the same files and --tick 557: which zone forbids the jump. drill --in \"sap "
@@ -106,14 +108,15 @@ std::vector<Step> steps_in(const fs::path& folder) {
         at("around-the-burr.inputs"), "--plot", at("pip-burr.png")},
        "In the hollow the trunk is his floor: he lands on it and runs up. Round the burr he goes "
        "at "
-       "his own pace, jumps off it, meets the bees, and is pulled back.",
+       "his own speed, jumps off it, meets the bees, and is pulled back.",
        "in the level: turn_rate, keeps = { turns = false }, inputs = \"screen\"."},
       {"A gourd that swings, a seed pod that rides up",
        {"run", at("pip.tuning.toml"), "--level", at("swinging-gourd.level.toml"), "--inputs",
         at("over-the-gap.inputs"), "--plot", at("pip-gourd.png")},
-       "Ferries carry whoever stands on them and hand their speed to jumps: off the gourd he flies "
+       "MovingPlatforms carry whoever stands on them and hand their speed to jumps: off the gourd "
+       "he flies "
        "farther, off the pod higher than ever.",
-       "in the level: hands_over = { up = 0 } under a surface of the pod: he does not reach the "
+       "in the level: inherit = { up = 0 } under a surface of the pod: he does not reach the "
        "limb. why with the same files and --tick 416: what carries him."},
       {"Why did he (not) jump just then?",
        {"why", at("pip.tuning.toml"), "--level", at("hollow-trunk.level.toml"), "--inputs",
@@ -130,7 +133,7 @@ std::vector<Step> steps_in(const fs::path& folder) {
        "--against dorro.tuning.toml: another character on the same inputs."},
       {"Dorro, the heavy one",
        {"drill", at("dorro.tuning.toml"), "--only", "run_up", "--only", "charge", "--only", "push",
-        "--only", "wall_regain"},
+        "--only", "wall_gain"},
        "He is based on Pip's file and says only what is different: a slow start, a charged jump, "
        "less than half a push.",
        "open dorro.tuning.toml; --set jump.charge.bend=-1."},
@@ -140,7 +143,7 @@ std::vector<Step> steps_in(const fs::path& folder) {
        "band at "
        "the top, the cut, the run, both windows, each with an interval; his loop by how the points "
        "lie. "
-       "What the log does not tell it says how to record.",
+       "For what the log does not show it says what to record.",
        "recordings/leap-off-a-picture.csv, thirty points that were read off the picture of his "
        "jump: "
        "--pin \"x 88 = 0 s\" --pin \"x 594 = 0.7 s\" --pin \"y 695 = 0 u\" --pin \"y 152 = 3.5 "
@@ -215,9 +218,9 @@ Verb demo_verb() {
           "walk through the first minutes on the demo data, a night in the baobab grove",
           {{"--data", "FOLDER", "where the demo data is, if not where it was installed"},
            {"--out", "FOLDER",
-            "where pictures, traces and a copy of the data go; bushbaby-demo if not given"}},
+            "where pictures, traces and a copy of the data go; bushbaby-demo if omitted"}},
           "",
-          "the walk in a folder of its own",
+          "the walk, in a folder of your choice",
           "bushbaby demo --out /tmp/first-night",
           demo};
 }

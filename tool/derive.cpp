@@ -129,40 +129,39 @@ Verb derive_verb() {
   const auto quantity = [](const char* name, const char* value, const char* help) {
     return Parameter{name, value, help};
   };
-  return {
-      "derive",
-      "from the jump you want to the constants that give it in your loop",
-      {quantity("--height", "LENGTH", "height of a full jump: 3.25, \"3.25 u\""),
-       quantity("--apex-time", "TIME", "take-off to apex: 0.38, 380ms or 23ticks"),
-       quantity("--launch-speed", "SPEED", "speed along up at launch"),
-       quantity("--gravity", "RATE", "gravity while rising"),
-       quantity("--air-time", "TIME", "take-off to landing on level ground"),
-       quantity("--distance", "LENGTH", "way of a jump at top speed; needs --top-speed"),
-       quantity("--top-speed", "SPEED", "run speed"),
-       quantity("--fall-factor", "FACTOR", "gravity while falling over gravity while rising"),
-       quantity("--terminal-speed", "SPEED", "fastest fall"),
-       quantity("--tick-rate", "HZ", "ticks in a second of your loop; 60 if not given"),
-       quantity("--integrator", "NAME",
-                "your loop: exact, averaged, semi_implicit or explicit; exact if not given"),
-       quantity("--no-launch-gravity", "",
-                "your loop applies no gravity on the tick that launches"),
-       quantity("--from", "TUNING", "take everything but the jump from this tuning"),
-       set_parameter(),
-       units_parameter(),
-       {"--write", "TUNING",
-        "put the answer into this tuning; one that exists keeps its text and comments",
-        Role::gives},
-       knobs_parameter(),
-       plot_parameter("the arcs of the answer"),
-       json_parameter()},
-      "Give two of --height --apex-time --launch-speed --gravity, or one of them with "
-      "--air-time or --distance. Bare numbers are meant as those of the tuning are; without one, "
-      "as --units says, or in u and s.",
-      "3.25 u high, top after 0.38 s, falls 1.7 times as hard, in a loop that adds gravity "
-      "before it moves",
-      "bushbaby derive --height 3.25 --apex-time 0.38 --fall-factor 1.7 --top-speed 7 \\\n"
-      "                --tick-rate 60 --integrator semi_implicit",
-      derive};
+  return {"derive",
+          "find the constants that give the jump you want in your loop",
+          {quantity("--height", "LENGTH", "height of a full jump: 3.25, \"3.25 u\""),
+           quantity("--apex-time", "TIME", "take-off to apex: 0.38, 380ms or 23ticks"),
+           quantity("--launch-speed", "SPEED", "vertical speed at launch"),
+           quantity("--gravity", "RATE", "gravity while rising"),
+           quantity("--air-time", "TIME", "take-off to landing on level ground"),
+           quantity("--distance", "LENGTH", "distance of a jump at top speed; needs --top-speed"),
+           quantity("--top-speed", "SPEED", "run speed"),
+           quantity("--fall-factor", "FACTOR", "gravity while falling ÷ gravity while rising"),
+           quantity("--terminal-speed", "SPEED", "fastest fall"),
+           quantity("--tick-rate", "HZ", "ticks per second of your loop; 60 if omitted"),
+           quantity("--integrator", "NAME",
+                    "your loop: exact, trapezoidal, semi_implicit or explicit; exact if omitted"),
+           quantity("--no-launch-gravity", "",
+                    "your loop applies no gravity on the tick that launches"),
+           quantity("--from", "TUNING", "take everything but the jump from this tuning"),
+           set_parameter(),
+           units_parameter(),
+           {"--write", "TUNING",
+            "write the answer into this tuning; an existing file keeps its text and comments",
+            Role::gives},
+           knobs_parameter(),
+           plot_parameter("the arcs of the answer"),
+           json_parameter()},
+          "Give two of --height --apex-time --launch-speed --gravity, or one of them with "
+          "--air-time or --distance. Bare numbers are in the units of the tuning; without one, in "
+          "those of --units, or in u and s.",
+          "3.25 u high, top after 0.38 s, falls 1.7 times as hard, in a loop that adds gravity "
+          "before it moves",
+          "bushbaby derive --height 3.25 --apex-time 0.38 --fall-factor 1.7 --top-speed 7 \\\n"
+          "                --tick-rate 60 --integrator semi_implicit",
+          derive};
 }
 
 }  // namespace bushbaby::tool

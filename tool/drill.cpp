@@ -70,15 +70,16 @@ int drill(const Call& call) {
   if (!units) return fail(units.error());
   const auto compiled = check_tuning(*file);
   if (!compiled) return fail(compiled.error());
-  Tuning told = file->tuning;
-  for (const std::string& zone : call.texts("--in")) told.name += fmt::format(" in \"{}\"", zone);
-  auto found = subject_of(call, *file, *units, compiled->rules, told.name);
+  Tuning reported = file->tuning;
+  for (const std::string& zone : call.texts("--in"))
+    reported.name += fmt::format(" in \"{}\"", zone);
+  auto found = subject_of(call, *file, *units, compiled->rules, reported.name);
   if (!found) return fail(found.error());
   remark_on(*file);
   CharacterSubject& subject = *found;
   const auto reports = run_drills(subject, only);
-  print(call.has("--json") ? drill_json(told, *units, compiled->roundings, reports)
-                           : drill_table(told, *units, compiled->roundings, reports));
+  print(call.has("--json") ? drill_json(reported, *units, compiled->roundings, reports)
+                           : drill_table(reported, *units, compiled->roundings, reports));
   if (call.has("--plot")) {
     const int code = draw_to(draw(record_jump_chart(subject, describe_loop(file->tuning), *units)),
                              call.text("--plot"));
@@ -92,11 +93,10 @@ int drill(const Call& call) {
 Verb drill_verb() {
   return {
       "drill",
-      "measure what a tuning really does, by standard manoeuvres",
+      "measure what a tuning really does, with standard test moves",
       {tuning_parameter(),
        {"--only", "DRILL", "run this drill only; can be repeated", Role::takes, true},
-       {"--in", "ZONE", "measure by the rules within this zone of a level; can be repeated",
-        Role::takes, true},
+       {"--in", "ZONE", "measure inside this zone of a level; can be repeated", Role::takes, true},
        {"--level", "LEVEL", "the level that --in is on"},
        set_parameter(),
        save_parameter(),

@@ -1,6 +1,10 @@
 #include "entrants.h"
 
+#include <algorithm>
+#include <filesystem>
 #include <set>
+
+#include <fmt/format.h>
 
 #include "bushbaby/core/tuning/knobs.h"
 #include "bushbaby/data/names.h"
@@ -22,6 +26,25 @@ std::vector<std::string_view> switchable_keys() {
     keys.insert(knob.key);
   }
   return {keys.begin(), keys.end()};
+}
+
+// Whoever is called like another goes by the name of the file as well; of one file, by number.
+void tell_apart(std::vector<Entrant>& entrants) {
+  const auto count = [&entrants](const std::string& name) {
+    return std::count_if(entrants.begin(), entrants.end(),
+                         [&name](const Entrant& entrant) { return entrant.name == name; });
+  };
+  std::vector<std::string> names;
+  for (const Entrant& entrant : entrants) {
+    const std::string file = std::filesystem::path(entrant.file.path).filename().string();
+    names.push_back(count(entrant.name) == 1 ? entrant.name
+                    : entrant.name.empty()   ? shortened(file)
+                                           : fmt::format("{} ({})", entrant.name, shortened(file)));
+  }
+  for (std::size_t i = 0; i < entrants.size(); ++i) entrants[i].name = names[i];
+  for (std::size_t i = 0; i < entrants.size(); ++i) {
+    if (count(names[i]) > 1) entrants[i].name = fmt::format("{} [{}]", names[i], i + 1);
+  }
 }
 
 }  // namespace
@@ -61,6 +84,7 @@ std::vector<Entrant> entrants_of(const Call& call, std::vector<Problem>& problem
     }
   }
   for (const std::string& other : call.texts("--with")) add("", other, {});
+  tell_apart(entrants);
   return entrants;
 }
 
@@ -69,24 +93,24 @@ std::vector<std::vector<std::string>> differences_of(const Call& call,
                                                      const Units& units) {
   std::vector<std::vector<std::string>> differences;
   for (const Entrant& entrant : entrants) {
-    const bool tells = entrant.file.path != call.text("TUNING");
+    const bool reports = entrant.file.path != call.text("TUNING");
     differences.push_back(
-        tells ? differing_knobs(entrants.front().file.tuning, entrant.file.tuning, units)
-              : std::vector<std::string>{});
+        reports ? differing_knobs(entrants.front().file.tuning, entrant.file.tuning, units)
+                : std::vector<std::string>{});
   }
   return differences;
 }
 
 Parameter try_parameter() {
   return {"--try", "SETTINGS",
-          "a variant: the tuning with these knobs, commas between them: "
+          "a variant: the tuning with these knobs, separated by commas: "
           "\"fall.factor=2.2, jump.coyote=4ticks\"; can be repeated",
           Role::takes, true};
 }
 
 Parameter without_parameter() {
   return {"--without", "KNOB",
-          "a variant: the tuning with this knob, or all of this group, switched off: jump.coyote, "
+          "a variant: the tuning with this knob or group switched off: jump.coyote, "
           "dash, wall.exit; can be repeated",
           Role::takes, true};
 }

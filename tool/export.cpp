@@ -95,20 +95,19 @@ int import_numbers(const Call& call) {
 
 Verb export_verb() {
   return {"export",
-          "a tuning's numbers as a table for another program, in any convention; import reads it "
-          "back",
+          "write a tuning's numbers as a table for another program, in any units",
           {tuning_parameter(),
            {"--as", "FORM", "toml, json, csv, cpp (a header) or c (a header for C)", Role::needs},
            {"--reference-gravity", "GRAVITY",
-            "tell gravities as multiples of this one as well, such as \"9.81 u/s²\""},
-           {"--mass", "MASS", "tell the jump as an impulse on such a mass as well"},
-           {"--radians", "", "angles in radians; in degrees if not given"},
+            "also show gravities as multiples of this one, such as \"9.81 u/s²\""},
+           {"--mass", "MASS", "also show the jump as an impulse on this mass"},
+           {"--radians", "", "angles in radians; degrees if omitted"},
            {"--single", "",
-            "numbers of single precision, with how far each is rounded; double if not given"},
+            "single-precision numbers, with how far each is rounded; double if omitted"},
            set_parameter(),
            units_parameter(),
            knobs_parameter(),
-           {"--out", "FILE", "where it goes; standard output if not given", Role::gives}},
+           {"--out", "FILE", "the file to write; standard output if omitted", Role::gives}},
           "",
           "a header for a game that counts in pixels, y down, per tick",
           "bushbaby export demo/pip.tuning.toml --as cpp \\\n"
@@ -118,9 +117,9 @@ Verb export_verb() {
 
 Verb import_verb() {
   return {"import",
-          "a tuning from a table that export wrote, whatever its form",
+          "turn a table that export wrote back into a tuning",
           {{"TABLE", "", "the table", Role::needs},
-           {"--out", "FILE", "where the tuning goes, a new file; standard output if not given",
+           {"--out", "FILE", "the tuning to write, a new file; standard output if omitted",
             Role::gives}},
           "",
           "the numbers of a header, as a tuning again",

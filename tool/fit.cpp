@@ -13,8 +13,8 @@
 
 #include "output.h"
 #include "progress.h"
+#include "targeted.h"
 #include "verb.h"
-#include "wanted.h"
 
 namespace bushbaby::tool {
 namespace {
@@ -96,14 +96,14 @@ int draw_jumps(const Call& call, const TuningFile& file, const Fit& fit,
 }
 
 int fit(const Call& call) {
-  const auto wanted = read_wanted(call);
-  if (!wanted) return fail(wanted.error());
-  const TuningFile& file = wanted->file;
-  const Units& units = wanted->units;
-  const std::vector<Target>& targets = wanted->targets.targets;
+  const auto targeted = read_targeted(call);
+  if (!targeted) return fail(targeted.error());
+  const TuningFile& file = targeted->file;
+  const Units& units = targeted->units;
+  const std::vector<Target>& targets = targeted->targets.targets;
   std::vector<Problem> problems;
   FitOptions options;
-  options.knobs = free_knobs_of(call, file, wanted->targets, problems);
+  options.knobs = free_knobs_of(call, file, targeted->targets, problems);
   constexpr int kMostEvaluations = 1000000;
   constexpr int kMostStarts = 1000;
   options.most_evaluations =
@@ -117,7 +117,7 @@ int fit(const Call& call) {
   {
     Progress progress;
     options.progress = [&progress](const FitProgress& now) {
-      progress.tell(
+      progress.report(
           fmt::format("{} tunings tried, {} targets missed ", now.evaluations, now.missed));
     };
     answer = fit_targets(file.tuning, targets, options);
@@ -139,28 +139,27 @@ int fit(const Call& call) {
 
 Verb fit_verb() {
   return {"fit",
-          "turn knobs until targets are met; the exit code is 1 if one is missed",
+          "change knobs until the targets are met; exit code 1 if one is missed",
           {tuning_parameter(),
            {"TARGETS", "", "the targets file", Role::needs},
            {"--free", "KNOB",
-            "a knob that may be turned, over its usual range or another: fall.factor, "
-            "\"fall.factor=1.2..2\"; can be repeated. If none is named: those of the targets file, "
-            "or else those in use that move what is missed",
+            "a knob that may be changed, within its usual range or the one given: fall.factor, "
+            "\"fall.factor=1.2..2\"; can be repeated. If omitted: those of the targets file, or "
+            "else those in use that move what is missed",
             Role::takes, true},
            {"--leave", "KNOB", "a knob that stays as it is; can be repeated", Role::takes, true},
-           {"--evaluations", "N", "how many tunings are tried at most; 6000 if not given"},
-           {"--starts", "N", "from how many places the search begins at most; 6 if not given"},
-           {"--seed", "N", "of the starts that are chosen by chance; 1 if not given"},
+           {"--evaluations", "N", "most tunings to try; 6000 if omitted"},
+           {"--starts", "N", "most places to start the search from; 6 if omitted"},
+           {"--seed", "N", "seed of the random starts; 1 if omitted"},
            set_parameter(),
            units_parameter(),
            {"--save", "FILE",
-            "keep the answer: as a new file or in the place of TUNING; text and comments stay",
-            Role::gives},
+            "write the answer: to a new file, or into TUNING; text and comments stay", Role::gives},
            knobs_parameter(),
-           plot_parameter("the jump before and after, and the curve that it is to follow"),
+           plot_parameter("the jump before and after, and its reference curve"),
            json_parameter()},
           "",
-          "back to what is wanted after somebody made him heavy",
+          "back to the targets after somebody made him heavy",
           "bushbaby fit demo/pip.tuning.toml demo/pip.targets.toml \\\n"
           "             --set fall.factor=2.2 --set jump.height=4 --plot fit.png",
           fit};

@@ -11,7 +11,7 @@ namespace bushbaby::tool {
 namespace {
 
 constexpr std::size_t kPageWidth = 92;
-constexpr std::size_t kMargin = 10;  // where the words of the left margin end
+constexpr std::size_t kMargin = 11;  // where the words of the left margin end
 
 std::string shown(const Parameter& parameter) {
   std::string text = parameter.name;
@@ -78,18 +78,18 @@ std::string help_page() {
   std::string text =
       fmt::format("Bushbaby {}: tunes a platformer character's run, jump and fall\n\n", kVersion);
   for (const Verb& verb : verbs()) text += line(verb.name, verb.does);
-  text += "\n" + line("call", "bushbaby VERB ...");
-  text += line("more", "bushbaby VERB --help");
-  text += line("begin", "bushbaby demo");
-  text += line("exit", "0 done, targets met; 1 targets missed; 2 the call or a file is wrong");
+  text += "\n" + line("usage", "bushbaby VERB ...");
+  text += line("help", "bushbaby VERB --help");
+  text += line("start", "bushbaby demo");
+  text += line("exit code", "0 done, targets met; 1 targets missed; 2 bad arguments or input file");
   return text;
 }
 
 std::string help_page(const Verb& verb) {
-  std::string text = line(verb.name, verb.does) + "\n" + line("call", call_line(verb));
-  text += parameter_lines(verb, Role::needs, "needs");
-  text += parameter_lines(verb, Role::takes, "takes");
-  text += parameter_lines(verb, Role::gives, "gives");
+  std::string text = line(verb.name, verb.does) + "\n" + line("usage", call_line(verb));
+  text += parameter_lines(verb, Role::needs, "arguments");
+  text += parameter_lines(verb, Role::takes, "options");
+  text += parameter_lines(verb, Role::gives, "output");
   if (!verb.more.empty()) text += "\n" + line("note", verb.more);
   // An example stands as it is typed: its lines are broken where the shell lets them be.
   text += "\n" + line("example", verb.example_for);

@@ -12,8 +12,8 @@
 #include "bushbaby/views/verdict_chart.h"
 
 #include "output.h"
+#include "targeted.h"
 #include "verb.h"
-#include "wanted.h"
 
 namespace bushbaby::tool {
 
@@ -32,14 +32,14 @@ int draw_run(const Call& call, const TuningFile& file, const Units& units,
   }
   const RunAsk& ask = *shown->target->run;
   const RunOutcome outcome = measure_run(ask, file.tuning);
-  if (!outcome.run) return fail(outcome.told);
+  if (!outcome.run) return fail(outcome.reported);
   const SubjectTraits& traits = outcome.run->traits;
   RunMap map{file.tuning.name,  ask.stage->level,   outcome.run->trace,
              traits.body_width, traits.body_height, units,
              traits.body_radius};
   if (!shown->met) {
     map.missed = outcome.place;
-    map.missed_text = fmt::format("{}: {}", shown->target->fact, outcome.told);
+    map.missed_text = fmt::format("{}: {}", shown->target->fact, outcome.reported);
   }
   return draw_to(draw(map), call.text("--map"));
 }
@@ -63,10 +63,10 @@ std::vector<MissAdvice> advice_on(const Judgement& judgement, const Tuning& tuni
     const bool quiet =
         std::any_of(miss.remedies.begin(), miss.remedies.end(),
                     [](const Remedy& remedy) { return remedy.meets && remedy.breaks.empty(); });
-    std::vector<Way> ways;
-    if (!quiet) ways = find_quiet_ways(tuning, judgement, verdict, {{}, 2, 2, round});
-    for (Way& way : ways) {
-      if (way.knobs.size() == 2) miss.pairs.push_back(std::move(way));
+    std::vector<Change> changes;
+    if (!quiet) changes = find_quiet_changes(tuning, judgement, verdict, {{}, 2, 2, round});
+    for (Change& change : changes) {
+      if (change.knobs.size() == 2) miss.pairs.push_back(std::move(change));
     }
     advice.push_back(std::move(miss));
   }
@@ -74,12 +74,12 @@ std::vector<MissAdvice> advice_on(const Judgement& judgement, const Tuning& tuni
 }
 
 int judge(const Call& call) {
-  const auto wanted = read_wanted(call);
-  if (!wanted) return fail(wanted.error());
-  const TuningFile& file = wanted->file;
-  const Units& units = wanted->units;
-  const std::vector<Target>& targets = wanted->targets.targets;
-  CharacterSubject subject(wanted->rules, file.tuning.name);
+  const auto targeted = read_targeted(call);
+  if (!targeted) return fail(targeted.error());
+  const TuningFile& file = targeted->file;
+  const Units& units = targeted->units;
+  const std::vector<Target>& targets = targeted->targets.targets;
+  CharacterSubject subject(targeted->rules, file.tuning.name);
   const Judgement judgement = bushbaby::judge(targets, file.tuning);
   const std::vector<MissAdvice> advice = advice_on(judgement, file.tuning, targets, units);
   print(call.has("--json") ? judgement_json(file.tuning, units, judgement, advice)
@@ -101,16 +101,16 @@ int judge(const Call& call) {
 
 Verb judge_verb() {
   return {"judge",
-          "compare what a tuning does with targets; the exit code is 1 if one is missed",
+          "compare what a tuning does with targets; exit code 1 if one is missed",
           {tuning_parameter(),
            {"TARGETS", "", "the targets file", Role::needs},
            set_parameter(),
            save_parameter(),
            units_parameter(),
            knobs_parameter(),
-           plot_parameter("the arcs against their reference, and every target"),
+           plot_parameter("arcs against their references, and every target"),
            {"--map", "FILE",
-            "the first run that misses a target, with where it does, as a picture: .png or .svg",
+            "where the first run that misses a target does so, as a picture: .png or .svg",
             Role::gives},
            json_parameter()},
           "",

@@ -1,4 +1,4 @@
-// The lists that a verb can give in the place of its work: knobs and facts.
+// The lists that a verb can give instead of its work: knobs and facts.
 #pragma once
 
 #include "verb.h"

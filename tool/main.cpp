@@ -4,7 +4,7 @@
 #include "verb.h"
 
 int main(int count, char** values) {
-  // Who stops reading is told by the exit code, not by an end without a word.
+  // Who stops reading is reported by the exit code, not by an end without a word.
   std::signal(SIGPIPE, SIG_IGN);
   std::signal(SIGXFSZ, SIG_IGN);  // the largest file there may be is reported as a full disk
   const std::vector<std::string> arguments(values + (count > 0 ? 1 : 0), values + count);

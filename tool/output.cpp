@@ -100,7 +100,7 @@ std::vector<Problem> no_room(const std::string& level_path, const Level& level, 
   const FilePlace place = file ? file->start : FilePlace{};
   return {{ProblemCode::contradiction, level_path, place.line, place.column, "start",
            std::move(found),
-           fmt::format("room for a body of {:.6g} by {}", units.told(Dimension::length, size.x),
+           fmt::format("room for a body of {:.6g} by {}", units.shown(Dimension::length, size.x),
                        units.text(Dimension::length, size.y)),
            ""}};
 }

@@ -53,7 +53,7 @@ void say_written(const std::string& path);
 /// The settings of a call's --set; those of `more`, another option, come after them.
 [[nodiscard]] std::vector<Setting> settings_of(const Call& call, const std::string& more = {});
 
-/// In which numbers are told: as --units says, else as the file's own are.
+/// In which numbers are reported: as --units says, else as the file's own are.
 [[nodiscard]] Result<Units> units_of(const Call& call, const TuningFile& file);
 
 /// Says what in a tuning is allowed but looks like a mistake.

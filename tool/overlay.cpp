@@ -21,7 +21,7 @@ namespace {
 
 constexpr std::size_t kMostVariants = 8;
 
-// A recorded trace as a variant, in the lengths of the units in which all is told.
+// A recorded trace as a variant, in the lengths of the units in which all is reported.
 Result<Variant> recorded(const std::string& path, const Units& units) {
   auto file = load_trace(path);
   if (!file) return tl::unexpected(file.error());
@@ -192,33 +192,31 @@ int overlay(const Call& call) {
 }  // namespace
 
 Verb overlay_verb() {
-  return {
-      "overlay",
-      "lay variants of a tuning over one another, on the same inputs or in the same drill, and say "
-      "what differs",
-      {tuning_parameter(),
-       try_parameter(),
-       without_parameter(),
-       with_parameter(),
-       {"--recorded", "TRACE", "a recorded trace of the same level; can be repeated", Role::takes,
-        true},
-       {"--level", "LEVEL", "the level to run on"},
-       {"--inputs", "INPUTS", "the inputs to run"},
-       {"--drill", "DRILL",
-        "the jump of a drill instead: stand_jump, hop or running_jump, which it is if nothing is "
-        "said; its facts are compared, or those of all drills"},
-       {"--reference", "CURVE", "a curve that the drill's jump is compared with"},
-       set_parameter(),
-       units_parameter(),
-       knobs_parameter(),
-       plot_parameter("all trails on one map; speed, windows and buttons over time"),
-       json_parameter()},
-      "",
-      "what does coyote time change on this level?",
-      "bushbaby overlay demo/pip.tuning.toml --without jump.coyote \\\n"
-      "             --level demo/first-limbs.level.toml --inputs demo/late-leaps.inputs --plot "
-      "overlay.png",
-      overlay};
+  return {"overlay",
+          "compare variants of a tuning on the same inputs or in the same drill",
+          {tuning_parameter(),
+           try_parameter(),
+           without_parameter(),
+           with_parameter(),
+           {"--recorded", "TRACE", "a recorded trace on the same level; can be repeated",
+            Role::takes, true},
+           {"--level", "LEVEL", "the level to run on"},
+           {"--inputs", "INPUTS", "the inputs to run"},
+           {"--drill", "DRILL",
+            "compare the jump of a drill: stand_jump, hop or running_jump (the default), and its "
+            "facts"},
+           {"--reference", "CURVE", "a curve to compare the drill's jump with"},
+           set_parameter(),
+           units_parameter(),
+           knobs_parameter(),
+           plot_parameter("all paths on one map; speed, windows and buttons over time"),
+           json_parameter()},
+          "",
+          "what does coyote time change on this level?",
+          "bushbaby overlay demo/pip.tuning.toml --without jump.coyote \\\n"
+          "             --level demo/first-limbs.level.toml --inputs demo/late-leaps.inputs --plot "
+          "overlay.png",
+          overlay};
 }
 
 }  // namespace bushbaby::tool

@@ -45,9 +45,8 @@ std::optional<Files> files_of(const Call& call) {
 }
 
 // Who is played beside: another tuning, a recorded run, or the character with the file's numbers.
-std::optional<live::Companion> companion_of(const Call& call, const LevelFile& level,
-                                            const Files& files, double tick_rate,
-                                            std::vector<Problem>& problems) {
+std::optional<live::Ghost> ghost_of(const Call& call, const LevelFile& level, const Files& files,
+                                    double tick_rate, std::vector<Problem>& problems) {
   if (call.has("--against") && call.has("--recorded")) {
     problems.push_back(call_problem("--recorded", "--against beside it", "one of them"));
     return std::nullopt;
@@ -70,7 +69,7 @@ std::optional<live::Companion> companion_of(const Call& call, const LevelFile& l
       return std::nullopt;
     }
     if (!same_rate("--against", other->tuning.loop.tick_rate)) return std::nullopt;
-    return live::Companion::of_tuning(other->tuning.name, *book);
+    return live::Ghost::of_tuning(other->tuning.name, *book);
   }
   if (call.has("--recorded")) {
     const auto trace = load_trace(call.text("--recorded"));
@@ -79,12 +78,12 @@ std::optional<live::Companion> companion_of(const Call& call, const LevelFile& l
       return std::nullopt;
     }
     if (!same_rate("--recorded", trace->trace.tick_rate)) return std::nullopt;
-    return live::Companion::of_trace(call.text("--recorded"), trace->trace);
+    return live::Ghost::of_trace(call.text("--recorded"), trace->trace);
   }
-  return live::Companion::of_file();
+  return live::Ghost::of_file();
 }
 
-// The settings of the person; a file that cannot be read is told of, and left alone.
+// The settings of the person; a file that cannot be read is reported, and left alone.
 live::Settings settings_in(const std::string& path, std::vector<Problem>& problems) {
   if (path.empty() || !exists(path)) return live::Settings::defaults();
   const auto text = read_file(path);
@@ -110,7 +109,7 @@ std::vector<live::ScriptLine> script_of(const Call& call, const Units& units,
 }
 
 // What frames cost: half of them no more than this, and nearly all no more than that.
-void tell(const live::FrameCosts& costs) {
+void report(const live::FrameCosts& costs) {
   const auto at = [](const std::vector<double>& sorted, double share) {
     if (sorted.empty()) return 0.0;
     return sorted[static_cast<std::size_t>(share * static_cast<double>(sorted.size() - 1))];
@@ -171,8 +170,7 @@ int play(const Call& call) {
       setup.session.inputs = controls_of(played->trace);
     }
   }
-  const auto companion =
-      companion_of(call, *level, *files, changed->tuning.loop.tick_rate, problems);
+  const auto ghost = ghost_of(call, *level, *files, changed->tuning.loop.tick_rate, problems);
   live::WindowOptions options;
   options.script = script_of(call, units, problems);
   options.script_path = call.text("--script");
@@ -199,12 +197,12 @@ int play(const Call& call) {
   setup.session.file = std::move(*file);
   setup.session.level = std::move(level->level);
   setup.session.book = *book;
-  setup.session.companion = *companion;
+  setup.session.ghost = *ghost;
   setup.is_borrowed = files->is_demo;
   live::App app(std::move(setup));
   live::FrameCosts costs;
   if (const auto problem = live::run_window(app, options, costs)) return fail({*problem});
-  if (call.has("--costs")) tell(costs);
+  if (call.has("--costs")) report(costs);
   return kDone;
 }
 
@@ -219,29 +217,28 @@ int play(const Call&) {
 }  // namespace
 
 Verb play_verb() {
-  return {
-      "play",
-      "play a character in a window, change it while it is played, and see what changed",
-      {{"TUNING", "", "the tuning file; if none is given, Pip in the grove"},
-       {"--level", "LEVEL", "the level file, or a drawing (*.svg)"},
-       {"--targets", "TARGETS", "what is wanted: drawn on the level, and judged all the time"},
-       {"--against", "TUNING",
-        "a second character on the same inputs; the file's own numbers, if none is given"},
-       {"--recorded", "TRACE", "a recorded run beside it, in the place of that"},
-       {"--inputs", "INPUTS", "inputs that are played first"},
-       set_parameter(),
-       {"--scale", "NUMBER", "how large everything is; as the display asks for, if not given"},
-       {"--script", "FILE", "do what a script says, take its pictures, and end"},
-       knobs_parameter(),
-       {"--costs", "", "at the end, say what frames cost the processor", Role::gives}},
-      "Keys: arrows or A and D to run, Space to jump, Shift to dash; P to pause, comma and full "
-      "stop to go tick by tick; Tab for the file's numbers while it is held, E to exaggerate the "
-      "chosen knob; F4 gives the keyboard to the knobs, F2 saves. The page \"keys\" lists and "
-      "changes them all.",
-      "Pip in the grove, with what he should be like",
-      "bushbaby play demo/pip.tuning.toml --level demo/first-limbs.level.toml \\\n"
-      "             --targets demo/pip.targets.toml",
-      play};
+  return {"play",
+          "play a character in a window and change it while you play",
+          {{"TUNING", "", "the tuning file; if omitted, Pip in the grove"},
+           {"--level", "LEVEL", "the level file, or a drawing (*.svg)"},
+           {"--targets", "TARGETS", "targets to draw on the level and judge as you play"},
+           {"--against", "TUNING",
+            "a second character on the same inputs; if omitted, the file's own numbers"},
+           {"--recorded", "TRACE", "a recorded run as the second character"},
+           {"--inputs", "INPUTS", "inputs to play first"},
+           set_parameter(),
+           {"--scale", "NUMBER", "scale of the interface; if omitted, as the display asks"},
+           {"--script", "FILE", "follow a script, take its screenshots, and quit"},
+           knobs_parameter(),
+           {"--costs", "", "at the end, show what frames cost", Role::gives}},
+          "Keys: arrows or A and D to run, Space to jump, Shift to dash; P to pause, comma and "
+          "full stop to step tick by tick; hold Tab for the file's numbers, E to amplify the "
+          "chosen knob; F4 gives the keyboard to the knobs, F2 saves. The page \"keys\" lists and "
+          "changes them all.",
+          "Pip in the grove, with what he should be like",
+          "bushbaby play demo/pip.tuning.toml --level demo/first-limbs.level.toml \\\n"
+          "             --targets demo/pip.targets.toml",
+          play};
 }
 
 }  // namespace bushbaby::tool

@@ -13,7 +13,7 @@ Progress::~Progress() {
   if (wide_ > 0) (void)std::fputs(("\r" + std::string(wide_, ' ') + "\r").c_str(), stderr);
 }
 
-void Progress::tell(const std::string& text) {
+void Progress::report(const std::string& text) {
   if (!watched_) return;
   const std::string line =
       "\r" + text + std::string(wide_ > text.size() ? wide_ - text.size() : 0, ' ');

@@ -13,7 +13,7 @@ class Progress {
   Progress& operator=(const Progress&) = delete;
 
   [[nodiscard]] bool is_watched() const noexcept { return watched_; }
-  void tell(const std::string& text);
+  void report(const std::string& text);
 
  private:
   bool watched_;

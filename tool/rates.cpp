@@ -108,22 +108,22 @@ int rates(const Call& call) {
 
 Verb rates_verb() {
   return {"rates",
-          "say what of a tuning moves with the tick rate and the loop, and how to keep it",
+          "show what changes with the tick rate and the loop, and how to prevent it",
           {tuning_parameter(),
-           {"--rate", "RATE", "a tick rate, in Hz; can be repeated. 30, 50, 120 and 144 if none is",
+           {"--rate", "RATE", "a tick rate, in Hz; can be repeated. 30, 50, 120 and 144 if omitted",
             Role::takes, true},
            {"--only", "DRILL", "measure the facts of this drill only; can be repeated", Role::takes,
             true},
-           {"--level", "LEVEL", "run the inputs on this level too"},
-           {"--inputs", "INPUTS", "and say when the runs are apart"},
+           {"--level", "LEVEL", "also run inputs on this level"},
+           {"--inputs", "INPUTS", "the inputs to run; shows when the runs diverge"},
            {"--within", "LENGTH",
-            "how far runs may be from one another; a twentieth of the body's width if not given"},
+            "how far apart runs may be; a twentieth of the body's width if omitted"},
            set_parameter(),
            units_parameter(),
            knobs_parameter(),
            json_parameter()},
           "",
-          "what would change at 30 and at 144 ticks a second?",
+          "what would change at 30 and at 144 ticks per second?",
           "bushbaby rates demo/pip.tuning.toml --rate 30 --rate 144 --only stand_jump --only hop",
           rates};
 }

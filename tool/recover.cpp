@@ -70,7 +70,7 @@ Result<Asked> read_call(const Call& call) {
       asked.recovering.integrator = loop.loop.integrator;
     } else {
       problems.push_back(call_problem("--loop", call.text("--loop"),
-                                      "exact, averaged, semi_implicit or explicit"));
+                                      "exact, trapezoidal, semi_implicit or explicit"));
     }
   }
   asked.reading.tick_rate = asked.recovering.tick_rate;
@@ -118,7 +118,7 @@ int recover(const Call& call) {
   Recovered recovered;
   {
     Progress progress;
-    progress.tell("recovering …");
+    progress.report("recovering …");
     recovered = recover_motion(file->recording, asked->recovering);
   }
   Units units = file->units;
@@ -164,29 +164,30 @@ int recover(const Call& call) {
 Verb recover_verb() {
   return {
       "recover",
-      "constants from a recording of jumps and runs; the exit code is 1 if it tells of no jump",
+      "find the constants behind a recording of jumps and runs; exit code 1 if it holds no jump",
       {{"RECORDING", "", "a table (CSV) with time, x and y, and whatever else is known",
         Role::needs},
-       {"--base", "TUNING", "a tuning for what the recording does not tell, and its convention"},
+       {"--base", "TUNING", "a tuning for what the recording does not show, and its convention"},
        {"--tick-rate", "HZ",
-        "of the game's loop; if not given, that of the points if they look like ticks"},
+        "tick rate of the game's loop; if omitted, that of the points if they look like ticks"},
        {"--loop", "LOOP",
-        "the game's loop, if it is known: exact, averaged, semi_implicit or explicit"},
+        "the game's loop, if it is known: exact, trapezoidal, semi_implicit or explicit"},
        {"--units", "UNITS",
-        "in what numbers are meant whose headings name no unit, such as \"one_unit=16 px, "
-        "vertical=down\""},
+        "units of columns whose headings name none, such as \"one_unit=16 px, vertical=down\""},
        {"--pin", "PIN",
-        "for points off a picture: what a place on an axis is, such as \"x 130 = 0 s\" or \"y "
+        "for points read off a picture: what a position on an axis means, such as \"x 130 = 0 s\" "
+        "or \"y "
         "640 = 0 u\"; two on each axis",
         Role::takes, true},
-       {"--at-speed", "SPEED", "with ways pinned on x: the speed across, such as \"7 u/s\""},
-       {"--out", "FILE", "the recovered tuning, as a file", Role::gives},
-       {"--curve", "FILE", "the recovered full jump as a curve for targets", Role::gives},
-       plot_parameter("what was recorded over what was recovered"),
+       {"--at-speed", "SPEED",
+        "with positions pinned on x: the horizontal speed, such as \"7 u/s\""},
+       {"--out", "FILE", "write the recovered tuning", Role::gives},
+       {"--curve", "FILE", "write the recovered full jump as a reference curve", Role::gives},
+       plot_parameter("the recording and the recovered jumps"),
        json_parameter()},
       "Beside time (s; \"time ms\") or tick, x and y (\"x px\", \"y px down\") these columns are "
-      "used: vx, vy, grounded, jump, left, right, run, held. Rows may be uneven in time, noisy, "
-      "and missing.",
+      "used: vx, vy, grounded, jump, left, right, run, held. Rows may be unevenly spaced, noisy or "
+      "missing.",
       "Pip's numbers from a noisy log of him, in pixels, y down",
       "bushbaby recover demo/recordings/pip-at-dusk.csv --plot dusk.png --out dusk.tuning.toml",
       recover};

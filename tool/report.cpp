@@ -104,11 +104,11 @@ int report(const Call& call) {
 Verb report_verb() {
   return {
       "report",
-      "everything about a tuning on one page (HTML) that needs no other file and no network",
+      "write everything about a tuning on one self-contained page (HTML)",
       {tuning_parameter(),
-       {"--out", "FILE", "where the page goes", Role::needs},
-       {"--against", "TUNING", "beside another tuning"},
-       {"--targets", "TARGETS", "with the verdicts on these; the exit code is 1 if one is missed"},
+       {"--out", "FILE", "the page to write", Role::needs},
+       {"--against", "TUNING", "compare with another tuning"},
+       {"--targets", "TARGETS", "add the verdicts on these targets; exit code 1 if one is missed"},
        set_parameter(),
        units_parameter(),
        knobs_parameter()},

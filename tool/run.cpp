@@ -109,21 +109,21 @@ int run(const Call& call) {
 
 Verb run_verb() {
   return {"run",
-          "run inputs on a level: every arc and every event, as a table, a trace or a map",
+          "run inputs on a level: every arc and event, as a table, a trace or a map",
           {tuning_parameter(),
            {"--level", "LEVEL", "the level file, or a drawing (*.svg)", Role::needs},
            {"--inputs", "INPUTS",
-            "the inputs file: what is held, and for how long or until what; the "
-            "exit code is 1 if that does not come"},
+            "the inputs file: what is held, and for how long or until when; exit code 1 if that "
+            "never comes"},
            {"--check", "",
-            "run nothing: say what the level is made of, and what in it looks like a mistake for "
-            "this character; the exit code is 1 if anything does"},
+            "do not run: describe the level, and what in it looks like a mistake for this "
+            "character; exit code 1 if anything does"},
            set_parameter(),
            save_parameter(),
            units_parameter(),
-           {"--trace", "FILE", "write the trace, a row a tick, as CSV", Role::gives},
+           {"--trace", "FILE", "write the trace as CSV, a row per tick", Role::gives},
            knobs_parameter(),
-           plot_parameter("the way through the level, events marked"),
+           plot_parameter("the path through the level, events marked"),
            json_parameter()},
           "Give --inputs INPUTS, or --check.",
           "Pip on the first limbs",

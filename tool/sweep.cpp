@@ -45,13 +45,13 @@ class RunProgress {
  public:
   explicit RunProgress(std::size_t runs) : runs_(runs) {}
 
-  void tell(std::size_t done) {
+  void report(std::size_t done) {
     if (!line_.is_watched() || runs_ == 0) return;
     const double share = static_cast<double>(done) / static_cast<double>(runs_);
     const double passed =
         std::chrono::duration<double>(std::chrono::steady_clock::now() - start_).count();
-    line_.tell(fmt::format("{:3.0f} % of {} runs, {:.0f} s left ", 100 * share, runs_,
-                           share > 0 ? passed / share - passed : 0.0));
+    line_.report(fmt::format("{:3.0f} % of {} runs, {:.0f} s left ", 100 * share, runs_,
+                             share > 0 ? passed / share - passed : 0.0));
   }
 
  private:
@@ -92,20 +92,20 @@ std::vector<const FactInfo*> facts_of(const Call& call, const std::vector<Target
   return facts;
 }
 
-// What the targets want of each fact, as it is told.
-std::vector<std::optional<Range>> wanted_of(const KnobSweep& sweep,
-                                            const std::vector<Target>& targets,
-                                            const Units& units) {
-  std::vector<std::optional<Range>> wanted(sweep.facts.size());
+// What the targets want of each fact, as it is reported.
+std::vector<std::optional<Range>> target_ranges_of(const KnobSweep& sweep,
+                                                   const std::vector<Target>& targets,
+                                                   const Units& units) {
+  std::vector<std::optional<Range>> targeted(sweep.facts.size());
   for (std::size_t i = 0; i < sweep.facts.size(); ++i) {
     for (const Target& target : targets) {
       if (target.follow || target.run || target.fact != sweep.facts[i]->name) continue;
       const Dimension dimension = sweep.facts[i]->dimension;
       const Range range = range_of(target.bound);
-      wanted[i] = Range{units.told(dimension, range.lo), units.told(dimension, range.hi)};
+      targeted[i] = Range{units.shown(dimension, range.lo), units.shown(dimension, range.hi)};
     }
   }
-  return wanted;
+  return targeted;
 }
 
 // Runs of a part, into a file that is gone on with if it was begun.
@@ -120,7 +120,7 @@ std::optional<Problem> write_runs(const KnobSweep& sweep, const Units& units, st
   std::optional<Problem> problem;
   run_sweep(sweep, first + before, last, [&](std::size_t at, const std::vector<SweepRun>& runs) {
     problem = file->append(sweep_lines(sweep, units, at, runs));
-    progress.tell(at + runs.size() - first);
+    progress.report(at + runs.size() - first);
     return !problem;
   });
   return problem ? problem : file->finish();
@@ -233,7 +233,7 @@ int sweep(const Call& call) {
   }
   if (!call.has("--plot")) return kDone;
   const SweepPicture picture{plan->file.tuning.name, table,
-                             wanted_of(sweep, plan->targets, plan->units)};
+                             target_ranges_of(sweep, plan->targets, plan->units)};
   return draw_to(draw(picture), call.text("--plot"));
 }
 
@@ -255,21 +255,20 @@ int merge(const Call& call) {
 Verb sweep_verb() {
   return {
       "sweep",
-      "measure facts while one or two knobs go through a range, on all cores",
+      "measure facts over a range of one knob or two, on all cores",
       {tuning_parameter(),
        {"--over", "RANGE",
         "a knob and its values: \"fall.factor=1..3 in 21\", evenly; \"jump.height=1..8 in 20 "
-        "log\", by factors; \"jump.coyote=0ticks, 4ticks\"; once or twice",
+        "log\", by ratio; \"jump.coyote=0ticks, 4ticks\"; once or twice",
         Role::takes, true},
-       {"--fact", "FACT", "what is measured; can be repeated. drill --facts lists all", Role::takes,
-        true},
-       {"--targets", "TARGETS", "measure what these targets want, and draw that in"},
-       {"--part", "K/N", "make only the K-th of N equal parts, for merge"},
+       {"--fact", "FACT", "a fact to measure; can be repeated. drill --facts lists all",
+        Role::takes, true},
+       {"--targets", "TARGETS", "measure the facts of these targets, and draw the targets in"},
+       {"--part", "K/N", "run only part K of N; merge joins them"},
        set_parameter(),
        units_parameter(),
        {"--out", "FILE",
-        "write the runs as CSV, a row each. What was killed goes on where it was: the same call "
-        "again",
+        "write the runs as CSV, a row each. If interrupted, rerun the same command to resume",
         Role::gives},
        {"--facts", "", "list every drill and the facts it measures, with their units", Role::gives},
        knobs_parameter(),
@@ -284,10 +283,9 @@ Verb sweep_verb() {
 
 Verb merge_verb() {
   return {"merge",
-          "put the parts of a sweep together",
-          {{"OUT", "", "the file for the whole", Role::needs},
-           {"PART", "", "a part, made with sweep --part; as many as there are, in any order",
-            Role::needs, true}},
+          "join the parts of a sweep",
+          {{"OUT", "", "the joined file", Role::needs},
+           {"PART", "", "every part made with sweep --part, in any order", Role::needs, true}},
           "",
           "two parts, made on two machines",
           "bushbaby merge whole.csv part-1.csv part-2.csv",

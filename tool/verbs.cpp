@@ -21,16 +21,16 @@ Parameter set_parameter() {
 }
 
 Parameter save_parameter() {
-  return {"--save", "FILE",
-          "keep what --set tried: the tuning with it, as a new file or in the place of TUNING; "
-          "text and comments stay",
-          Role::gives};
+  return {
+      "--save", "FILE",
+      "save the tuning with --set applied: to a new file, or into TUNING; text and comments stay",
+      Role::gives};
 }
 
 Parameter units_parameter() {
   return {"--units", "UNITS",
-          "tell numbers in these: file (as the tuning's; if not given), world (u, s, y up), or "
-          "written out, such as \"one_unit=16 px, vertical=down, time=tick\"",
+          "show numbers in these units: file (those of the tuning, the default), world (u, s, y "
+          "up), or your own, such as \"one_unit=16 px, vertical=down, time=tick\"",
           Role::takes};
 }
 
@@ -40,7 +40,7 @@ Parameter knobs_parameter() {
 }
 
 Parameter json_parameter() {
-  return {"--json", "", "one JSON object on standard output, for machines", Role::gives};
+  return {"--json", "", "print one JSON object instead, for machines", Role::gives};
 }
 
 Parameter plot_parameter(const std::string& what) {

@@ -32,7 +32,7 @@ struct Request {
 struct Run {
   std::string name;
   Tuning tuning;
-  Units units;  // in which numbers are told
+  Units units;  // in which numbers are reported
   CharacterSubject subject;
   Stage stage;
   Trace trace;
@@ -254,28 +254,28 @@ int why(const Call& call) {
 
 Verb why_verb() {
   return {"why",
-          "say what came of each press of a run, explain any tick, or where two runs part",
+          "explain every press of a run, any tick, or where two runs diverge",
           {{"TUNING", "", "the tuning file"},
            {"--level", "LEVEL", "the level file"},
            {"--inputs", "INPUTS", "the inputs file"},
            set_parameter(),
            {"--tick", "TICK",
-            "all that this tick considered, instead of a line for every press of jump, dash and "
-            "down; can be repeated. Tick k leads to row k of a trace",
+            "everything this tick decided, instead of a line per press of jump, dash and down; can "
+            "be repeated. Tick k leads to row k of a trace",
             Role::takes, true},
-           {"--full", "", "all that the tick of every press considered", Role::takes},
-           {"--against", "TUNING", "run this tuning too, and say where the two part and why"},
+           {"--full", "", "everything that the tick of each press decided", Role::takes},
+           {"--against", "TUNING", "also run this tuning, and show where the two diverge and why"},
            {"--against-set", "KNOB=VALUE", "try a knob in the second run only; can be repeated",
             Role::takes, true},
-           {"--traces", "A B", "two recorded traces instead: say where they part", Role::takes,
+           {"--traces", "A B", "compare two recorded traces: show where they diverge", Role::takes,
             false, 2},
            {"--within", "LENGTH",
-            "how far numbers of two runs may lie apart and still be the same; 0 if not given"},
+            "how far apart numbers may be and still count as equal; 0 if omitted"},
            units_parameter(),
            knobs_parameter(),
            json_parameter()},
           "Give TUNING --level LEVEL --inputs INPUTS, or --traces A B.",
-          "what would a shorter time of grace change, and why?",
+          "what would a shorter coyote time change, and why?",
           "bushbaby why demo/pip.tuning.toml --level demo/hollow-trunk.level.toml \\\n"
           "             --inputs demo/moonlit-climb.inputs --against-set jump.coyote=4ticks",
           why};

@@ -50,18 +50,18 @@ int windows(const Call& call) {
 }  // namespace
 
 Verb windows_verb() {
-  return {
-      "windows",
-      "try a press of jump in every tick around an edge, a landing and a wall, and letting go "
-      "after each number of ticks, and say what each does",
-      {tuning_parameter(), try_parameter(), without_parameter(), with_parameter(), set_parameter(),
-       units_parameter(), knobs_parameter(),
-       plot_parameter("a cell for each press and each letting go; the height for each tick held"),
-       json_parameter()},
-      "",
-      "which presses does a coyote time of 4 ticks lose?",
-      "bushbaby windows demo/pip.tuning.toml --try jump.coyote=4ticks --plot windows.png",
-      windows};
+  return {"windows",
+          "try a jump press on every tick around an edge, a landing and a wall, and a release "
+          "after every number of ticks",
+          {tuning_parameter(), try_parameter(), without_parameter(), with_parameter(),
+           set_parameter(), units_parameter(), knobs_parameter(),
+           plot_parameter(
+               "a cell for each press and release; the height for each number of ticks held"),
+           json_parameter()},
+          "",
+          "which presses does a coyote time of 4 ticks lose?",
+          "bushbaby windows demo/pip.tuning.toml --try jump.coyote=4ticks --plot windows.png",
+          windows};
 }
 
 }  // namespace bushbaby::tool

@@ -10,7 +10,7 @@ class Camera {
   /// The room of the screen that the level has, px.
   void set_room(double width, double height) noexcept;
 
-  /// Follows a place, u, so many seconds later: within a quiet zone about the middle it stays where
+  /// Follows a place, u, N seconds later: within a quiet zone about the middle it stays where
   /// it is.
   void follow(Vec place, double seconds) noexcept;
   /// At once.

@@ -31,19 +31,19 @@ Desk::Desk(TuningFile file, Level level, const Rulebook& book)
       level_(std::move(level)),
       present_(file_.tuning),
       good_(file_.tuning),
-      exaggerated_(file_.tuning),
+      amplified_(file_.tuning),
       book_(book),
       file_book_(book),
-      exaggerated_book_(book) {}
+      amplified_book_(book) {}
 
 const Rulebook& Desk::book(InForce whose) const noexcept {
   if (whose == InForce::file) return file_book_;
-  return whose == InForce::exaggerated && exaggerates_ ? exaggerated_book_ : book_;
+  return whose == InForce::amplified && amplifies_ ? amplified_book_ : book_;
 }
 
 const Tuning& Desk::tuning(InForce whose) const noexcept {
   if (whose == InForce::file) return file_.tuning;
-  return whose == InForce::exaggerated && exaggerates_ ? exaggerated_ : good_;
+  return whose == InForce::amplified && amplifies_ ? amplified_ : good_;
 }
 
 void Desk::begin_step(const std::string& what, const std::string& open) {
@@ -60,7 +60,7 @@ void Desk::begin_step(const std::string& what, const std::string& open) {
 
 void Desk::check() {
   refusals_.clear();
-  end_exaggeration();
+  end_amplifying();
   CompiledBook compiled = compile_book(present_, level_.zones);
   ++version_;
   if (compiled.ok()) {
@@ -105,7 +105,7 @@ std::optional<std::string> Desk::type(const KnobPlace& place, const std::string&
   return set(place, get_knob(trial.tuning, *place.knob, place.row));
 }
 
-void Desk::put_back(const KnobPlace& place) {
+void Desk::reset_knob(const KnobPlace& place) {
   settle();
   if (!place.knob->has_row(file_.tuning, place.row)) return;
   (void)set(place, get_knob(file_.tuning, *place.knob, place.row));
@@ -153,8 +153,8 @@ std::vector<KnobPlace> Desk::changed() const {
   return all;
 }
 
-bool Desk::exaggerate(const KnobPlace& place) {
-  end_exaggeration();
+bool Desk::amplify(const KnobPlace& place) {
+  end_amplifying();
   const KnobValue value = get_knob(good_, *place.knob, place.row);
   // What is switched off has no size to grow from.
   const double amount = amount_of(value).value_or(0);
@@ -170,18 +170,18 @@ bool Desk::exaggerate(const KnobPlace& place) {
     }
     CompiledBook compiled = compile_book(large, level_.zones);
     if (!compiled.ok()) continue;
-    exaggerated_ = std::move(large);
-    exaggerated_book_ = std::move(compiled.book);
-    exaggerates_ = true;
+    amplified_ = std::move(large);
+    amplified_book_ = std::move(compiled.book);
+    amplifies_ = true;
     ++version_;
     return true;
   }
   return false;
 }
 
-void Desk::end_exaggeration() {
-  if (exaggerates_) ++version_;
-  exaggerates_ = false;
+void Desk::end_amplifying() {
+  if (amplifies_) ++version_;
+  amplifies_ = false;
 }
 
 std::optional<Problem> Desk::read_again(TuningFile& into) const {
@@ -223,7 +223,7 @@ std::optional<Problem> Desk::save_based(const std::string& path) const {
     return Problem{ProblemCode::cannot_write,      path,         0, 0, "",
                    "a file that is there already", "a new name", ""};
   }
-  return save_heir(file_, present_, path);
+  return save_as_file(file_, present_, path);
 }
 
 std::optional<Problem> Desk::reload_and_drop() {

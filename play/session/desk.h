@@ -20,9 +20,9 @@ namespace bushbaby::live {
 
 /// Whose numbers a tick is moved by.
 enum class InForce : std::uint8_t {
-  present,      ///< those set now
-  file,         ///< the file's, while they are held up against them
-  exaggerated,  ///< those set now, one of them far too large
+  present,    ///< those set now
+  file,       ///< the file's, while they are held up against them
+  amplified,  ///< those set now, one of them far too large
 };
 
 /// A step of what was changed, to be undone.
@@ -57,7 +57,7 @@ class Desk {
   /// The same from what a person typed: "2.2", "7 ticks", "60 px".
   std::optional<std::string> type(const KnobPlace& place, const std::string& text);
   /// Puts a knob back to what the file says.
-  void put_back(const KnobPlace& place);
+  void reset_knob(const KnobPlace& place);
   void put_all_back();
   /// Takes another whole tuning, such as one tried before.
   void take(const Tuning& tuning, const std::string& what);
@@ -79,17 +79,17 @@ class Desk {
   [[nodiscard]] std::vector<KnobPlace> changed() const;
   [[nodiscard]] bool is_changed(const KnobPlace& place) const;
 
-  /// Makes a knob four times as large, or as large as it can be, until `end_exaggeration`; false if
+  /// Makes a knob four times as large, or as large as it can be, until `end_amplifying`; false if
   /// it is no number, or nothing larger goes together with the rest.
-  bool exaggerate(const KnobPlace& place);
-  void end_exaggeration();
+  bool amplify(const KnobPlace& place);
+  void end_amplifying();
 
   /// Writes what is set into the file, or to another place. It is the file from then on.
   std::optional<Problem> save(const std::string& path);
   /// Writes a new file that is based on this one, with what is set otherwise; this file stays.
   [[nodiscard]] std::optional<Problem> save_based(const std::string& path) const;
 
-  /// Reads the file anew. What was set otherwise stays so, on top of it.
+  /// Reads the file again. What was set otherwise stays so, on top of it.
   std::optional<Problem> reload();
   /// The same, and what was set is dropped.
   std::optional<Problem> reload_and_drop();
@@ -103,11 +103,11 @@ class Desk {
   Level level_;
   Tuning present_;
   Tuning good_;
-  Tuning exaggerated_;
+  Tuning amplified_;
   Rulebook book_;
   Rulebook file_book_;
-  Rulebook exaggerated_book_;
-  bool exaggerates_ = false;
+  Rulebook amplified_book_;
+  bool amplifies_ = false;
   std::uint64_t version_ = 0;
   std::vector<Step> done_;
   std::vector<Step> undone_;

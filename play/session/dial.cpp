@@ -58,13 +58,13 @@ double amount_at(const Dial& dial, double share, const Units& units) noexcept {
                                 : dial.lo + (dial.hi - dial.lo) * at;
   if (dial.whole) return std::clamp(std::round(amount), std::ceil(dial.lo), std::floor(dial.hi));
   // As short as a person would write it, but no step longer than a hundredth of the way.
-  const double told = units.told(dial.dimension, amount);
+  const double reported = units.shown(dial.dimension, amount);
   const double hundredth =
-      std::abs(units.told(dial.dimension, dial.by_ratio ? amount : dial.hi - dial.lo)) / 100;
+      std::abs(units.shown(dial.dimension, dial.by_ratio ? amount : dial.hi - dial.lo)) / 100;
   constexpr int kMostDigits = 4;
   for (int digits = 1; digits <= kMostDigits; ++digits) {
-    const double shorter = rounded_to(told, digits);
-    if (std::abs(shorter - told) > hundredth / 2 && digits < kMostDigits) continue;
+    const double shorter = rounded_to(reported, digits);
+    if (std::abs(shorter - reported) > hundredth / 2 && digits < kMostDigits) continue;
     amount = units.meant(dial.dimension, shorter);
     break;
   }
@@ -76,16 +76,16 @@ double nudged(const Dial& dial, int direction, const Units& units) noexcept {
   // From where it is, even beyond the ends of the dial.
   constexpr double kStep = 0.01;
   if (dial.by_ratio && dial.amount > 0) {
-    const double told = units.told(dial.dimension, dial.amount);
-    const double scale = std::pow(10, std::floor(std::log10(std::abs(told))) - 2);
-    const double step = std::max(rounded_to(std::abs(told) * kStep, 1), scale);
-    const double next = (std::round(told / step) + direction * (told < 0 ? -1 : 1)) * step;
+    const double reported = units.shown(dial.dimension, dial.amount);
+    const double scale = std::pow(10, std::floor(std::log10(std::abs(reported))) - 2);
+    const double step = std::max(rounded_to(std::abs(reported) * kStep, 1), scale);
+    const double next = (std::round(reported / step) + direction * (reported < 0 ? -1 : 1)) * step;
     return units.meant(dial.dimension, rounded_to(next, 4));
   }
   const double step =
-      rounded_to(std::abs(units.told(dial.dimension, dial.hi - dial.lo)) * kStep, 1);
-  const double told = units.told(dial.dimension, dial.amount);
-  const double next = (std::round(told / step) + direction) * step;
+      rounded_to(std::abs(units.shown(dial.dimension, dial.hi - dial.lo)) * kStep, 1);
+  const double reported = units.shown(dial.dimension, dial.amount);
+  const double next = (std::round(reported / step) + direction) * step;
   return units.meant(dial.dimension, std::abs(next) < step / 2 ? 0 : rounded_to(next, 6));
 }
 

@@ -24,7 +24,7 @@ struct Dial {
   double hi = 1;
   bool by_ratio = false;  ///< even steps are even factors
   bool whole = false;     ///< counts, and durations in ticks
-  bool is_set = true;     ///< false: an optional knob that is left out
+  bool is_set = true;     ///< false: an optional knob that is omitted
   double amount = 0;
 };
 
@@ -37,10 +37,10 @@ struct Dial {
 /// The next amount in a direction: a hundredth of the way, at least one step.
 [[nodiscard]] double nudged(const Dial& dial, int direction, const Units& units) noexcept;
 
-/// What an optional knob that is left out is set to when it is switched on.
+/// What an optional knob that is omitted is set to when it is switched on.
 [[nodiscard]] double first_amount(const Knob& knob) noexcept;
 
-/// A value as it is told: "2.2", "7 ticks", "60 px", "not set".
+/// A value as it is reported: "2.2", "7 ticks", "60 px", "not set".
 [[nodiscard]] std::string value_text(const KnobValue& value, const Knob& knob, const Units& units);
 
 /// Mechanisms in the order in which people work: the jump first.

@@ -17,7 +17,7 @@ bool DiskWatch::look(double seconds) {
   if (since_ < kApart) return false;
   since_ = 0;
   std::vector<std::string> now = texts();
-  // An editor that writes anew leaves no file, or an empty one, for a moment.
+  // An editor that writes again leaves no file, or an empty one, for a moment.
   for (const std::string& text : now) {
     if (text.empty()) return false;
   }

@@ -14,7 +14,7 @@ class DiskWatch {
   /// What they hold now is known.
   void know(const TuningFile& file);
 
-  /// Whether they hold something else than what is known, so many seconds after the last look. It
+  /// Whether they hold something else than what is known, N seconds after the last look. It
   /// is known from then on.
   [[nodiscard]] bool look(double seconds);
 

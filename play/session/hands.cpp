@@ -5,8 +5,8 @@
 namespace bushbaby::live {
 
 std::string_view name_of(Held held) noexcept {
-  static constexpr std::string_view kNames[] = {"left", "right", "up",  "down",
-                                                "jump", "dash",  "pace"};
+  static constexpr std::string_view kNames[] = {"left", "right", "up",    "down",
+                                                "jump", "dash",  "sprint"};
   return kNames[static_cast<std::size_t>(held)];
 }
 
@@ -24,7 +24,7 @@ void Hands::change(Held held, bool down) {
 }
 
 void Hands::press(Held held) { change(held, true); }
-void Hands::let_go(Held held) { change(held, false); }
+void Hands::release(Held held) { change(held, false); }
 
 void Hands::tilt(double right, double up) {
   constexpr double kMiddle = 0.2;  // of the way: no hand holds a stick stiller
@@ -57,7 +57,7 @@ Controls Hands::take() {
   controls.y = direction(Held::down, Held::up, stick_y_);
   controls.jump = of(Held::jump).down;
   controls.dash = of(Held::dash).down;
-  controls.pace = of(Held::pace).down;
+  controls.sprint = of(Held::sprint).down;
   return controls;
 }
 

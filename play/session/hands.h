@@ -1,4 +1,4 @@
-// What the hands hold, between ticks: every press and every letting go counts, however short.
+// What the hands hold, between ticks: every press and every release counts, however short.
 #pragma once
 
 #include <array>
@@ -12,7 +12,7 @@
 namespace bushbaby::live {
 
 /// What can be held.
-enum class Held : std::uint8_t { left, right, up, down, jump, dash, pace };
+enum class Held : std::uint8_t { left, right, up, down, jump, dash, sprint };
 inline constexpr std::size_t kHeldKinds = 7;
 
 [[nodiscard]] std::string_view name_of(Held held) noexcept;
@@ -20,14 +20,14 @@ inline constexpr std::size_t kHeldKinds = 7;
 class Hands {
  public:
   void press(Held held);
-  void let_go(Held held);
-  /// A stick, -1 … 1 to the right and up; near its middle it counts as let go.
+  void release(Held held);
+  /// A stick, -1 … 1 to the right and up; near its middle it counts as released.
   void tilt(double right, double up);
   /// As when the window loses the keyboard.
   void let_all_go();
 
-  /// What the next tick is played with. A button that was pressed and let go since the last one is
-  /// down for a tick; one let go and pressed again is up for a tick first. Of two opposite
+  /// What the next tick is played with. A button that was pressed and released since the last one
+  /// is down for a tick; one released and pressed again is up for a tick first. Of two opposite
   /// directions the one pressed last counts, and over a stick, buttons do.
   [[nodiscard]] Controls take();
 

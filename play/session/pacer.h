@@ -7,7 +7,7 @@ class Pacer {
  public:
   explicit Pacer(double tick_rate) : tick_rate_(tick_rate) {}
 
-  /// The ticks that are due after so many seconds more. What is longer than a quarter of a second,
+  /// The ticks that are due after N seconds more. What is longer than a quarter of a second,
   /// as after a window was dragged, is not made up for.
   [[nodiscard]] int due(double seconds);
 

@@ -31,10 +31,10 @@ struct ReelTick {
 
 class Reel {
  public:
-  /// Keeps so many ticks; older ones are forgotten.
+  /// Keeps N ticks; older ones are forgotten.
   explicit Reel(std::size_t most) : most_(most) {}
 
-  /// Begins anew with a character before its first tick.
+  /// Begins again with a character before its first tick.
   void restart(const Character& character);
   void add(ReelTick tick);
   /// The last tick ended with the character otherwise: it was put somewhere by hand.

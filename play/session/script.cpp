@@ -18,7 +18,7 @@ namespace {
 
 // Which actions take a number, and which take nothing.
 bool takes_number(std::string_view action) {
-  return action == "back" || action == "on" || action == "wait" || action == "speed";
+  return action == "step_back" || action == "step_forward" || action == "wait" || action == "speed";
 }
 
 Problem problem_in(const std::string& path, int line, std::string found, std::string expected,
@@ -50,12 +50,12 @@ std::optional<Problem> read_held(ScriptLine& line, const std::string& path, cons
 // What is wrong with what an action takes, if it names something.
 std::optional<Problem> check_names(const ScriptLine& line, const std::string& path) {
   if (line.action == "page") {
-    const std::vector<std::string_view> pages{"knobs", "facts", "diary", "keys"};
+    const std::vector<std::string_view> pages{"knobs", "facts", "history", "keys"};
     if (std::find(pages.begin(), pages.end(), line.text) != pages.end()) return std::nullopt;
     return problem_in(path, line.line, "unknown page " + detail::shown(std::string_view(line.text)),
-                      "knobs, facts, diary or keys", std::string(nearest_name(line.text, pages)));
+                      "knobs, facts, history or keys", std::string(nearest_name(line.text, pages)));
   }
-  if (line.action == "picture") {
+  if (line.action == "screenshot") {
     // A script may be anybody's: it writes pictures, and only below where it is played.
     const std::filesystem::path name(line.text);
     const bool leads_out = std::find(name.begin(), name.end(), "..") != name.end();
@@ -64,7 +64,7 @@ std::optional<Problem> check_names(const ScriptLine& line, const std::string& pa
                       "a file that ends in .png, in this folder or one below");
   }
   const bool sets = line.action == "set";
-  if (!sets && line.action != "choose" && line.action != "put_back") return std::nullopt;
+  if (!sets && line.action != "choose" && line.action != "reset") return std::nullopt;
   const std::size_t equals = std::min(line.text.find('='), line.text.size());
   if (sets && equals == line.text.size()) {
     return problem_in(path, line.line, "no '='", "set KNOB=VALUE, such as set run.top_speed=8");
@@ -81,7 +81,7 @@ std::optional<Problem> check_names(const ScriptLine& line, const std::string& pa
 // How many ticks a line makes.
 double ticks_of(const ScriptLine& line) {
   if (line.action == "play") return static_cast<double>(line.held.size());
-  return line.action == "wait" || line.action == "on" ? line.number : 0;
+  return line.action == "wait" || line.action == "step_forward" ? line.number : 0;
 }
 
 // Takes a line apart; what is wrong with it goes to the problems.
@@ -92,7 +92,7 @@ void read_line(std::string_view text, int number, const std::string& path, const
   line.action = text.substr(0, blank);
   line.text = detail::trimmed(text.substr(blank));
   line.line = number;
-  const std::string told = detail::shown(std::string_view(line.text));
+  const std::string reported = detail::shown(std::string_view(line.text));
   const auto& all = script_actions();
   const auto action = std::find_if(
       all.begin(), all.end(), [&line](const ScriptAction& one) { return one.name == line.action; });
@@ -106,7 +106,7 @@ void read_line(std::string_view text, int number, const std::string& path, const
     return;
   }
   if (action->takes.empty() != line.text.empty()) {
-    problems.push_back(problem_in(path, number, line.text.empty() ? "nothing behind it" : told,
+    problems.push_back(problem_in(path, number, line.text.empty() ? "nothing behind it" : reported,
                                   action->takes.empty()
                                       ? fmt::format("\"{}\" alone", action->name)
                                       : fmt::format("{} {}", action->name, action->takes)));
@@ -119,11 +119,11 @@ void read_line(std::string_view text, int number, const std::string& path, const
     const double amount = parse_number(line.text).value_or(-1);
     line.number = amount;
     if (!(amount >= 0 && amount <= kMost)) {
-      problem = problem_in(path, number, told, "a number from 0 to 1000000");
+      problem = problem_in(path, number, reported, "a number from 0 to 1000000");
     }
   }
   if (action->takes == "on or off" && line.text != "on" && line.text != "off") {
-    problem = problem_in(path, number, told, "on or off");
+    problem = problem_in(path, number, reported, "on or off");
   }
   if (problem) problems.push_back(*problem);
   lines.push_back(std::move(line));
@@ -134,32 +134,31 @@ void read_line(std::string_view text, int number, const std::string& path, const
 const std::vector<ScriptAction>& script_actions() {
   static const std::vector<ScriptAction> all{
       {"play", "HELD for TIME", "hold keys for a time, as a line of inputs says it"},
-      {"wait", "TICKS",
-       "let so many ticks pass: with what --inputs has left, then with nothing held"},
+      {"wait", "TICKS", "let N ticks pass: with the rest of --inputs, then with nothing held"},
       {"set", "KNOB=VALUE", "set a knob"},
-      {"put_back", "KNOB", "set a knob back to what the file says"},
+      {"reset", "KNOB", "reset a knob to the value in the file"},
       {"choose", "KNOB", "choose a knob, as a click on it does"},
-      {"undo", "", "take the last change back"},
-      {"redo", "", "make it again"},
-      {"compare", "on or off", "put the file's numbers in force, or end that"},
-      {"exaggerate", "on or off", "make the chosen knob four times as large, or end that"},
+      {"undo", "", "undo the last change"},
+      {"redo", "", "redo it"},
+      {"compare", "on or off", "use the file's numbers, or stop"},
+      {"amplify", "on or off", "multiply the selected knob by 4, or stop"},
       {"pause", "", "pause"},
-      {"go_on", "", "go on playing"},
-      {"back", "TICKS", "go back so many ticks, and pause"},
-      {"on", "TICKS", "go on so many ticks, and stay paused"},
+      {"resume", "", "resume playing"},
+      {"step_back", "TICKS", "go back N ticks, and pause"},
+      {"step_forward", "TICKS", "advance N ticks, and stay paused"},
       {"speed", "SHARE", "slow motion: 0.25 is a quarter of full speed"},
-      {"restart", "", "from the start of the level"},
-      {"companion", "on or off", "show the second character, or hide it"},
-      {"page", "NAME", "turn to a page beside the level: knobs, facts, diary or keys"},
-      {"search", "WORDS", "look for knobs"},
+      {"restart", "", "restart the level"},
+      {"ghost", "on or off", "show or hide the ghost"},
+      {"page", "NAME", "open a page beside the level: knobs, facts, history or keys"},
+      {"search", "WORDS", "search for knobs"},
       {"measure", "", "wait until facts are measured"},
       {"fit", "", "show the whole level"},
-      {"picture", "FILE", "a picture of the window: .png"},
+      {"screenshot", "FILE", "save a screenshot of the window: .png"},
       {"save", "", "save into the tuning file"},
-      {"keep_heir", "", "save as a new file that is based on the tuning file"},
-      {"mark", "", "a kept trace begins at the tick that is shown; again: at the start"},
-      {"keep_inputs", "", "keep what was held since the start, as inputs"},
-      {"keep_trace", "", "keep what was played, as a trace"},
+      {"save_as", "", "save as a new file based on the tuning file"},
+      {"mark", "", "saved traces begin at the tick shown; again: at the start"},
+      {"save_inputs", "", "save what was held since the start, as inputs"},
+      {"save_trace", "", "save what was played, as a trace"},
   };
   return all;
 }

@@ -22,10 +22,10 @@ Session::Session(Opening setup)
       world_(desk_.level(), desk_.good().loop.tick_rate),
       tick_rate_(desk_.good().loop.tick_rate),
       targets_(std::move(setup.targets)),
-      wanted_(wanted_of(targets_)),
+      target_jumps_(target_jumps_of(targets_)),
       reel_(ticks_kept(tick_rate_)),
       inputs_(std::move(setup.inputs)),
-      companion_(std::move(setup.companion)) {
+      ghost_(std::move(setup.ghost)) {
   if (setup.present) desk_.take(*setup.present, "what was set at the start");
   make_world();
   restart();
@@ -58,7 +58,8 @@ void Session::begin(const Character& character, bool at_start) {
 
 void Session::restart() {
   Character character;
-  // A level whose start has no room is told of when it is read; the body stands there all the same.
+  // A level whose start has no room is reported when it is read; the body stands there all the
+  // same.
   (void)place(character, level().start, book(), world_);
   begin(character, true);
 }
@@ -123,7 +124,7 @@ void Session::make_tick(const Controls& held) {
   tick.note = note_of(press, tick.after);
   follower_.see_decisions(situation, tick.why);
   follower_.see_outcome(tick.after, tick.events);
-  companion_.advance(tick.held, tick.after, desk_.book(InForce::file), world_);
+  ghost_.advance(tick.held, tick.after, desk_.book(InForce::file), world_);
 
   const bool landed = std::any_of(events.begin(), events.end(), [](const Event& event) {
     return event.kind == EventKind::landed;
@@ -136,7 +137,7 @@ void Session::make_tick(const Controls& held) {
   std::int64_t from = shown_ - 1;
   while (from > reel_.first() && !reel_.at(from).grounded()) --from;
   const Trace jump = reel_.trace(from, shown_, tick_rate_, played_.true_curve);
-  const auto landing = landing_of(jump, wanted_, desk_.tuning(whose_).run.top_speed);
+  const auto landing = landing_of(jump, target_jumps_, desk_.tuning(whose_).run.top_speed);
   if (!landing) return;
   landings_.push_back(*landing);
   constexpr std::size_t kMostLandings = 200;
@@ -149,7 +150,7 @@ void Session::pause(bool paused) {
   hands_.let_all_go();
 }
 
-void Session::step_on() {
+void Session::step_forward() {
   pause(true);
   if (shown_ < reel_.last()) {
     ++shown_;
@@ -195,7 +196,7 @@ void Session::begin_take(const Character& character) {
     follower_ = PressFollower();
   }
   take_ = character.tick;
-  companion_.join(character, desk_.book(InForce::file), world_);
+  ghost_.join(character, desk_.book(InForce::file), world_);
 }
 
 // After going back: the take up to there, once more, for those who follow it.
@@ -203,16 +204,16 @@ void Session::rebuild_take() {
   take_ = reel_.start_of_take(shown_);
   while (!presses_.empty() && presses_.back().tick > take_) presses_.pop_back();
   follower_ = PressFollower();
-  companion_.join(reel_.at(take_), desk_.book(InForce::file), world_);
+  ghost_.join(reel_.at(take_), desk_.book(InForce::file), world_);
   for (std::int64_t i = take_ + 1; i <= shown_; ++i) {
     const ReelTick& tick = reel_.tick(i);
     follower_.see_decisions({reel_.at(i - 1), tick.held, book(), world_}, tick.why);
     follower_.see_outcome(tick.after, tick.events);
-    companion_.advance(tick.held, tick.after, desk_.book(InForce::file), world_);
+    ghost_.advance(tick.held, tick.after, desk_.book(InForce::file), world_);
   }
 }
 
-// Another loop begins anew; another body is put where it has room.
+// Another loop begins again; another body is put where it has room.
 void Session::keep_up_with_desk() {
   if (seen_version_ == desk_.version()) return;
   seen_version_ = desk_.version();
@@ -286,25 +287,26 @@ bool Session::hold_file(bool held) {
   return true;
 }
 
-bool Session::hold_exaggerated(const KnobPlace* place) {
+bool Session::hold_amplified(const KnobPlace* place) {
   if (place == nullptr) {
-    desk_.end_exaggeration();
-    if (whose_ == InForce::exaggerated) whose_ = InForce::present;
+    desk_.end_amplifying();
+    if (whose_ == InForce::amplified) whose_ = InForce::present;
     return true;
   }
   const std::string_view mechanism = place->knob->mechanism();
   if (mechanism == "loop" || mechanism == "body") return false;
-  if (!desk_.exaggerate(*place)) return false;
-  whose_ = InForce::exaggerated;
+  if (!desk_.amplify(*place)) return false;
+  whose_ = InForce::amplified;
   return true;
 }
 
-void Session::set_companion(Companion companion) {
-  companion_ = std::move(companion);
+void Session::set_ghost(Ghost ghost) {
+  ghost_ = std::move(ghost);
   rebuild_take();
 }
 
-// ---- what is told -----------------------------------------------------------------------------
+// ---- what is reported
+// -----------------------------------------------------------------------------
 
 const Landing* Session::last_landing() const noexcept {
   const auto last = std::find_if(landings_.rbegin(), landings_.rend(),
@@ -323,13 +325,13 @@ std::optional<ExplainedTick> Session::why() const {
   if (shown_ <= reel_.first()) return std::nullopt;
   const ReelTick& tick = reel_.tick(shown_);
   const Character& before = reel_.at(shown_ - 1);
-  ExplainedTick told = explained_tick({before, tick.held, book(), world_}, tick.why, level());
-  told.events = tick.events;
-  if (!tick.held.jump || !before.controls.jump) return told;
+  ExplainedTick reported = explained_tick({before, tick.held, book(), world_}, tick.why, level());
+  reported.events = tick.events;
+  if (!tick.held.jump || !before.controls.jump) return reported;
   std::int64_t pressed = shown_;
   while (pressed > reel_.first() + 1 && reel_.tick(pressed - 1).held.jump) --pressed;
-  told.jump_held_since = pressed;
-  return told;
+  reported.jump_held_since = pressed;
+  return reported;
 }
 
 std::vector<Controls> Session::inputs_so_far() const {

@@ -20,12 +20,12 @@
 #include "bushbaby/lab/explain.h"
 #include "bushbaby/lab/targets.h"
 
-#include "companion.h"
 #include "desk.h"
+#include "ghost.h"
 #include "hands.h"
 #include "pacer.h"
 #include "reel.h"
-#include "wanted.h"
+#include "target_arc.h"
 
 namespace bushbaby::live {
 
@@ -35,7 +35,7 @@ struct Opening {
   Rulebook book;                    ///< of the file, for the level
   std::optional<Tuning> present{};  ///< what is set at first, if not what the file says
   std::vector<Target> targets{};
-  Companion companion{};
+  Ghost ghost{};
   std::vector<Controls> inputs{};  ///< that are played first, from the start
 };
 
@@ -52,7 +52,7 @@ class Session {
 
   // ---- time -------------------------------------------------------------------------------------
 
-  /// Makes the ticks that are due after so many seconds more, unless it is paused.
+  /// Makes the ticks that are due after N seconds more, unless it is paused.
   void frame(double seconds);
   /// Makes a tick with that held, whatever the hands hold, and goes on from it.
   void play(const Controls& held);
@@ -66,7 +66,7 @@ class Session {
   void set_speed(double speed) noexcept { pacer_.set_speed(speed); }
   [[nodiscard]] double speed() const noexcept { return pacer_.speed(); }
   /// Pauses, and shows the tick after, or makes a new one; or the tick before.
-  void step_on();
+  void step_forward();
   void step_back();
   /// Pauses, and shows the end of a tick, as near as it is kept.
   void scrub(std::int64_t tick);
@@ -91,22 +91,23 @@ class Session {
   /// While it is held, the file's numbers are in force. False if they cannot be put on in the
   /// middle of a jump: another loop, or another body.
   bool hold_file(bool held);
-  /// While it is held, a knob is exaggerated (see `Desk::exaggerate`).
-  bool hold_exaggerated(const KnobPlace* place);
+  /// While it is held, a knob is amplified (see `Desk::amplify`).
+  bool hold_amplified(const KnobPlace* place);
   [[nodiscard]] InForce in_force() const noexcept { return whose_; }
   [[nodiscard]] const Rulebook& book() const noexcept { return desk_.book(whose_); }
 
   /// The last take, as it was played: from the last standstill before it on.
   [[nodiscard]] const Trace& played() const noexcept { return played_; }
-  /// The same inputs anew with what is in force now; nothing if they were played so.
+  /// The same inputs again with what is in force now; nothing if they were played so.
   [[nodiscard]] const std::optional<Trace>& again() const noexcept { return again_; }
 
-  void set_companion(Companion companion);
-  [[nodiscard]] const Companion& companion() const noexcept { return companion_; }
+  void set_ghost(Ghost ghost);
+  [[nodiscard]] const Ghost& ghost() const noexcept { return ghost_; }
 
-  // ---- what is told -----------------------------------------------------------------------------
+  // ---- what is reported
+  // -----------------------------------------------------------------------------
 
-  [[nodiscard]] const Wanted& wanted() const noexcept { return wanted_; }
+  [[nodiscard]] const TargetJumps& target_jumps() const noexcept { return target_jumps_; }
   /// The last jumps that ended in a landing, the newest last.
   [[nodiscard]] const std::deque<Landing>& landings() const noexcept { return landings_; }
   /// The last of them up to the tick that is shown; null if there is none.
@@ -149,7 +150,7 @@ class Session {
   double tick_rate_;
   Box body_;
   std::vector<Target> targets_;
-  Wanted wanted_;
+  TargetJumps target_jumps_;
   Reel reel_;
   std::int64_t shown_ = 0;
   bool paused_ = false;
@@ -168,7 +169,7 @@ class Session {
   std::int64_t take_ = 0;  // the tick at whose end the last take begins
   PressFollower follower_;
   std::deque<Press> presses_;  // of earlier takes
-  Companion companion_;
+  Ghost ghost_;
   Trace played_;
   std::optional<Trace> again_;
   std::deque<Landing> landings_;

@@ -4,7 +4,7 @@
 //     [keys]
 //     jump = ["Space", "Z"]
 //     [pad]
-//     jump = ["a"]
+//     jump = ["A"]
 #pragma once
 
 #include <map>
@@ -39,7 +39,7 @@ struct Settings {
   /// The action of a key, or empty.
   [[nodiscard]] std::string_view action_of_key(std::string_view key) const;
   [[nodiscard]] std::string_view action_of_button(std::string_view button) const;
-  /// Gives a key, or a button, to an action alone, in the place of those it had.
+  /// Gives a key, or a button, to an action alone, instead of those it had.
   void bind_key(const std::string& action, const std::string& key);
   void bind_button(const std::string& action, const std::string& button);
 };

@@ -13,7 +13,7 @@
 #include "bushbaby/records/trace_csv.h"
 
 #include "session/dial.h"
-#include "session/told.h"
+#include "session/shown.h"
 
 namespace bushbaby::live {
 namespace {
@@ -21,7 +21,7 @@ namespace {
 // Facts that say how a character feels, whatever the targets are about.
 const std::vector<std::string>& main_drills() {
   static const std::vector<std::string> drills{"stand_jump", "hop",  "running_jump", "run_up",
-                                               "stop",       "turn", "late_press",   "early_press"};
+                                               "stop",       "turn", "coyote",       "buffer"};
   return drills;
 }
 
@@ -45,7 +45,7 @@ Box level_bounds(const Level& level) {
 }  // namespace
 
 std::string_view name_of(Page page) noexcept {
-  static constexpr std::string_view kNames[] = {"knobs", "facts", "diary", "keys"};
+  static constexpr std::string_view kNames[] = {"knobs", "facts", "history", "keys"};
   return kNames[static_cast<std::size_t>(page)];
 }
 
@@ -55,10 +55,10 @@ App::App(WindowOpening setup)
       settings(std::move(setup.settings)),
       settings_path_(std::move(setup.settings_path)),
       is_borrowed_(setup.is_borrowed),
-      companion_(session.companion()) {
+      ghost_(session.ghost()) {
   watch.know(session.desk().file());
   camera.look_at(session.character().feet);
-  diary.look(session.desk(), 0);
+  history.look(session.desk(), 0);
   const auto& knobs = shown_knobs();
   if (!knobs.empty()) chosen = knobs.front();
 }
@@ -94,8 +94,8 @@ const std::vector<KnobPlace>& App::shown_knobs() {
 }
 
 void App::choose(int step) {
-  if (page == Page::diary) {
-    const auto last = static_cast<int>(diary.entries().size()) - 1;
+  if (page == Page::history) {
+    const auto last = static_cast<int>(history.entries().size()) - 1;
     entry = static_cast<std::size_t>(std::clamp(static_cast<int>(entry) - step, 0, last));
     scrolls_to_chosen = true;
     return;
@@ -181,13 +181,13 @@ void slow_down(App& app) {
 
 void compare(App& app) {
   if (app.session.hold_file(true)) return;
-  app.say("the file has another loop, or another body: its numbers cannot be put on in a jump",
+  app.say("the file has another loop or body: its numbers cannot be swapped in during a jump",
           true);
 }
 
-void exaggerate(App& app) {
-  if (app.chosen && app.session.hold_exaggerated(&*app.chosen)) return;
-  app.say("the chosen knob is no number that can grow", true);
+void amplify(App& app) {
+  if (app.chosen && app.session.hold_amplified(&*app.chosen)) return;
+  app.say("the chosen knob is not a number that can grow", true);
 }
 
 void look_for_knob(App& app) {
@@ -214,27 +214,27 @@ const std::map<std::string_view, void (*)(App&)>& deeds() {
   constexpr double kNearer = 1.25;
   static const std::map<std::string_view, void (*)(App&)> all{
       {"pause", [](App& app) { app.session.pause(!app.session.is_paused()); }},
-      {"step_on", [](App& app) { app.session.step_on(); }},
+      {"step_forward", [](App& app) { app.session.step_forward(); }},
       {"step_back", [](App& app) { app.session.step_back(); }},
       {"restart", [](App& app) { app.session.restart(); }},
       {"slow", slow_down},
       {"compare", compare},
-      {"exaggerate", exaggerate},
+      {"amplify", amplify},
       {"undo", [](App& app) { app.session.desk().undo(); }},
       {"redo", [](App& app) { app.session.desk().redo(); }},
-      {"put_back", [](App& app) { app.put_back(); }},
+      {"reset", [](App& app) { app.reset_knob(); }},
       {"save", [](App& app) { app.save(); }},
-      {"keep_heir", [](App& app) { app.keep_heir(); }},
+      {"save_as", [](App& app) { app.save_as(); }},
       {"mark", [](App& app) { app.session.mark(); }},
-      {"keep_inputs", [](App& app) { app.keep_inputs(); }},
-      {"keep_trace", [](App& app) { app.keep_trace(); }},
-      {"keep_picture", [](App& app) { app.keep_picture(); }},
+      {"save_inputs", [](App& app) { app.save_inputs(); }},
+      {"save_trace", [](App& app) { app.save_trace(); }},
+      {"screenshot", [](App& app) { app.take_screenshot(); }},
       {"quit", [](App& app) { app.quit(); }},
       {"search", look_for_knob},
-      {"closer", [](App& app) { zoom(app, kNearer); }},
-      {"farther", [](App& app) { zoom(app, 1 / kNearer); }},
+      {"zoom_in", [](App& app) { zoom(app, kNearer); }},
+      {"zoom_out", [](App& app) { zoom(app, 1 / kNearer); }},
       {"fit", fit},
-      {"companion", [](App& app) { app.show_companion(!app.with_companion); }},
+      {"ghost", [](App& app) { app.show_ghost(!app.with_ghost); }},
       {"next_page", [](App& app) { app.turn_page(); }},
   };
   return all;
@@ -248,29 +248,29 @@ void App::begin(std::string_view action) {
 }
 
 void App::end(std::string_view action) {
-  if (const auto held = held_of(action)) session.hands().let_go(*held);
+  if (const auto held = held_of(action)) session.hands().release(*held);
   if (action == "compare") (void)session.hold_file(false);
-  if (action == "exaggerate") (void)session.hold_exaggerated(nullptr);
+  if (action == "amplify") (void)session.hold_amplified(nullptr);
 }
 
 void App::let_all_go() {
   session.hands().let_all_go();
   end("compare");
-  end("exaggerate");
+  end("amplify");
 }
 
 void App::turn_page() { page = static_cast<Page>((static_cast<std::size_t>(page) + 1) % kPages); }
 
-void App::show_companion(bool shown) {
-  if (shown == with_companion) return;
-  with_companion = shown;
-  if (!shown) companion_ = session.companion();
-  session.set_companion(shown ? companion_ : Companion());
+void App::show_ghost(bool shown) {
+  if (shown == with_ghost) return;
+  with_ghost = shown;
+  if (!shown) ghost_ = session.ghost();
+  session.set_ghost(shown ? ghost_ : Ghost());
 }
 
 void App::go_to_entry(std::size_t number) {
-  if (number >= diary.entries().size()) return;
-  const DiaryEntry& to = diary.entries()[number];
+  if (number >= history.entries().size()) return;
+  const HistoryEntry& to = history.entries()[number];
   entry = number;
   session.desk().take(to.tuning, fmt::format("back to {}", to.number));
 }
@@ -278,7 +278,7 @@ void App::go_to_entry(std::size_t number) {
 void App::save() {
   const std::string path = session.desk().file().path;
   if (is_borrowed_) {
-    say("the demo's own file stays as it is: play a copy of it (bushbaby demo makes one)", true);
+    say("the demo's own file is never overwritten: play a copy (bushbaby demo makes one)", true);
     return;
   }
   if (const auto problem = session.desk().save(path)) {
@@ -288,7 +288,7 @@ void App::save() {
   watch.know(session.desk().file());
   measured_of_file.reset();
   shown_for_ = "\n";
-  say("saved into " + path);
+  say("saved to " + path);
 }
 
 // "pip-take-3.inputs": the first of its kind that is not there. What is borrowed stays as it is,
@@ -307,7 +307,7 @@ std::string App::new_path(const std::string& what, const std::string& ending) co
   return (folder / (stem + "-" + what + ending)).string();
 }
 
-void App::tell_written(const std::optional<Problem>& problem, const std::string& path) {
+void App::report_written(const std::optional<Problem>& problem, const std::string& path) {
   if (problem) {
     say(describe(*problem), true);
   } else {
@@ -315,18 +315,18 @@ void App::tell_written(const std::optional<Problem>& problem, const std::string&
   }
 }
 
-void App::keep_heir() {
+void App::save_as() {
   const std::string path = new_path("variant", ".tuning.toml");
-  tell_written(session.desk().save_based(path), path);
+  report_written(session.desk().save_based(path), path);
 }
 
-void App::keep_picture() { wants_picture = new_path("picture", ".png"); }
+void App::take_screenshot() { wants_screenshot = new_path("picture", ".png"); }
 
-void App::put_back() {
-  if (chosen) session.desk().put_back(*chosen);
+void App::reset_knob() {
+  if (chosen) session.desk().reset_knob(*chosen);
 }
 
-void App::keep_inputs() {
+void App::save_inputs() {
   const std::string path = new_path("take", ".inputs");
   std::string text = write_inputs(inputs_of(session.inputs_so_far()), session.desk().units());
   if (!session.is_repeatable()) {
@@ -334,12 +334,12 @@ void App::keep_inputs() {
         "# knobs were changed while this was played, or it began elsewhere: a run may go "
         "otherwise\n";
   }
-  tell_written(write_file(path, text), path);
+  report_written(write_file(path, text), path);
 }
 
-void App::keep_trace() {
+void App::save_trace() {
   const std::string path = new_path("take", ".csv");
-  tell_written(write_file(path, write_trace(session.stretch(), session.desk().units())), path);
+  report_written(write_file(path, write_trace(session.stretch(), session.desk().units())), path);
 }
 
 void App::quit() {
@@ -385,7 +385,7 @@ void App::keep_settings() {
 void App::frame(double seconds) {
   session.frame(seconds);
   camera.follow(session.pose().feet, seconds);
-  diary.look(session.desk(), seconds);
+  history.look(session.desk(), seconds);
   look_at_disk(seconds);
   take_measurements();
   if (chosen && !chosen->knob->has_row(session.desk().present(), chosen->row)) chosen.reset();
@@ -401,9 +401,11 @@ void App::look_at_disk(double seconds) {
     measured_of_file.reset();
     shown_for_ = "\n";
     if (problem) {
-      say("the file was changed: " + describe(*problem), true);
+      say("the file has changed, but its settings are invalid; still using the last valid ones: " +
+              describe(*problem),
+          true);
     } else {
-      say("the file was changed and read anew");
+      say("the file has changed and was reloaded");
     }
   };
   if (session.desk().changed().empty()) {
@@ -420,9 +422,9 @@ void App::look_at_disk(double seconds) {
 }
 
 // What was measured goes to the entries that are that tuning, those to come included.
-void App::note_in_diary() {
-  if (!measured || noted_entries_ == diary.entries().size()) return;
-  noted_entries_ = diary.entries().size();
+void App::note_in_history() {
+  if (!measured || noted_entries_ == history.entries().size()) return;
+  noted_entries_ = history.entries().size();
   std::vector<NotedFact> notes;
   for (const DrillReport& drill : measured->drills) {
     for (const Fact& one : drill.facts) {
@@ -432,7 +434,7 @@ void App::note_in_diary() {
       }
     }
   }
-  diary.note(measured->tuning, notes);
+  history.note(measured->tuning, notes);
 }
 
 void App::take_measurements() {
@@ -442,9 +444,9 @@ void App::take_measurements() {
     measured = std::move(*done);
     noted_entries_ = 0;
   }
-  note_in_diary();
+  note_in_history();
   if (measurer.is_busy()) return;
-  // The file's numbers first: what is changed is told against them.
+  // The file's numbers first: what is changed is reported against them.
   if (!measured_of_file) {
     measurer.ask(~std::uint64_t{0}, session.desk().file().tuning);
     measured_version_ = ~std::uint64_t{0};
@@ -457,26 +459,26 @@ void App::take_measurements() {
 void App::perform(const ScriptLine& line) {
   const bool on = line.text == "on";
   const std::string& action = line.action;
-  if (action == "set" || action == "choose" || action == "put_back") {
+  if (action == "set" || action == "choose" || action == "reset") {
     const std::size_t equals = std::min(line.text.find('='), line.text.size());
     chosen = find_place(line.text.substr(0, equals));
     scrolls_to_chosen = true;
-    if (action == "put_back") session.desk().put_back(*chosen);
+    if (action == "reset") session.desk().reset_knob(*chosen);
     if (action == "set") type(*chosen, line.text.substr(equals + 1));
-  } else if (action == "compare" || action == "exaggerate") {
+  } else if (action == "compare" || action == "amplify") {
     on ? begin(action) : end(action);
   } else if (action == "pause") {
     session.pause(true);
-  } else if (action == "go_on") {
+  } else if (action == "resume") {
     session.pause(false);
-  } else if (action == "back") {
+  } else if (action == "step_back") {
     session.scrub(session.shown() - static_cast<std::int64_t>(line.number));
-  } else if (action == "on") {
-    for (int i = 0; i < static_cast<int>(line.number); ++i) session.step_on();
+  } else if (action == "step_forward") {
+    for (int i = 0; i < static_cast<int>(line.number); ++i) session.step_forward();
   } else if (action == "speed") {
     session.set_speed(line.number);
-  } else if (action == "companion") {
-    show_companion(on);
+  } else if (action == "ghost") {
+    show_ghost(on);
   } else if (action == "page") {
     for (std::size_t i = 0; i < kPages; ++i) {
       if (name_of(static_cast<Page>(i)) == line.text) page = static_cast<Page>(i);

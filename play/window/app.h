@@ -9,8 +9,8 @@
 #include <vector>
 
 #include "session/camera.h"
-#include "session/diary.h"
 #include "session/disk.h"
+#include "session/history.h"
 #include "session/measurer.h"
 #include "session/script.h"
 #include "session/session.h"
@@ -18,12 +18,12 @@
 
 namespace bushbaby::live {
 
-enum class Page : std::uint8_t { knobs, facts, diary, keys };
+enum class Page : std::uint8_t { knobs, facts, history, keys };
 inline constexpr std::size_t kPages = 4;
 [[nodiscard]] std::string_view name_of(Page page) noexcept;
 
 /// What of time is shown.
-struct RibbonView {
+struct TimelineView {
   double seconds = 4;  ///< across its whole width
 };
 
@@ -57,11 +57,11 @@ class App {
 
   Session session;
   Measurer measurer;
-  Diary diary;
+  History history;
   DiskWatch watch;
   Settings settings;
   Camera camera;
-  RibbonView ribbon;
+  TimelineView timeline;
 
   // ---- what is looked at ------------------------------------------------------------------------
   Page page = Page::knobs;
@@ -73,20 +73,20 @@ class App {
   std::string edited;
   bool edit_begins = false;
   std::map<std::string, std::string> refused;  ///< by key: why what was asked of a knob cannot be
-  std::size_t entry = 0;                       ///< chosen in the diary
+  std::size_t entry = 0;                       ///< chosen in the history
   std::optional<std::size_t> names_entry;      ///< being named
   int scrolls_facts = 0;                       ///< lines that the page of facts is to go on
   std::size_t key_row = 0;                     ///< chosen on the page of keys
   std::optional<std::string> binds;            ///< the action that the next key is for
   std::optional<Measurement> measured;
   std::optional<Measurement> measured_of_file;
-  bool with_companion = true;
+  bool with_ghost = true;
   std::optional<Question> question;
   bool scrolls_to_chosen = false;
   bool quits = false;
-  std::string wants_picture;  ///< where the window is to draw itself to
+  std::string wants_screenshot;  ///< where the window is to draw itself to
 
-  /// Tells something for a few seconds.
+  /// Reports something for a few seconds.
   void say(std::string text, bool is_wrong = false);
   [[nodiscard]] const std::string& said() const noexcept { return said_; }
   [[nodiscard]] bool said_is_wrong() const noexcept { return said_is_wrong_; }
@@ -103,23 +103,23 @@ class App {
   void turn(int step);
   void set(const KnobPlace& place, const KnobValue& value);
   /// The chosen knob as the file has it.
-  void put_back();
+  void reset_knob();
   void type(const KnobPlace& place, const std::string& text);
   void go_to_entry(std::size_t number);
   void save();
   /// Into new files beside the tuning file, called after it and numbered.
-  void keep_heir();
-  void keep_inputs();
-  void keep_trace();
-  void keep_picture();
-  void show_companion(bool shown);
+  void save_as();
+  void save_inputs();
+  void save_trace();
+  void take_screenshot();
+  void show_ghost(bool shown);
   /// Closes the window; asks first if something is not saved.
   void quit();
   void bind_key(const std::string& action, const std::string& key);
   void bind_button(const std::string& action, const std::string& button);
   void turn_page();
 
-  /// So many seconds of play, and all that looks at it.
+  /// N seconds of play, and all that looks at it.
   void frame(double seconds);
   /// Why the chosen knob is not what was asked of it; empty if it is.
   [[nodiscard]] std::string refusal_of(const KnobPlace& place) const;
@@ -132,10 +132,10 @@ class App {
  private:
   void look_at_disk(double seconds);
   void take_measurements();
-  void note_in_diary();
+  void note_in_history();
   [[nodiscard]] std::string new_path(const std::string& what, const std::string& ending) const;
   void keep_settings();
-  void tell_written(const std::optional<Problem>& problem, const std::string& path);
+  void report_written(const std::optional<Problem>& problem, const std::string& path);
 
   std::string settings_path_;
   bool is_borrowed_;
@@ -144,7 +144,7 @@ class App {
   double said_for_ = 0;
   std::size_t noted_entries_ = 0;
   std::uint64_t measured_version_ = ~std::uint64_t{0};
-  Companion companion_;  // while it is hidden
+  Ghost ghost_;  // while it is hidden
   std::vector<KnobPlace> shown_knobs_;
   std::string shown_for_ = "\n";  // the search that they are for
   std::size_t shown_rows_ = 0;

@@ -44,7 +44,7 @@ std::optional<Problem> Display::open(const std::string& title) {
   const std::string_view driver = SDL_GetCurrentVideoDriver();
   const bool is_asked_for = SDL_getenv("SDL_VIDEODRIVER") != nullptr;
   if (!is_asked_for && (driver == "offscreen" || driver == "dummy" || driver == "evdev")) {
-    SDL_ClearError();  // what it tried on the way tells nothing
+    SDL_ClearError();  // what it tried on the way reports nothing
     return display_problem("no display");
   }
   SDL_GL_SetAttribute(SDL_GL_CONTEXT_PROFILE_MASK, SDL_GL_CONTEXT_PROFILE_CORE);

@@ -51,7 +51,7 @@ class Keyboard {
     app_.begin(app_.settings.action_of_key(name));
   }
 
-  void let_go(const SDL_KeyboardEvent& event) {
+  void release(const SDL_KeyboardEvent& event) {
     app_.end(app_.settings.action_of_key(SDL_GetKeyName(event.keysym.sym)));
   }
 
@@ -72,8 +72,8 @@ class Keyboard {
 
   [[nodiscard]] bool repeats(const std::string& name) const {
     const std::string_view action = app_.settings.action_of_key(name);
-    return action == "step_on" || action == "step_back" || action == "closer" ||
-           action == "farther";
+    return action == "step_forward" || action == "step_back" || action == "zoom_in" ||
+           action == "zoom_out";
   }
 
   // Whether the page takes the key.
@@ -116,28 +116,49 @@ class Keyboard {
   void enter() {
     switch (app_.page) {
       case Page::knobs: begin_typing(); break;
-      case Page::diary: app_.go_to_entry(app_.entry); break;
+      case Page::history: app_.go_to_entry(app_.entry); break;
       case Page::keys: app_.binds = std::string(actions()[app_.key_row].name); break;
       case Page::facts: break;
     }
   }
 
   bool name_entry() {
-    if (app_.page != Page::diary || app_.entry >= app_.diary.entries().size()) return false;
+    if (app_.page != Page::history || app_.entry >= app_.history.entries().size()) return false;
     app_.names_entry = app_.entry;
-    app_.edited = app_.diary.entries()[app_.entry].name;
+    app_.edited = app_.history.entries()[app_.entry].name;
     app_.edit_begins = true;
     return true;
   }
 
   bool star_entry() {
-    if (app_.page != Page::diary || app_.entry >= app_.diary.entries().size()) return false;
-    app_.diary.star(app_.entry, !app_.diary.entries()[app_.entry].starred);
+    if (app_.page != Page::history || app_.entry >= app_.history.entries().size()) return false;
+    app_.history.star(app_.entry, !app_.history.entries()[app_.entry].starred);
     return true;
   }
 
   App& app_;
 };
+
+// What people call a button of a pad; empty for one that has no name.
+std::string name_of_button(std::uint8_t button) {
+  switch (button) {
+    case SDL_CONTROLLER_BUTTON_A: return "A";
+    case SDL_CONTROLLER_BUTTON_B: return "B";
+    case SDL_CONTROLLER_BUTTON_X: return "X";
+    case SDL_CONTROLLER_BUTTON_Y: return "Y";
+    case SDL_CONTROLLER_BUTTON_BACK: return "back";
+    case SDL_CONTROLLER_BUTTON_START: return "start";
+    case SDL_CONTROLLER_BUTTON_LEFTSTICK: return "left stick";
+    case SDL_CONTROLLER_BUTTON_RIGHTSTICK: return "right stick";
+    case SDL_CONTROLLER_BUTTON_LEFTSHOULDER: return "left shoulder";
+    case SDL_CONTROLLER_BUTTON_RIGHTSHOULDER: return "right shoulder";
+    case SDL_CONTROLLER_BUTTON_DPAD_UP: return "D-pad up";
+    case SDL_CONTROLLER_BUTTON_DPAD_DOWN: return "D-pad down";
+    case SDL_CONTROLLER_BUTTON_DPAD_LEFT: return "D-pad left";
+    case SDL_CONTROLLER_BUTTON_DPAD_RIGHT: return "D-pad right";
+    default: return "";
+  }
+}
 
 class Pad {
  public:
@@ -151,9 +172,8 @@ class Pad {
       app_.session.hands().tilt(right_, up_);
       return;
     }
-    const char* name = SDL_GameControllerGetStringForButton(
-        static_cast<SDL_GameControllerButton>(event.cbutton.button));
-    if (name == nullptr) return;
+    const std::string name = name_of_button(event.cbutton.button);
+    if (name.empty()) return;
     if (app_.binds && event.type == SDL_CONTROLLERBUTTONDOWN) {
       app_.bind_button(*app_.binds, name);
       app_.binds.reset();
@@ -175,26 +195,26 @@ void hear_mouse(App& app, const Rooms& rooms, const SDL_Event& event) {
     constexpr double kNotch = 1.15;
     const double factor = event.wheel.y > 0 ? kNotch : 1 / kNotch;
     if (rooms.stage.contains(mouse)) app.camera.zoom(factor, on_stage(rooms, mouse));
-    if (rooms.ribbon.contains(mouse)) {
+    if (rooms.timeline.contains(mouse)) {
       constexpr double kShortest = 0.5;
       constexpr double kLongest = 90;
-      app.ribbon.seconds = std::clamp(app.ribbon.seconds / factor, kShortest, kLongest);
+      app.timeline.seconds = std::clamp(app.timeline.seconds / factor, kShortest, kLongest);
     }
     return;
   }
   if (event.type != SDL_MOUSEBUTTONDOWN) return;
-  if (rooms.stage.contains(mouse) || rooms.ribbon.contains(mouse)) {
+  if (rooms.stage.contains(mouse) || rooms.timeline.contains(mouse)) {
     app.focus = Focus::game;
     app.binds.reset();
   }
   if (event.button.button == SDL_BUTTON_RIGHT && rooms.stage.contains(mouse)) {
     const Vec place = app.camera.to_place(on_stage(rooms, mouse));
-    if (!app.session.restart_at(place)) app.say("there is no room for the body there", true);
+    if (!app.session.restart_at(place)) app.say("no room for the body there", true);
   }
 }
 
 // Hands events on to the widgets. They look at the keyboard once a frame: a key that goes up in the
-// frame in which it went down is let go in the next, or they would not see it at all.
+// frame in which it went down is released in the next, or they would not see it at all.
 class WidgetEvents {
  public:
   void begin_frame() {
@@ -237,7 +257,7 @@ void Listener::hear(Display& display, const Rooms& rooms) {
     switch (event.type) {
       case SDL_QUIT: app_.quit(); break;
       case SDL_KEYDOWN: ears_->keyboard.press(event.key); break;
-      case SDL_KEYUP: ears_->keyboard.let_go(event.key); break;
+      case SDL_KEYUP: ears_->keyboard.release(event.key); break;
       case SDL_MOUSEWHEEL:
       case SDL_MOUSEBUTTONDOWN: hear_mouse(app_, rooms, event); break;
       case SDL_CONTROLLERDEVICEADDED: display.open_pad(event.cdevice.which); break;
@@ -246,7 +266,7 @@ void Listener::hear(Display& display, const Rooms& rooms) {
       case SDL_CONTROLLERBUTTONDOWN:
       case SDL_CONTROLLERBUTTONUP: ears_->pad.hear(event); break;
       case SDL_WINDOWEVENT:
-        // Keys that are let go elsewhere are not heard of.
+        // Keys that are released elsewhere are not heard of.
         if (event.window.event == SDL_WINDOWEVENT_FOCUS_LOST) app_.let_all_go();
         break;
       default: break;

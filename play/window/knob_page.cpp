@@ -189,7 +189,7 @@ void draw_way_back(const Row& row, float right, float y) {
   ImGui::PopFont();
   ImGui::SetCursorScreenPos({right - size.x - 4, y - size.y / 2 - 2});
   if (ImGui::InvisibleButton("##back", {size.x + 8, size.y + 4})) {
-    row.app.session.desk().put_back(row.place);
+    row.app.session.desk().reset_knob(row.place);
     row.app.refused.erase(row.place.key());
   }
   const bool hovered = ImGui::IsItemHovered();

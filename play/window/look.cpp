@@ -34,7 +34,7 @@ Fonts load_fonts(float scale) {
   ImFontAtlas& atlas = *ImGui::GetIO().Fonts;
   const bool is_there = std::filesystem::exists(kFont);
   // The widget library counts from the top of the tallest letter to the bottom of the lowest: for
-  // this font so many times its size.
+  // this font N times its size.
   constexpr float kTall = 1.362F;
   const auto load = [&](float size) -> ImFont* {
     size *= kTall;

@@ -80,8 +80,8 @@ void draw_tabs(App& app, const Fonts& fonts, float scale) {
 std::string change_text(const std::optional<double>& now, const std::optional<double>& file,
                         Dimension dimension, const Units& units) {
   if (!now || !file) return {};
-  const double change = units.told(dimension, *now) - units.told(dimension, *file);
-  const double size = std::abs(units.told(dimension, *file));
+  const double change = units.shown(dimension, *now) - units.shown(dimension, *file);
+  const double size = std::abs(units.shown(dimension, *file));
   if (std::abs(change) < 1e-6 * std::max(size, 1e-3)) return {};
   return fmt::format("{:+.3g}", change);
 }
@@ -97,14 +97,15 @@ void draw_verdicts(App& app, const Fonts& fonts, float scale) {
     const Dimension dimension = dimension_of(*verdict.target);
     draw_sign(*ImGui::GetWindowDrawList(), {at.x + 9 * scale, y},
               verdict.met ? Sign::met : Sign::missed, false,
-              colour(verdict.met ? Ink::wanted : Ink::missed), scale);
+              colour(verdict.met ? Ink::target : Ink::missed), scale);
     cell(fonts.small, at.x + 22 * scale, y, Ink::text, verdict.target->fact);
-    std::string told = "none";
+    std::string reported = "none";
     if (verdict.measured) {
-      told = units.text(dimension, *verdict.measured, 4);
-      if (!verdict.met) told += fmt::format(" ({:+.3g})", units.told(dimension, verdict.off_by));
+      reported = units.text(dimension, *verdict.measured, 4);
+      if (!verdict.met)
+        reported += fmt::format(" ({:+.3g})", units.shown(dimension, verdict.off_by));
     }
-    cell(fonts.small, at.x + width, y, verdict.met ? Ink::text : Ink::missed, told, -1);
+    cell(fonts.small, at.x + width, y, verdict.met ? Ink::text : Ink::missed, reported, -1);
     ImGui::Dummy({width, line - ImGui::GetStyle().ItemSpacing.y});
   }
 }
@@ -138,9 +139,10 @@ void draw_drills(App& app, const Fonts& fonts, float scale) {
   }
 }
 
-// ---- the diary ----------------------------------------------------------------------------------
+// ---- the history
+// ----------------------------------------------------------------------------------
 
-std::string facts_text(const DiaryEntry& entry, const Units& units) {
+std::string facts_text(const HistoryEntry& entry, const Units& units) {
   std::string text;
   for (const NotedFact& fact : entry.facts) {
     if (!fact.value) continue;
@@ -186,7 +188,7 @@ struct EntryRow {
 // Its name, or the field for it.
 void draw_entry_name(const EntryRow& row, ImVec2 at, float width) {
   App& app = row.app;
-  const DiaryEntry& entry = app.diary.entries()[row.number];
+  const HistoryEntry& entry = app.history.entries()[row.number];
   if (!app.names_entry || *app.names_entry != row.number) {
     const std::string title = entry.name.empty() ? fmt::format("{}", entry.number)
                                                  : fmt::format("{}  {}", entry.number, entry.name);
@@ -199,7 +201,7 @@ void draw_entry_name(const EntryRow& row, ImVec2 at, float width) {
   if (app.edit_begins) ImGui::SetKeyboardFocusHere();
   app.edit_begins = false;
   const bool done = ImGui::InputText("##name", &app.edited, ImGuiInputTextFlags_EnterReturnsTrue);
-  if (done) app.diary.rename(row.number, app.edited);
+  if (done) app.history.rename(row.number, app.edited);
   if (done || ImGui::IsItemDeactivated()) app.names_entry.reset();
 }
 
@@ -207,7 +209,7 @@ void draw_entry_name(const EntryRow& row, ImVec2 at, float width) {
 bool draw_entry(const EntryRow& row) {
   App& app = row.app;
   const float scale = row.scale;
-  const DiaryEntry& entry = app.diary.entries()[row.number];
+  const HistoryEntry& entry = app.history.entries()[row.number];
   const std::size_t lines = std::max<std::size_t>(entry.changes.size(), 1);
   constexpr std::size_t kMostLines = 5;
   const std::size_t shown = std::min(lines, kMostLines);
@@ -223,7 +225,7 @@ bool draw_entry(const EntryRow& row) {
   const ImVec2 after = ImGui::GetCursorScreenPos();
   draw_entry_name(row, at, width);
   if (draw_star({at.x + width - 14 * scale, at.y + 14 * scale}, entry.starred, scale)) {
-    app.diary.star(row.number, !entry.starred);
+    app.history.star(row.number, !entry.starred);
     clicked = false;
   }
   ImGui::SetCursorScreenPos({at.x + width - 80 * scale, at.y + 4 * scale});
@@ -254,7 +256,7 @@ void draw_facts(App& app, const Fonts& fonts, float scale) {
     return;
   }
   ImGui::PushFont(fonts.small);
-  ImGui::TextDisabled("%s", app.measurer.is_busy() ? "measuring anew…"
+  ImGui::TextDisabled("%s", app.measurer.is_busy() ? "measuring again…"
                                                    : "measured in drills; on the right: the change "
                                                      "against the file");
   ImGui::PopFont();
@@ -265,7 +267,7 @@ void draw_facts(App& app, const Fonts& fonts, float scale) {
     app.scrolls_facts = 0;
   }
   if (!app.measured->judgement.verdicts.empty()) {
-    ImGui::Text("wanted");
+    ImGui::Text("target");
     draw_verdicts(app, fonts, scale);
     ImGui::Dummy({1, 8 * scale});
   }
@@ -274,14 +276,14 @@ void draw_facts(App& app, const Fonts& fonts, float scale) {
   ImGui::EndChild();
 }
 
-void draw_diary(App& app, const Fonts& fonts, float scale) {
+void draw_history(App& app, const Fonts& fonts, float scale) {
   ImGui::PushFont(fonts.small);
   ImGui::TextWrapped(
       "What was set, and stayed for a second. A click goes back to it; undo takes that back too.");
   ImGui::PopFont();
   ImGui::BeginChild("##entries");
-  const auto current = app.diary.current(app.session.desk());
-  for (std::size_t i = app.diary.entries().size(); i-- > 0;) {
+  const auto current = app.history.current(app.session.desk());
+  for (std::size_t i = app.history.entries().size(); i-- > 0;) {
     ImGui::PushID(static_cast<int>(i));
     const bool clicked = draw_entry({app, i, current == i, fonts, scale});
     ImGui::PopID();
@@ -339,7 +341,7 @@ void draw_page(App& app, const Room& room, const Fonts& fonts, float scale) {
   switch (app.page) {
     case Page::knobs: draw_knobs(app, fonts, scale); break;
     case Page::facts: draw_facts(app, fonts, scale); break;
-    case Page::diary: draw_diary(app, fonts, scale); break;
+    case Page::history: draw_history(app, fonts, scale); break;
     case Page::keys: draw_keys(app, fonts, scale); break;
   }
   ImGui::End();

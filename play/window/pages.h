@@ -1,4 +1,4 @@
-// The pages beside the level: knobs, facts, the diary, keys.
+// The pages beside the level: knobs, facts, the history, keys.
 #pragma once
 
 #include "app.h"
@@ -13,7 +13,7 @@ void draw_page(App& app, const Room& room, const Fonts& fonts, float scale);
 // One page each.
 void draw_knobs(App& app, const Fonts& fonts, float scale);
 void draw_facts(App& app, const Fonts& fonts, float scale);
-void draw_diary(App& app, const Fonts& fonts, float scale);
+void draw_history(App& app, const Fonts& fonts, float scale);
 void draw_keys(App& app, const Fonts& fonts, float scale);
 
 }  // namespace bushbaby::live

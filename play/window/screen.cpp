@@ -15,19 +15,19 @@
 
 #include "pages.h"
 #include "printing.h"
-#include "ribbon.h"
 #include "session/dial.h"
-#include "session/told.h"
+#include "session/shown.h"
+#include "timeline.h"
 
 namespace bushbaby::live {
 namespace {
 
 Rooms rooms_of(ImVec2 size, float scale) {
   const float page = std::min(420 * scale, size.x * 0.45F);
-  const float ribbon = 200 * scale;
+  const float timeline = 200 * scale;
   Rooms rooms;
-  rooms.stage = {{0, 0}, {size.x - page, size.y - ribbon}};
-  rooms.ribbon = {{0, size.y - ribbon}, {size.x - page, size.y}};
+  rooms.stage = {{0, 0}, {size.x - page, size.y - timeline}};
+  rooms.timeline = {{0, size.y - timeline}, {size.x - page, size.y}};
   rooms.page = {{size.x - page, 0}, {size.x, size.y}};
   return rooms;
 }
@@ -57,10 +57,10 @@ void draw_status(const App& app, ImDrawList& list, const Room& room, const Fonts
   if (session.in_force() == InForce::file) {
     mode = "the file's numbers";
     ink = Ink::second_line;
-  } else if (session.in_force() == InForce::exaggerated && app.chosen) {
+  } else if (session.in_force() == InForce::amplified && app.chosen) {
     const KnobValue value =
-        get_knob(desk.tuning(InForce::exaggerated), *app.chosen->knob, app.chosen->row);
-    mode = fmt::format("{} {}, exaggerated", app.chosen->key(),
+        get_knob(desk.tuning(InForce::amplified), *app.chosen->knob, app.chosen->row);
+    mode = fmt::format("{} {}, amplified", app.chosen->key(),
                        value_text(value, *app.chosen->knob, desk.units()));
     ink = Ink::third_line;
   } else if (session.is_paused()) {
@@ -81,7 +81,7 @@ void draw_status(const App& app, ImDrawList& list, const Room& room, const Fonts
   }
   if (!app.said().empty()) {
     draw_text(list, fonts.text, {x, room.from.y + 74 * scale}, 1, 0,
-              colour(app.said_is_wrong() ? Ink::missed : Ink::wanted), app.said());
+              colour(app.said_is_wrong() ? Ink::missed : Ink::target), app.said());
   }
 }
 
@@ -98,10 +98,10 @@ void draw_key(const App& app, ImDrawList& list, const Room& room, const Fonts& f
     entries.push_back({"as it was played", Ink::measured_soft, Stroke::solid});
     entries.push_back({"the same inputs, as it is set now", Ink::third_line, Stroke::dashed});
   }
-  if (is_seen(session.companion())) {
-    std::string text = session.companion().name();
-    if (session.companion().parted()) {
-      text += fmt::format(", elsewhere since tick {}", *session.companion().parted());
+  if (is_seen(session.ghost())) {
+    std::string text = session.ghost().name();
+    if (session.ghost().parted()) {
+      text += fmt::format(", elsewhere since tick {}", *session.ghost().parted());
     }
     entries.push_back({text, Ink::second_line, Stroke::dash_dotted});
   }
@@ -175,18 +175,18 @@ void draw_question(App& app, const Rooms& rooms, float scale) {
 }
 
 void scrub_by_mouse(App& app, const Rooms& rooms, float scale) {
-  ImGui::SetNextWindowPos(rooms.ribbon.from);
-  ImGui::SetNextWindowSize({rooms.ribbon.width(), rooms.ribbon.height()});
+  ImGui::SetNextWindowPos(rooms.timeline.from);
+  ImGui::SetNextWindowSize({rooms.timeline.width(), rooms.timeline.height()});
   constexpr ImGuiWindowFlags kPlain =
       ImGuiWindowFlags_NoDecoration | ImGuiWindowFlags_NoMove | ImGuiWindowFlags_NoSavedSettings |
       ImGuiWindowFlags_NoBackground | ImGuiWindowFlags_NoBringToFrontOnFocus |
       ImGuiWindowFlags_NoNav;
   ImGui::PushStyleVar(ImGuiStyleVar_WindowPadding, ImVec2{0, 0});
-  ImGui::Begin("##ribbon", nullptr, kPlain);
-  ImGui::InvisibleButton("##time", {rooms.ribbon.width(), rooms.ribbon.height()});
+  ImGui::Begin("##timeline", nullptr, kPlain);
+  ImGui::InvisibleButton("##time", {rooms.timeline.width(), rooms.timeline.height()});
   if (ImGui::IsItemActive()) {
     app.session.scrub(
-        tick_at(rooms.ribbon, app.session, app.ribbon, ImGui::GetIO().MousePos.x, scale));
+        tick_at(rooms.timeline, app.session, app.timeline, ImGui::GetIO().MousePos.x, scale));
   }
   ImGui::End();
   ImGui::PopStyleVar();
@@ -210,7 +210,7 @@ void Screen::make_up() {
   ImGui_ImplOpenGL3_NewFrame();
   ImGui_ImplSDL2_NewFrame();
   // Where the last event said, as all else that is heard; the pointer of the whole display is not
-  // told of when another program moves it.
+  // reported when another program moves it.
   int x = 0;
   int y = 0;
   SDL_GetMouseState(&x, &y);
@@ -227,7 +227,7 @@ void Screen::make_up() {
   draw_stage(list, all.stage, app_.session, app_.camera, fonts_, scale_);
   draw_status(app_, list, all.stage, fonts_, scale_);
   draw_key(app_, list, all.stage, fonts_, scale_);
-  draw_ribbon(list, all.ribbon, app_.session, app_.ribbon, fonts_, scale_);
+  draw_timeline(list, all.timeline, app_.session, app_.timeline, fonts_, scale_);
   scrub_by_mouse(app_, all, scale_);
   draw_page(app_, all.page, fonts_, scale_);
   draw_why(app_, all, fonts_, scale_);

@@ -12,7 +12,7 @@ namespace bushbaby::live {
 
 /// What of the screen is whose.
 struct Rooms {
-  Room stage, ribbon, page;
+  Room stage, timeline, page;
 };
 
 class Screen {

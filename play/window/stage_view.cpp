@@ -26,7 +26,7 @@ struct Pen {
 
 Solid moved(const Solid& solid, Vec way) {
   Solid other = solid;
-  other.ferry.reset();
+  other.path.reset();
   other.box = {solid.box.lo + way, solid.box.hi + way};
   for (Vec& corner : other.corners) corner = corner + way;
   return other;
@@ -43,7 +43,7 @@ void draw_terrain(const Pen& pen, const Room& room, const Session& session) {
   for (const Zone& zone : level.zones) detail::add_zone(panel, zone, units);
   for (SurfaceId i = 0; i < level.solids.size(); ++i) {
     const Solid& solid = level.solids[i];
-    if (!solid.ferry) {
+    if (!solid.path) {
       detail::add_solid(panel, solid, units);
       continue;
     }
@@ -181,7 +181,8 @@ void draw_forces(const Pen& pen, const Session& session) {
   }
 }
 
-// ---- what is wanted -----------------------------------------------------------------------------
+// ---- what is target_jumps
+// -----------------------------------------------------------------------------
 
 // A band over an arc's take-off, from one height to another and so far along the ground.
 void draw_band(const Pen& pen, const Arc& arc, double way, Vec from, Vec to) {
@@ -190,7 +191,7 @@ void draw_band(const Pen& pen, const Arc& arc, double way, Vec from, Vec to) {
     return pen.camera.to_px(arc.take_off + across * (way * place.x) + arc.up * place.y);
   };
   fill(pen.list, pen.sheet, {at(from), at({to.x, from.y}), at(to), at({from.x, to.y})},
-       colour(Ink::wanted_soft, 0.85));
+       colour(Ink::target_soft, 0.85));
 }
 
 // The ends of a range as they are drawn: something too thin to be seen is a line all the same.
@@ -215,11 +216,11 @@ void draw_curve(const Pen& pen, const Arc& arc, double way, const Target& target
   }
   const auto width =
       std::max(static_cast<float>(2 * target.bound.hi * pen.camera.scale()), 4 * pen.scale);
-  draw_line(pen.list, points, colour(Ink::wanted_soft, 0.85), width);
-  draw_line(pen.list, points, colour(Ink::wanted), 1.2F * pen.scale, Stroke::dashed);
+  draw_line(pen.list, points, colour(Ink::target_soft, 0.85), width);
+  draw_line(pen.list, points, colour(Ink::target), 1.2F * pen.scale, Stroke::dashed);
 }
 
-void draw_wanted(const Pen& pen, const Session& session) {
+void draw_targets(const Pen& pen, const Session& session) {
   const std::vector<Arc> arcs = find_arcs(session.played());
   const auto jump =
       std::find_if(arcs.rbegin(), arcs.rend(), [](const Arc& arc) { return arc.from_jump; });
@@ -228,35 +229,37 @@ void draw_wanted(const Pen& pen, const Session& session) {
   const double speed = take_off_speed(session.played(), arc);
   const double top = session.desk().tuning(session.in_force()).run.top_speed;
   const bool running = is_from_run(speed, top);
-  const WantedJump& wanted = running ? session.wanted().running : session.wanted().standing;
-  if (wanted.is_empty()) return;
+  const TargetJump& target_jumps =
+      running ? session.target_jumps().running : session.target_jumps().standing;
+  if (target_jumps.is_empty()) return;
   const double way = speed < 0 ? -1 : 1;
   const double thinnest = 3 * static_cast<double>(pen.scale) / pen.camera.scale();
   double reach = 3;
-  if (wanted.distance) {
-    const auto [lo, hi] = ends_of(*wanted.distance, 1000, thinnest);
+  if (target_jumps.distance) {
+    const auto [lo, hi] = ends_of(*target_jumps.distance, 1000, thinnest);
     draw_band(pen, arc, way, {lo, -0.12}, {hi, 0.12});
     reach = hi;
   }
-  if (wanted.height) {
-    const auto [lo, hi] = ends_of(*wanted.height, 1000, thinnest);
+  if (target_jumps.height) {
+    const auto [lo, hi] = ends_of(*target_jumps.height, 1000, thinnest);
     const double from = running ? 0 : -reach / 2;
     const double to = running ? reach : reach / 2;
     draw_band(pen, arc, way, {from, lo}, {to, hi});
     const Vec across{arc.up.y, -arc.up.x};
     const ImVec2 end = pen.at(arc.take_off + across * (way * from) + arc.up * lo);
-    draw_text(pen.list, pen.fonts.small, {end.x, end.y + 3 * pen.scale}, way < 0 ? 1.0F : -1.0F, 1,
-              colour(Ink::wanted),
-              "wanted " + session.desk().units().text(Dimension::length, wanted.height->lo, 3));
+    draw_text(
+        pen.list, pen.fonts.small, {end.x, end.y + 3 * pen.scale}, way < 0 ? 1.0F : -1.0F, 1,
+        colour(Ink::target),
+        "target " + session.desk().units().text(Dimension::length, target_jumps.height->lo, 3));
   }
-  for (const Target* target : wanted.curves) draw_curve(pen, arc, way, *target);
+  for (const Target* target : target_jumps.curves) draw_curve(pen, arc, way, *target);
 }
 
 }  // namespace
 
-bool is_seen(const Companion& companion) noexcept {
-  if (companion.kind() == Companion::Kind::none) return false;
-  return companion.kind() != Companion::Kind::file || companion.parted().has_value();
+bool is_seen(const Ghost& ghost) noexcept {
+  if (ghost.kind() == Ghost::Kind::none) return false;
+  return ghost.kind() != Ghost::Kind::file || ghost.parted().has_value();
 }
 
 void draw_stage(ImDrawList& list, const Room& room, const Session& session, const Camera& camera,
@@ -264,13 +267,13 @@ void draw_stage(ImDrawList& list, const Room& room, const Session& session, cons
   list.PushClipRect(room.from, room.to, true);
   const Pen pen{list, {room.from.x, room.to.y}, camera, fonts, scale};
   draw_terrain(pen, room, session);
-  draw_wanted(pen, session);
+  draw_targets(pen, session);
   const Units units = session.desk().units();
-  const Companion& other = session.companion();
+  const Ghost& other = session.ghost();
   if (is_seen(other)) {
     draw_trail(pen, other.trail(), Ink::second_line, Stroke::dash_dotted, false);
     if (const auto sample = other.between(session.shown(), session.share())) {
-      const bool has_body = other.kind() != Companion::Kind::trace;
+      const bool has_body = other.kind() != Ghost::Kind::trace;
       const Box box = has_body ? other.body() : session.rules().body.box;
       draw_body(pen, box, other.radius(), sample->feet, sample->up, 1, false, Ink::second_line);
     }

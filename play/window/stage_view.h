@@ -23,9 +23,9 @@ struct Room {
 
 /// Whether there is anything to see of a second character: the file's own numbers only where they
 /// make a difference.
-[[nodiscard]] bool is_seen(const Companion& companion) noexcept;
+[[nodiscard]] bool is_seen(const Ghost& ghost) noexcept;
 
-/// Draws the terrain around the camera, trails, bodies, and what is wanted of jumps.
+/// Draws the terrain around the camera, trails, bodies, and what is target_jumps of jumps.
 void draw_stage(ImDrawList& list, const Room& room, const Session& session, const Camera& camera,
                 const Fonts& fonts, float scale);
 

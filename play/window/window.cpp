@@ -72,12 +72,12 @@ std::optional<Problem> play_script(App& app, Screen& screen, const WindowOptions
       show();
     } else if (line.action == "measure") {
       // What stays for a second is written down; what is changed is measured after the file.
-      app.diary.look(app.session.desk(), 2);
+      app.history.look(app.session.desk(), 2);
       for (int i = 0; i < 3; ++i) {
         app.measurer.wait();
         app.frame(0);
       }
-    } else if (line.action == "picture") {
+    } else if (line.action == "screenshot") {
       // Twice: sizes of what is new are known from the second frame on.
       show();
       screen.make_up();
@@ -130,8 +130,8 @@ std::optional<Problem> run_window(App& app, const WindowOptions& options, FrameC
     costs.playing.push_back(played - began);
     costs.drawing.push_back(processor_ms() - played);
     screen.render();
-    if (!app.wants_picture.empty()) {
-      const std::string path = std::exchange(app.wants_picture, {});
+    if (!app.wants_screenshot.empty()) {
+      const std::string path = std::exchange(app.wants_screenshot, {});
       const auto problem = write_picture(path);
       problem ? app.say(describe(*problem), true) : app.say("wrote " + path);
     }

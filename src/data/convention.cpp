@@ -6,6 +6,7 @@
 
 #include "bushbaby/data/quantities.h"
 
+#include "number_text.h"
 #include "toml_text.h"
 
 namespace bushbaby {
@@ -34,16 +35,16 @@ KnobValue scaled(const Knob& knob, const KnobValue& value, double factor) {
 }
 
 // The shortest number that means the same to the last bit, if one does: 7, not 7.000000000000001.
-double tidied(double told, double meant, double factor) {
+double tidied(double reported, double meant, double factor) {
   constexpr int kSure = 15;  // digits that survive it
   constexpr int kAll = 17;
-  const auto at = [told](int digits) {
-    return parse_number(fmt::format("{:.{}g}", told, digits)).value_or(told);
+  const auto at = [reported](int digits) {
+    return parse_number(fmt::format("{:.{}g}", reported, digits)).value_or(reported);
   };
   for (int digits = kSure; digits <= kAll; ++digits) {
     if (at(digits) * factor == meant) return at(digits);
   }
-  return told;
+  return reported;
 }
 
 // A y between up and the convention's; a difference, so that 0 does not become -0.
@@ -51,17 +52,16 @@ double turned(const Convention& convention, double y) noexcept {
   return convention.vertical_down ? 0 - y : y;
 }
 
-// "16 px": a number and a name.
+// "16 px" or "16px": a number and a name.
 bool read_one_unit(Convention& convention, std::string_view text) {
-  const std::size_t space = text.find(' ');
-  const auto number = parse_number(text.substr(0, space));
+  double number = 0;
+  if (!detail::take_number(text, number)) return false;
   constexpr double kMost = 1e6;
-  if (!number || !(*number >= 1 / kMost) || !(*number <= kMost)) return false;
-  const std::size_t begin = std::min(text.find_first_not_of(' ', space), text.size());
-  const std::string_view name = text.substr(begin);
+  if (!(number >= 1 / kMost) || !(number <= kMost)) return false;
+  const std::string_view name = detail::trimmed(text);
   // What is called u is one of the world's.
-  if (!is_length_name(name) || (name == "u" && *number != 1)) return false;
-  convention.lengths_per_unit = *number;
+  if (!is_length_name(name) || (name == "u" && number != 1)) return false;
+  convention.lengths_per_unit = number;
   convention.length_name = name;
   return true;
 }
@@ -108,11 +108,11 @@ KnobValue to_convention(const Convention& convention, const Knob& knob, const Kn
     return Duration{tidied(ticks, duration->amount, 1 / tick_rate), Duration::Unit::ticks};
   }
   const double factor = factor_of(convention, knob.dimension, tick_rate);
-  KnobValue told = scaled(knob, meant, 1 / factor);
-  if (auto* number = std::get_if<double>(&told); number != nullptr && factor != 1) {
+  KnobValue reported = scaled(knob, meant, 1 / factor);
+  if (auto* number = std::get_if<double>(&reported); number != nullptr && factor != 1) {
     *number = tidied(*number, std::get<double>(meant), factor);
   }
-  return told;
+  return reported;
 }
 
 Vec to_convention(const Convention& convention, Vec meant, Dimension dimension,

@@ -78,7 +78,7 @@ struct Meaning {
   std::string touch;
   std::string zone;
   std::string solid_when;
-  std::string ferry;
+  std::string path;
 };
 
 constexpr std::array<std::string_view, 8> kKinds{
@@ -249,7 +249,7 @@ class DrawingReader {
     if (const auto touch = node.attribute("data-touch")) meaning.touch = touch.value();
     if (const auto zone = node.attribute("data-zone")) meaning.zone = zone.value();
     if (const auto when = node.attribute("data-solid-when")) meaning.solid_when = when.value();
-    if (const auto ferry = node.attribute("data-ferry")) meaning.ferry = ferry.value();
+    if (const auto path = node.attribute("data-path")) meaning.path = path.value();
     return meaning;
   }
 
@@ -446,8 +446,8 @@ class DrawingReader {
     read_deed(node, "data-touch", meaning.touch, [&](const toml::node& keys, auto& found) {
       read_touch(keys, convention_, solid.traits.has_touch, solid.traits.touch, found);
     });
-    read_deed(node, "data-ferry", meaning.ferry, [&](const toml::node& keys, auto& found) {
-      solid.ferry = read_ferry(keys, convention_, found);
+    read_deed(node, "data-path", meaning.path, [&](const toml::node& keys, auto& found) {
+      solid.path = read_path(keys, convention_, found);
     });
     ZoneNames names;
     read_deed(node, "data-solid-when", meaning.solid_when,
@@ -504,7 +504,7 @@ class DrawingReader {
     const toml::node* deed = table ? table->get("it") : nullptr;
     if (deed == nullptr || table->size() != 1 || !deed->is_table()) {
       refuse(node, fmt::format("{}=\"{}\"", attribute, shown(std::string_view(text))),
-             "keys as in a level file: \"grip = 0.4, belt = 2\"");
+             "keys as in a level file: \"grip = 0.4, conveyor = 2\"");
       return;
     }
     ProblemList found(path_);

@@ -19,7 +19,7 @@ using detail::shown;
 
 constexpr std::string_view kBlank = " \t\r";
 constexpr std::string_view kHeldWords =
-    "nothing, or any of left right up down jump dash pace x=SHARE y=SHARE";
+    "nothing, or any of left right up down jump dash sprint x=SHARE y=SHARE";
 constexpr std::string_view kDurationWords =
     "a length of time, more than 0: 30 ticks, 0.25 s or 250 ms";
 constexpr std::string_view kCueWords =
@@ -318,8 +318,8 @@ class InputsReader {
         held.jump = true;
       } else if (word.text == "dash") {
         held.dash = true;
-      } else if (word.text == "pace") {
-        held.pace = true;
+      } else if (word.text == "sprint") {
+        held.sprint = true;
       } else if (word.text.substr(0, 2) == "x=" || word.text.substr(0, 2) == "y=") {
         const auto share = parse_number(word.text.substr(2));
         if (!share || !(std::abs(*share) <= 1)) {
@@ -337,7 +337,7 @@ class InputsReader {
       } else {
         refuse(words, kHeldWords,
                nearest_name(word.text, {"nothing", "left", "right", "up", "down", "jump", "dash",
-                                        "pace", "for", "until", "repeat", "end"}),
+                                        "sprint", "for", "until", "repeat", "end"}),
                ProblemCode::unknown_name);
         fine = false;
       }
@@ -383,7 +383,8 @@ std::string wait_words(const Wait& wait, const Units& units) {
   text += kCues[static_cast<std::size_t>(wait.cue)];
   if (wait.cue == Cue::x || wait.cue == Cue::y) {
     const bool turned = wait.cue == Cue::y && units.convention.vertical_down;
-    text += fmt::format(" {}", units.told(Dimension::length, turned ? 0 - wait.place : wait.place));
+    text +=
+        fmt::format(" {}", units.shown(Dimension::length, turned ? 0 - wait.place : wait.place));
   }
   return text;
 }
@@ -404,7 +405,7 @@ std::string held_text(const Controls& held) {
   std::string text = axis_text(held.x, 'x', "left", "right") + axis_text(held.y, 'y', "down", "up");
   if (held.jump) text += "jump ";
   if (held.dash) text += "dash ";
-  if (held.pace) text += "pace ";
+  if (held.sprint) text += "sprint ";
   if (text.empty()) return "nothing";
   text.pop_back();
   return text;

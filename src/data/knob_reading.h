@@ -27,6 +27,13 @@ bool read_value(const toml::node& node, const Knob& knob, const Units& units, Kn
 // The choice that a text which is none was probably meant to be.
 std::string suggestion_for(const KnobValue& value, const Knob& knob);
 
+// What to write instead of a negative amount, if a knob would take it without its sign; else empty.
+std::string sign_hint(const Tuning& tuning, const KnobPlace& place, const KnobValue& value,
+                      std::string_view written);
+
+// The key of what other programs call so: "fps" is loop.tick_rate. Nothing if nobody does.
+std::optional<std::string> key_meant_by(std::string_view name);
+
 // What is wrong with a value that a knob does not take.
 ProblemCode code_of(const KnobValue& value, const Knob& knob);
 

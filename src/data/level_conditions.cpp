@@ -22,10 +22,10 @@ struct Subject {
 };
 constexpr std::array<Subject, 7> kSubjects{
     {{"height", Stated::height, Dimension::length, {}},
-     {"speed_across", Stated::speed_across, Dimension::speed, {}},
-     {"speed_along", Stated::speed_along, Dimension::speed, {}},
-     {"held_across", Stated::held_across, Dimension::number, {"left", "nothing", "right"}},
-     {"held_along", Stated::held_along, Dimension::number, {"down", "nothing", "up"}},
+     {"speed_horizontal", Stated::speed_horizontal, Dimension::speed, {}},
+     {"speed_vertical", Stated::speed_vertical, Dimension::speed, {}},
+     {"held_horizontal", Stated::held_horizontal, Dimension::number, {"left", "nothing", "right"}},
+     {"held_vertical", Stated::held_vertical, Dimension::number, {"down", "nothing", "up"}},
      {"stance", Stated::stance, Dimension::number, {}},
      {"zone", Stated::zone, Dimension::number, {}}}};
 
@@ -80,8 +80,8 @@ class ConditionReader : private FieldReader {
         read_statement(value, name, *subject);
       } else {
         problems_.unknown(key, std::string(key.str()),
-                          {"height", "speed_across", "speed_along", "held_across", "held_along",
-                           "stance", "zone", "all", "any", "not"});
+                          {"height", "speed_horizontal", "speed_vertical", "held_horizontal",
+                           "held_vertical", "stance", "zone", "all", "any", "not"});
       }
     }
   }
@@ -92,7 +92,7 @@ class ConditionReader : private FieldReader {
     if (list == nullptr || list->empty()) {
       problems_.add(ProblemCode::wrong_type, node.source(), name,
                     list == nullptr ? shown(node) : "an empty list",
-                    "a list of statements: [{ speed_along = { at_least = -6 } }, …]");
+                    "a list of statements: [{ speed_vertical = { at_least = -6 } }, …]");
       return;
     }
     const std::size_t group = open(kind);

@@ -16,7 +16,8 @@ namespace {
 using namespace detail;  // NOLINT(google-build-using-namespace): this is the same subject
 
 std::string box_text(const Convention& convention) {
-  return fmt::format("[left, bottom, right, top] in {}", convention.length_name);
+  return fmt::format("[left, {}, right, {}] in {}", convention.vertical_down ? "top" : "bottom",
+                     convention.vertical_down ? "bottom" : "top", convention.length_name);
 }
 
 std::string start_text(const Convention& convention) {
@@ -34,21 +35,19 @@ void detail::read_box(const toml::node& node, const std::string& key, const Conv
   const double bottom = (*sides)[1];
   const double right = (*sides)[2];
   const double top = (*sides)[3];
-  const Vec lo = from_convention(convention, Vec{left, bottom}, Dimension::length, 1);
-  const Vec hi = from_convention(convention, Vec{right, top}, Dimension::length, 1);
+  Vec lo = from_convention(convention, Vec{left, bottom}, Dimension::length, 1);
+  Vec hi = from_convention(convention, Vec{right, top}, Dimension::length, 1);
+  // Where y points down, people write the top first as often as the bottom.
+  if (convention.vertical_down && lo.y > hi.y) std::swap(lo.y, hi.y);
   if (!(lo.x < hi.x)) {
     problems.add(ProblemCode::out_of_range, node.source(), key,
                  fmt::format("left {}, right {}", left, right), "left less than right");
   }
   if (!(lo.y < hi.y)) {
-    const bool down = convention.vertical_down;
     std::string expected =
-        down ? "bottom more than top, since y points down in this file" : "bottom less than top";
+        convention.vertical_down ? "a top and a bottom apart" : "bottom less than top";
     if (lo.y > hi.y) {
-      expected += fmt::format(
-          " (if y points {} in this file, write vertical = \"{}\" under "
-          "[convention])",
-          down ? "up" : "down", down ? "up" : "down");
+      expected += " (if y points down in this file, write vertical = \"down\" under [convention])";
     }
     problems.add(ProblemCode::out_of_range, node.source(), key,
                  fmt::format("bottom {}, top {}", bottom, top), std::move(expected));
@@ -104,7 +103,7 @@ class SolidReader {
       if (!read_key(key.str(), value, solid)) {
         problems_.unknown(key, std::string(key.str()),
                           {"name", "box", "polygon", "circle", "line", "blocks", "solid_when",
-                           "ferry", "surface", "touch"});
+                           "path", "surface", "touch"});
       }
     }
     check_shape(table);
@@ -126,8 +125,8 @@ class SolidReader {
       read_blocks(value, solid.blocks, problems_);
     } else if (key == "solid_when") {
       read_condition(value, convention_, index_, solid.solid_when, names_, problems_);
-    } else if (key == "ferry") {
-      solid.ferry = read_ferry(value, convention_, problems_);
+    } else if (key == "path") {
+      solid.path = read_path(value, convention_, problems_);
     } else if (key == "surface") {
       read_surface(value, convention_, solid.traits, problems_);
     } else if (key == "touch") {
@@ -274,7 +273,7 @@ std::vector<Problem> problems_of(const std::vector<ZoneViolation>& violations,
 Result<Rulebook> book_or_problems(const TuningFile& tuning, const LevelFile& level,
                                   const std::string& path, const Units& units,
                                   CompiledBook compiled) {
-  // What is wrong with the tuning itself is told where its file says it.
+  // What is wrong with the tuning itself is reported where its file says it.
   if (const auto checked = check_tuning(tuning); !checked) return tl::unexpected(checked.error());
   if (!compiled.ok()) return tl::unexpected(problems_of(compiled.violations, level, path, units));
   return std::move(compiled.book);

@@ -15,8 +15,8 @@ namespace {
 constexpr double kFastest = 1e6;  // u/s
 
 std::string text_of(Vec place, const Convention& convention) {
-  const Vec told = to_convention(convention, place, Dimension::length, 1);
-  return fmt::format("[{:.6g}, {:.6g}]", told.x, told.y);
+  const Vec reported = to_convention(convention, place, Dimension::length, 1);
+  return fmt::format("[{:.6g}, {:.6g}]", reported.x, reported.y);
 }
 
 // An edge by its ends: "from [0, 1] to [3, 3]".

@@ -163,8 +163,8 @@ void read_condition(const toml::node& node, const Convention& convention, std::s
                     Condition& condition, ZoneNames& names, ProblemList& problems);
 
 // Reads how a solid travels; nothing if something is wrong with it, which is noted.
-std::optional<Ferry> read_ferry(const toml::node& node, const Convention& convention,
-                                ProblemList& problems);
+std::optional<PlatformPath> read_path(const toml::node& node, const Convention& convention,
+                                      ProblemList& problems);
 
 // Reads a level drawn as SVG.
 Result<LevelFile> parse_drawing(std::string_view text, const std::string& path);

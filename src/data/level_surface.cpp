@@ -10,16 +10,15 @@ namespace {
 
 constexpr std::array<NumberField<SurfaceTraits>, 4> kSurfaceNumbers{
     {{"grip", &SurfaceTraits::grip, {0, kMostAmount}, Dimension::ratio},
-     {"belt", &SurfaceTraits::belt, {-kMostAmount, kMostAmount}, Dimension::speed},
+     {"conveyor", &SurfaceTraits::conveyor, {-kMostAmount, kMostAmount}, Dimension::speed},
      {"bounce", &SurfaceTraits::bounce, {0, 1}, Dimension::ratio},
      {"bounce_speed", &SurfaceTraits::bounce_speed, {0, kMostAmount}, Dimension::speed}}};
-constexpr std::array<FlagField<SurfaceTraits>, 3> kSurfaceFlags{
-    {{"footing", &SurfaceTraits::footing},
-     {"cling", &SurfaceTraits::cling},
-     {"jump", &SurfaceTraits::jump}}};
+constexpr std::array<FlagField<SurfaceTraits>, 3> kSurfaceFlags{{{"ground", &SurfaceTraits::ground},
+                                                                 {"cling", &SurfaceTraits::cling},
+                                                                 {"jump", &SurfaceTraits::jump}}};
 constexpr std::array<NumberField<SurfaceTraits>, 2> kHandedOver{
-    {{"across", &SurfaceTraits::hands_over_across, {0, kMostAmount}, Dimension::ratio},
-     {"up", &SurfaceTraits::hands_over_up, {0, kMostAmount}, Dimension::ratio}}};
+    {{"horizontal", &SurfaceTraits::inherit_horizontal, {0, kMostAmount}, Dimension::ratio},
+     {"vertical", &SurfaceTraits::inherit_vertical, {0, kMostAmount}, Dimension::ratio}}};
 constexpr std::array<NumberField<Touch>, 7> kTouchNumbers{
     {{"stun", &Touch::stun, {0, kMostAmount}, Dimension::time},
      {"no_jump", &Touch::no_jump, {0, kMostAmount}, Dimension::time},
@@ -42,13 +41,13 @@ class SurfaceReader : private FieldReader {
       const std::string name = "surface." + std::string(key.str());
       if (read_number(kSurfaceNumbers, key.str(), value, name, traits)) continue;
       if (read_flag(kSurfaceFlags, key.str(), value, name, traits)) continue;
-      if (key.str() == "hands_over") {
-        read_hands_over(value, name, traits);
+      if (key.str() == "inherit") {
+        read_inherit(value, name, traits);
         continue;
       }
       problems_.unknown(
           key, std::string(key.str()),
-          {"grip", "belt", "bounce", "bounce_speed", "hands_over", "footing", "cling", "jump"});
+          {"grip", "conveyor", "bounce", "bounce_speed", "inherit", "ground", "cling", "jump"});
     }
   }
 
@@ -76,21 +75,20 @@ class SurfaceReader : private FieldReader {
   }
 
  private:
-  void read_hands_over(const toml::node& node, const std::string& name, SurfaceTraits& traits) {
+  void read_inherit(const toml::node& node, const std::string& name, SurfaceTraits& traits) {
     const toml::table* table = as_table(node, name);
     if (table == nullptr) return;
     for (const auto& [key, value] : *table) {
       const std::string full = name + "." + std::string(key.str());
       if (!read_number(kHandedOver, key.str(), value, full, traits)) {
-        problems_.unknown(key, std::string(key.str()), {"across", "up"});
+        problems_.unknown(key, std::string(key.str()), {"horizontal", "vertical"});
       }
     }
   }
 
   void read_push(const toml::node& node, Touch& touch) {
-    const auto velocity =
-        read_numbers(node, 2, "touch.push", "[speed along the frame, speed along up]",
-                     Dimension::speed, convention_, problems_);
+    const auto velocity = read_numbers(node, 2, "touch.push", "[horizontal speed, vertical speed]",
+                                       Dimension::speed, convention_, problems_);
     if (!velocity || !has_rate(node, "touch.push", Dimension::speed)) return;
     touch.pushes = true;
     touch.push.velocity =

@@ -14,15 +14,15 @@ namespace bushbaby::detail {
 namespace {
 
 constexpr double kMostRate = 1e9;
-constexpr double kMostRank = 1e6;
+constexpr double kMostPriority = 1e6;
 constexpr double kMostAngle = 3600;
 
-constexpr std::array<NumberField<Medium>, 4> kMediumNumbers{
-    {{"buoyancy", &Medium::buoyancy, {0, kMostAmount}, Dimension::acceleration},
-     {"drag", &Medium::drag, {0, kMostAmount}, Dimension::number},
-     {"dive", &Medium::dive, {0, kMostAmount}, Dimension::speed},
-     {"leap", &Medium::leap, {0, kMostAmount}, Dimension::length}}};
-constexpr std::array<FlagField<Medium>, 1> kMediumFlags{{{"restores", &Medium::restores}}};
+constexpr std::array<NumberField<Fluid>, 4> kFluidNumbers{
+    {{"buoyancy", &Fluid::buoyancy, {0, kMostAmount}, Dimension::acceleration},
+     {"drag", &Fluid::drag, {0, kMostAmount}, Dimension::number},
+     {"dive", &Fluid::dive, {0, kMostAmount}, Dimension::speed},
+     {"exit_jump", &Fluid::exit_jump, {0, kMostAmount}, Dimension::length}}};
+constexpr std::array<FlagField<Fluid>, 1> kFluidFlags{{{"restores", &Fluid::restores}}};
 
 struct NamedWay {
   std::string_view name;
@@ -41,9 +41,14 @@ class ZoneReader : private FieldReader {
       if (!read_key(std::string(key.str()), value, zone)) {
         problems_.unknown(
             key, std::string(key.str()),
-            {"name", "box", "polygon", "circle", "holds", "rank", "instead", "times", "down",
-             "down_towards", "turn_rate", "keeps", "release", "inputs", "medium", "touch"});
+            {"name", "box", "polygon", "circle", "contains", "priority", "set", "scale", "down",
+             "down_towards", "turn_rate", "keeps", "exit_margin", "inputs", "fluid", "touch"});
       }
+    }
+    // Values are set before they are scaled, in whatever order the keys are written.
+    for (const std::string key : {"set", "scale"}) {
+      const toml::node* changes = table.get(key);
+      if (changes != nullptr) read_overrides("zone." + key, *changes, key == "scale", "", zone);
     }
     if (table.contains("down") && table.contains("down_towards")) {
       problems_.add(ProblemCode::contradiction, table.source(), "zone", "down and down_towards",
@@ -64,25 +69,25 @@ class ZoneReader : private FieldReader {
       zone.name = read_text(value, name, problems_).value_or("");
     } else if (key == "box" || key == "polygon" || key == "circle") {
       read_shape(key, value, zone);
-    } else if (key == "holds") {
+    } else if (key == "contains") {
       const auto choice = read_choice(value, name, {"feet", "centre", "any part"}, problems_);
-      if (choice) zone.traits.holds = static_cast<Holds>(*choice);
-    } else if (key == "rank") {
-      double rank = 0;
-      set_number(value, name, {-kMostRank, kMostRank}, Dimension::number, rank);
-      if (rank != std::floor(rank)) {
+      if (choice) zone.traits.contains = static_cast<Contains>(*choice);
+    } else if (key == "priority") {
+      double priority = 0;
+      set_number(value, name, {-kMostPriority, kMostPriority}, Dimension::number, priority);
+      if (priority != std::floor(priority)) {
         problems_.add(ProblemCode::wrong_type, value.source(), name, shown(value),
                       "a whole number");
       }
-      zone.rank = static_cast<int>(rank);
-    } else if (key == "instead" || key == "times") {
-      read_overrides(name, value, key == "times", "", zone);
-    } else if (key == "release") {
-      set_number(value, name, {0, kMostAmount}, Dimension::length, zone.traits.release);
+      zone.priority = static_cast<int>(priority);
+    } else if (key == "set" || key == "scale") {
+      // read together, further on
+    } else if (key == "exit_margin") {
+      set_number(value, name, {0, kMostAmount}, Dimension::length, zone.traits.exit_margin);
     } else if (key == "keeps") {
       read_keeps(name, value, zone);
-    } else if (key == "medium") {
-      read_medium(name, value, zone);
+    } else if (key == "fluid") {
+      read_fluid(name, value, zone);
     } else if (key == "touch") {
       read_touch(value, convention_, zone.traits.has_touch, zone.traits.touch, problems_);
     } else {
@@ -145,51 +150,52 @@ class ZoneReader : private FieldReader {
     if (table == nullptr) return;
     for (const auto& [key, share] : *table) {
       const std::string full = name + "." + std::string(key.str());
-      if (key.str() == "along") {
-        set_number(share, full, {0, kMostAmount}, Dimension::ratio, zone.traits.keep_along);
-      } else if (key.str() == "across") {
-        set_number(share, full, {0, kMostAmount}, Dimension::ratio, zone.traits.keep_across);
+      if (key.str() == "vertical") {
+        set_number(share, full, {0, kMostAmount}, Dimension::ratio, zone.traits.keep_vertical);
+      } else if (key.str() == "horizontal") {
+        set_number(share, full, {0, kMostAmount}, Dimension::ratio, zone.traits.keep_horizontal);
       } else if (key.str() == "turns") {
         set_flag(share, full, zone.turning.speed_turns);
       } else {
-        problems_.unknown(key, std::string(key.str()), {"along", "across", "turns"});
+        problems_.unknown(key, std::string(key.str()), {"vertical", "horizontal", "turns"});
       }
     }
   }
 
-  void read_medium(const std::string& name, const toml::node& value, Zone& zone) {
-    Medium& medium = zone.medium.emplace();
+  void read_fluid(const std::string& name, const toml::node& value, Zone& zone) {
+    Fluid& fluid = zone.fluid.emplace();
     const toml::table* table = as_table(value, name);
     if (table == nullptr) return;
     for (const auto& [key, part] : *table) {
       const std::string full = name + "." + std::string(key.str());
-      if (read_number(kMediumNumbers, key.str(), part, full, medium)) continue;
-      if (read_flag(kMediumFlags, key.str(), part, full, medium)) continue;
-      if (key.str() == "stream") {
-        const auto stream = read_numbers(part, 2, full, "[speed to the right, speed along y]",
-                                         Dimension::speed, convention_, problems_);
-        if (stream && has_rate(part, full, Dimension::speed)) {
-          medium.stream =
-              from_convention(convention_, Vec{(*stream)[0], (*stream)[1]}, Dimension::speed, 1);
+      if (read_number(kFluidNumbers, key.str(), part, full, fluid)) continue;
+      if (read_flag(kFluidFlags, key.str(), part, full, fluid)) continue;
+      if (key.str() == "current") {
+        const auto current = read_numbers(part, 2, full, "[speed to the right, speed along y]",
+                                          Dimension::speed, convention_, problems_);
+        if (current && has_rate(part, full, Dimension::speed)) {
+          fluid.current =
+              from_convention(convention_, Vec{(*current)[0], (*current)[1]}, Dimension::speed, 1);
         }
-      } else if (key.str() == "paddle") {
-        read_paddle(full, part, medium);
+      } else if (key.str() == "stroke") {
+        read_stroke(full, part, fluid);
       } else {
-        problems_.unknown(key, std::string(key.str()),
-                          {"buoyancy", "drag", "stream", "dive", "leap", "paddle", "restores"});
+        problems_.unknown(
+            key, std::string(key.str()),
+            {"buoyancy", "drag", "current", "dive", "exit_jump", "stroke", "restores"});
       }
     }
   }
 
-  void read_paddle(const std::string& name, const toml::node& value, Medium& medium) {
+  void read_stroke(const std::string& name, const toml::node& value, Fluid& fluid) {
     const toml::table* table = as_table(value, name);
     if (table == nullptr) return;
     for (const auto& [key, part] : *table) {
       const std::string full = name + "." + std::string(key.str());
       if (key.str() == "height") {
-        set_number(part, full, {0, kMostAmount}, Dimension::length, medium.paddle);
+        set_number(part, full, {0, kMostAmount}, Dimension::length, fluid.stroke);
       } else if (key.str() == "every") {
-        read_duration(full, part, medium.paddle_every);
+        read_duration(full, part, fluid.stroke_every);
       } else {
         problems_.unknown(key, std::string(key.str()), {"height", "every"});
       }
@@ -211,7 +217,7 @@ class ZoneReader : private FieldReader {
   }
 
   // Knobs by their keys, as tables in tables.
-  void read_overrides(const std::string& name, const toml::node& value, bool times,
+  void read_overrides(const std::string& name, const toml::node& value, bool scales,
                       const std::string& prefix, Zone& zone) {
     const toml::table* table =
         as_table(value, prefix.empty() ? name : fmt::format("{}.{}", name, prefix));
@@ -220,10 +226,10 @@ class ZoneReader : private FieldReader {
       const std::string knob =
           prefix.empty() ? std::string(key.str()) : fmt::format("{}.{}", prefix, key.str());
       if (const auto place = find_place(knob)) {
-        read_override(fmt::format("{}.{}", name, knob), part, {knob, times, 0.0}, *place->knob,
+        read_override(fmt::format("{}.{}", name, knob), part, {knob, scales, 0.0}, *place->knob,
                       zone);
       } else if (part.is_table()) {
-        read_overrides(name, part, times, knob, zone);
+        read_overrides(name, part, scales, knob, zone);
       } else {
         add_unknown(key, name, knob);
       }
@@ -241,7 +247,7 @@ class ZoneReader : private FieldReader {
 
   void read_override(const std::string& name, const toml::node& node, Override change,
                      const Knob& knob, Zone& zone) {
-    if (change.times) {
+    if (change.scales) {
       double factor = 1;
       set_number(node, name, {-kMostRate, kMostRate}, Dimension::ratio, factor);
       change.value = factor;

@@ -26,7 +26,7 @@ bool take_number(std::string_view& text, double& number) {
 
 namespace bushbaby::detail {
 
-// The C library there knows no other locale than "C"; what it reads beyond decimals is left out.
+// The C library there knows no other locale than "C"; what it reads beyond decimals is omitted.
 bool take_number(std::string_view& text, double& number) {
   const std::string part(text.substr(0, text.find_first_not_of("+-.0123456789eE")));
   if (part.empty() || part.front() == '+') return false;

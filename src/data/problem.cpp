@@ -53,7 +53,7 @@ bool are_kin(std::string_view a, std::string_view b) {
 }
 
 // Of names that share words with this one, the one that shares most and adds least; nothing if
-// none does, or so many alike that none of them is meant more than another.
+// none does, or too many alike, so that none of them is meant more than another.
 std::string_view kin_of(std::string_view word, const std::vector<std::string_view>& names) {
   const std::vector<std::string_view> meant = words_of(word);
   constexpr std::size_t kMostAlike = 3;
@@ -108,7 +108,8 @@ std::string describe(const Problem& problem) {
   if (problem.line > 0 && problem.column > 0) text += fmt::format(":{}", problem.column);
   if (!text.empty()) text += ": ";
   std::string said;
-  if (!problem.key.empty()) said += problem.key + ": ";
+  if (!problem.key.empty()) said += problem.key;
+  if (!problem.key.empty() && !(problem.found.empty() && problem.expected.empty())) said += ": ";
   if (!problem.found.empty()) said += "found " + problem.found;
   if (!problem.expected.empty()) {
     said += (problem.found.empty() ? "expected " : ", expected ") + problem.expected;

@@ -17,7 +17,7 @@ using TomlPath = std::vector<std::string>;
 // "wall.exit" → {"wall", "exit"}.
 TomlPath path_of(std::string_view dotted);
 
-// The text with a key set to a value, as TOML writes it: in the place of what it has, else where
+// The text with a key set to a value, as TOML writes it: instead of what it has, else where
 // its table stands, else in a new section at the end.
 std::string with_value(std::string text, const TomlPath& path, const std::string& value);
 

@@ -106,7 +106,7 @@ Wording reworded(std::string_view message) {
 constexpr int kMostKeyParts = 16;
 
 // The first line with a longer chain of names joined by dots; 0 if there is none. Such a chain in
-// quotes counts too: to tell them apart would take a parser of its own.
+// quotes counts too: to distinguish them would take a parser of its own.
 int line_of_deep_key(std::string_view text) {
   const auto in_name = [](char c) {
     return std::isalnum(static_cast<unsigned char>(c)) != 0 || c == '_' || c == '-' || c == '"' ||
@@ -184,15 +184,22 @@ void ProblemList::add(ProblemCode code, const toml::source_region& where, std::s
 
 void ProblemList::unknown(const toml::key& key, const std::string& full_name,
                           const std::vector<std::string_view>& names) {
+  // Where there is nothing like it, a short list says what there is.
+  constexpr std::size_t kMostListed = 24;
+  std::string near(nearest_name(full_name, names));
+  std::string expected;
+  if (near.empty() && names.size() <= kMostListed)
+    expected = fmt::format("one of {}", fmt::join(names, ", "));
   add(ProblemCode::unknown_name, key.source(), "", fmt::format("unknown key {}", shown(full_name)),
-      "", std::string(nearest_name(full_name, names)));
+      std::move(expected), std::move(near));
 }
 
 void check_format(const toml::table& table, std::string_view expected, ProblemList& problems) {
-  const std::string wanted = fmt::format("format = \"{}\"", expected);
+  const std::string expected_line = fmt::format("format = \"{}\"", expected);
   const toml::node* node = table.get("format");
   if (node == nullptr) {
-    problems.add(ProblemCode::wrong_format, {{1, 1}, {1, 1}, {}}, "", "no format line", wanted);
+    problems.add(ProblemCode::wrong_format, {{1, 1}, {1, 1}, {}}, "", "no format line",
+                 expected_line);
     return;
   }
   const auto text = node->value<std::string>();
@@ -275,7 +282,7 @@ std::optional<double> quantity_in(const toml::node& node, Dimension dimension, c
   if (!text || parse_number(*text)) return std::nullopt;
   const auto meant = parse_quantity(*text, dimension, units);
   if (!meant) return std::nullopt;
-  return units.told(dimension, *meant);
+  return units.shown(dimension, *meant);
 }
 
 }  // namespace bushbaby::detail

@@ -67,7 +67,7 @@ class ProblemList {
 };
 
 // Checks the `format` line: the right kind of file, and a version this program knows. The kind
-// of another file is told if it is ours.
+// of another file is reported if it is ours.
 void check_format(const toml::table& table, std::string_view expected, ProblemList& problems);
 
 // A node as it is shown in a message: "7", "\"seven\"", "a table", "a list".

@@ -21,6 +21,7 @@ using detail::ProblemList;
 using detail::read_quantity;
 using detail::read_value;
 using detail::shown;
+using detail::sign_hint;
 using detail::suggestion_for;
 using detail::TextMap;
 
@@ -95,8 +96,18 @@ class Reader {
       } else if (is_section(name)) {
         read_section(name, node);
       } else {
-        problems_.unknown(key, name, file_keys());
+        add_unknown(key, name);
       }
+    }
+  }
+
+  // A key that does not exist is perhaps one that others call so.
+  void add_unknown(const toml::key& key, const std::string& name) {
+    if (const auto meant = detail::key_meant_by(name)) {
+      problems_.add(ProblemCode::unknown_name, key.source(), "",
+                    fmt::format("unknown key {}", shown(name)), "", *meant);
+    } else {
+      problems_.unknown(key, name, file_keys());
     }
   }
 
@@ -127,7 +138,7 @@ class Reader {
         if (const Knob* knob = find_knob(name)) {
           read_knob({knob, row}, key, value);
         } else {
-          problems_.unknown(key, name, file_keys());
+          add_unknown(key, name);
         }
       }
     }
@@ -144,7 +155,9 @@ class Reader {
     if (knob.key == "loop.tick_rate" && rate_is_given_) value = file_.tuning.loop.tick_rate;
     if (const auto violation = set_knob(file_.tuning, knob, value, place.row)) {
       problems_.add(code_of(value, knob), node.source(), violation->key, shown(node),
-                    describe(violation->expected, file_.units()), suggestion_for(value, knob));
+                    describe(violation->expected, file_.units()) +
+                        sign_hint(file_.tuning, place, value, shown(node)),
+                    suggestion_for(value, knob));
       return;
     }
     file_.places[place.key()] = {map_.span_of(key.source()), map_.span_of(node.source())};
@@ -179,13 +192,13 @@ std::vector<Problem> located(const TuningFile& file, const std::vector<Violation
 }
 
 Result<TuningFile> parse_with_bases(std::string text, const std::string& path,
-                                    std::vector<std::string> heirs,
+                                    std::vector<std::string> descendants,
                                     std::optional<double> tick_rate = std::nullopt);
 
-// The tuning that a file is based on, with those that this one is based on in turn. `heirs` are the
-// files that lead here.
+// The tuning that a file is based on, with those that this one is based on in turn. `descendants`
+// are the files that lead here.
 Result<TuningFile> read_base(const toml::node& node, const std::string& path,
-                             std::vector<std::string> heirs) {
+                             std::vector<std::string> descendants) {
   ProblemList problems(path);
   const auto name = node.value_exact<std::string>();
   if (!name || name->empty()) {
@@ -194,14 +207,14 @@ Result<TuningFile> read_base(const toml::node& node, const std::string& path,
     return tl::unexpected(problems.take());
   }
   const std::string base = detail::path_beside(path, *name);
-  heirs.push_back(detail::normal_path(path));
+  descendants.push_back(detail::normal_path(path));
   constexpr std::size_t kMostBases = 32;
-  if (heirs.size() > kMostBases) {
+  if (descendants.size() > kMostBases) {
     problems.add(ProblemCode::contradiction, node.source(), "based_on",
                  fmt::format("a chain of more than {} tunings", kMostBases), "a shorter one");
     return tl::unexpected(problems.take());
   }
-  if (std::find(heirs.begin(), heirs.end(), base) != heirs.end()) {
+  if (std::find(descendants.begin(), descendants.end(), base) != descendants.end()) {
     problems.add(ProblemCode::contradiction, node.source(), "based_on", shown(node),
                  "a tuning that is not based on this one");
     return tl::unexpected(problems.take());
@@ -212,11 +225,11 @@ Result<TuningFile> read_base(const toml::node& node, const std::string& path,
                  fmt::format("{}: {}", base, text.error().front().found), "a readable file");
     return tl::unexpected(problems.take());
   }
-  return parse_with_bases(std::move(*text), base, std::move(heirs));
+  return parse_with_bases(std::move(*text), base, std::move(descendants));
 }
 
 Result<TuningFile> parse_with_bases(std::string text, const std::string& path,
-                                    std::vector<std::string> heirs,
+                                    std::vector<std::string> descendants,
                                     std::optional<double> tick_rate) {
   TuningFile file;
   file.path = path;
@@ -227,7 +240,7 @@ Result<TuningFile> parse_with_bases(std::string text, const std::string& path,
   detail::check_format(*table, kTuningFormat, problems);
   if (!problems.empty()) return tl::unexpected(problems.take());
   if (const toml::node* node = table->get("based_on")) {
-    auto base = read_base(*node, path, std::move(heirs));
+    auto base = read_base(*node, path, std::move(descendants));
     if (!base) return base;
     file.tuning = std::move(base->tuning);
     file.based_on = base->path;
@@ -265,6 +278,37 @@ Assignment split(std::string_view setting) {
   return {setting.substr(0, equals), setting.substr(std::min(equals + 1, setting.size()))};
 }
 
+// A value in quotes, as it stands in files, means the same as without.
+std::string_view without_quotes(std::string_view text) {
+  const bool quoted = text.size() >= 2 && (text.front() == '"' || text.front() == '\'') &&
+                      text.back() == text.front();
+  return quoted ? text.substr(1, text.size() - 2) : text;
+}
+
+// Whoever writes px per tick and forgets to say so has a character of many blocks whose jump takes
+// forever: no level is built for that.
+void add_convention_remark(const Tuning& tuning, std::vector<std::string>& remarks) {
+  constexpr double kTallest = 8;      // u
+  constexpr double kFastest = 60;     // u/s
+  constexpr double kHighest = 20;     // u
+  constexpr double kSlowestApex = 4;  // s
+  const JumpAnswer jump = derive_jump(jump_ask(tuning), jump_loop(tuning), jump_shape(tuning));
+  if (!jump.ok()) return;
+  const double apex_time = jump.launch_speed / jump.gravity;
+  const double height = jump.launch_speed * apex_time / 2;
+  const bool per_tick = apex_time > kSlowestApex;
+  const bool pixels =
+      tuning.body.height > kTallest || tuning.run.top_speed > kFastest || height > kHighest;
+  if (!per_tick && !pixels) return;
+  remarks.push_back(
+      fmt::format("in u and s, the body is {:.3g} u tall, runs {:.3g} u/s, and jumps {:.3g} u high "
+                  "in {:.3g} s; "
+                  "if these numbers are pixels{}, add: [convention] one_unit = \"16 px\", vertical "
+                  "= \"down\"{}",
+                  tuning.body.height, tuning.run.top_speed, height, apex_time,
+                  per_tick ? " per tick" : "", per_tick ? ", time = \"tick\"" : ""));
+}
+
 // The tick rate that the last of some settings gives, if it is one.
 std::optional<double> rate_in(const std::vector<Setting>& settings) {
   const Knob& knob = *find_knob("loop.tick_rate");
@@ -272,7 +316,7 @@ std::optional<double> rate_in(const std::vector<Setting>& settings) {
   for (const Setting& setting : settings) {
     const auto [key, value] = split(setting.text);
     if (key != knob.key) continue;
-    const auto number = parse_quantity(value, knob.dimension, {});
+    const auto number = parse_quantity(without_quotes(value), knob.dimension, {});
     Tuning trial;
     if (number && !set_knob(trial, knob, *number)) rate = number;
   }
@@ -321,11 +365,12 @@ std::optional<Problem> apply_setting(TuningFile& file, const Setting& setting) {
   if (setting.text.find('=') == std::string::npos) {
     return problem(ProblemCode::bad_syntax, "", "no '='", "knob=value, such as run.top_speed=8");
   }
-  const auto [key, text] = split(setting.text);
+  const auto [key, written] = split(setting.text);
+  const std::string_view text = without_quotes(written);
   const auto place = find_place(key);
   if (!place) {
     return problem(ProblemCode::unknown_name, "", "unknown key " + shown(key), "",
-                   nearest_key(key));
+                   detail::key_meant_by(key).value_or(nearest_key(key)));
   }
   const Knob* knob = place->knob;
   const std::size_t rows = knob->list != nullptr ? knob->list->rows(file.tuning) : 0;
@@ -346,9 +391,10 @@ std::optional<Problem> apply_setting(TuningFile& file, const Setting& setting) {
     value = std::string(text);
   }
   if (const auto violation = set_knob(file.tuning, *knob, value, place->row)) {
-    return problem(ProblemCode::out_of_range, violation->key,
-                   text.empty() ? "nothing" : shown(text), describe(violation->expected, units),
-                   suggestion_for(value, *knob));
+    return problem(
+        ProblemCode::out_of_range, violation->key, text.empty() ? "nothing" : shown(text),
+        describe(violation->expected, units) + sign_hint(file.tuning, *place, value, text),
+        suggestion_for(value, *knob));
   }
   return std::nullopt;
 }
@@ -374,6 +420,7 @@ Result<Compiled> check_tuning(const TuningFile& file) {
 std::vector<std::string> unit_remarks(const TuningFile& file) {
   constexpr double kLongest = 10;  // s; longer than any window, jump or dash is likely to be
   std::vector<std::string> remarks;
+  if (file.convention.is_default()) add_convention_remark(file.tuning, remarks);
   const double rate = file.tuning.loop.tick_rate;
   for (const KnobPlace& place : places_of(file.tuning)) {
     const KnobValue value = get_knob(file.tuning, *place.knob, place.row);

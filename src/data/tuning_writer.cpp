@@ -17,7 +17,7 @@ namespace {
 
 using detail::toml_text_of;
 
-// The keys and values of a row, its defaults left out, except for what stands first in it.
+// The keys and values of a row, its defaults omitted, except for what stands first in it.
 std::vector<std::pair<std::string, std::string>> row_members(const KnobList& list,
                                                              const Tuning& tuning, std::size_t row,
                                                              const Convention& convention) {
@@ -230,15 +230,15 @@ std::optional<Problem> save_tuning(const TuningFile& source, const Tuning& meant
       "it written another way",  ""};
 }
 
-std::optional<Problem> save_heir(const TuningFile& base, const Tuning& meant,
-                                 const std::string& path) {
+std::optional<Problem> save_as_file(const TuningFile& base, const Tuning& meant,
+                                    const std::string& path) {
   std::string text = write_tuning({}, base.convention);
   const std::size_t first_line = text.find('\n') + 1;
   text.insert(first_line,
               fmt::format("based_on = {}\n", toml_text_of(detail::name_beside(path, base.path))));
-  const auto heir = parse_tuning(std::move(text), path);
-  if (!heir) return heir.error().front();
-  return save_tuning(*heir, meant, path);
+  const auto child = parse_tuning(std::move(text), path);
+  if (!child) return child.error().front();
+  return save_tuning(*child, meant, path);
 }
 
 }  // namespace bushbaby

@@ -36,7 +36,8 @@ std::optional<Unit> read_unit(std::string_view text, const Convention& own) {
   }
   const std::size_t slash = std::min(text.find('/'), text.size());
   const std::string_view length = trimmed(text.substr(0, slash));
-  if (length != "u" && length != own.length_name) return std::nullopt;
+  const bool is_tile = length == "tile" || length == "tiles";  // one_unit
+  if (length != "u" && length != own.length_name && !is_tile) return std::nullopt;
   unit.length_power = 1;
   if (length == own.length_name) unit.convention.lengths_per_unit = own.lengths_per_unit;
   if (slash == text.size()) return unit;
@@ -80,26 +81,26 @@ bool is_plain_unit(std::string_view name, Dimension dimension) {
 
 }  // namespace
 
-double Units::told(Dimension dimension, double meant) const noexcept {
+double Units::shown(Dimension dimension, double meant) const noexcept {
   return meant / factor_of(convention, dimension, tick_rate);
 }
 
-double Units::meant(Dimension dimension, double told) const noexcept {
-  return told * factor_of(convention, dimension, tick_rate);
+double Units::meant(Dimension dimension, double reported) const noexcept {
+  return reported * factor_of(convention, dimension, tick_rate);
 }
 
-Vec Units::told(Dimension dimension, Vec meant) const noexcept {
+Vec Units::shown(Dimension dimension, Vec meant) const noexcept {
   return to_convention(convention, meant, dimension, tick_rate);
 }
 
-Vec Units::meant(Dimension dimension, Vec told) const noexcept {
-  return from_convention(convention, told, dimension, tick_rate);
+Vec Units::meant(Dimension dimension, Vec reported) const noexcept {
+  return from_convention(convention, reported, dimension, tick_rate);
 }
 
 std::string Units::name(Dimension dimension) const { return unit_in(convention, dimension); }
 
 std::string Units::text(Dimension dimension, double meant, int digits) const {
-  std::string number = fmt::format("{:.{}g}", told(dimension, meant), digits);
+  std::string number = fmt::format("{:.{}g}", shown(dimension, meant), digits);
   std::string unit = name(dimension);
   if (unit.empty()) return number;
   if (unit == "ticks" && number == "1") unit = "tick";
@@ -166,9 +167,9 @@ std::string describe(const Phrase& phrase, const Units& units) {
       const auto& quantity = std::get<Quantity>(part);
       constexpr int kShort = 6;
       constexpr int kWhole = 12;  // no exponents for what is whole
-      const double told = units.told(quantity.dimension, quantity.value);
+      const double reported = units.shown(quantity.dimension, quantity.value);
       const std::string full = units.text(quantity.dimension, quantity.value,
-                                          told == std::round(told) ? kWhole : kShort);
+                                          reported == std::round(reported) ? kWhole : kShort);
       text += quantity.bare ? full.substr(0, full.find(' ')) : full;
     }
   }

@@ -79,7 +79,7 @@ tl::expected<JumpAsk, Violation> solve_with_air_time(const ArcAsk& ask, double a
     if (!ask.terminal_speed && ask.shape.hang.below_speed == 0) {
       return refuse(
           Phrase("apex time ") + time_of(apex_time) + " and air time " + about(air_time) + " alone",
-          fmt::format("a height, a launch speed or a gravity in the place of one of them: with "
+          fmt::format("a height, a launch speed or a gravity instead of one of them: with "
                       "fall factor {} the apex time alone makes the air time ",
                       ask.fall_factor) +
               Phrase(about(least)) + ", whatever the height");
@@ -102,7 +102,7 @@ tl::expected<JumpAsk, Violation> solve_with_air_time(const ArcAsk& ask, double a
 }
 
 tl::unexpected<Violation> refuse_air_time(const ArcAsk& ask, const ArcShape& has, double air_time) {
-  std::string expected = "one of them left out";
+  std::string expected = "one of them omitted";
   const double falling = air_time - has.apex_time;
   if (!ask.terminal_speed && ask.shape.hang.below_speed == 0 && falling > 0) {
     const double ratio = (has.air_time - has.apex_time) / falling;
@@ -151,7 +151,7 @@ tl::expected<std::optional<double>, Violation> asked_air_time(const ArcAsk& ask)
     return refuse(Phrase("an air time of ") + time_of(*ask.air_time) + " where " +
                       length_of(*ask.distance) + " at " + speed_of(*ask.top_speed) + " take " +
                       about(from_distance),
-                  "one of them left out");
+                  "one of them omitted");
   }
   return from_distance;
 }

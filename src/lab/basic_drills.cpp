@@ -14,7 +14,7 @@ namespace {
 std::optional<RecordedJump> record_jump(Rehearsal& rehearsal, Controls held, int held_ticks) {
   const std::int64_t start = rehearsal.now().tick;
   bool left = false;
-  // A body that charges leaves the ground when the button is let go.
+  // A body that charges leaves the ground when the button is released.
   constexpr double kLongestCharge = 2;  // s
   const auto charge_ticks = static_cast<std::int64_t>(kLongestCharge * rehearsal.tick_rate());
   bool charges = false;
@@ -51,7 +51,7 @@ double time_of_change(const Sample& before, const Sample& after, double dt) {
   return std::min(std::max(time, 0.0), dt);
 }
 
-// Ticks that pass between the press of a jump, or its letting go, and the tick in which the feet
+// Ticks that pass between the press of a jump, or its release, and the tick in which the feet
 // rise.
 double response_ticks(const RecordedJump& jump) {
   const auto& samples = jump.trace.samples;
@@ -64,7 +64,7 @@ double response_ticks(const RecordedJump& jump) {
 }
 
 // Whether the button was up in the first tick in the air.
-bool left_by_letting_go(const RecordedJump& jump) {
+bool left_by_releasing(const RecordedJump& jump) {
   const auto& samples = jump.trace.samples;
   const auto off = std::find_if(samples.begin() + 1, samples.end(),
                                 [](const Sample& sample) { return !sample.grounded; });
@@ -144,23 +144,23 @@ Measured stop(Subject& subject, const Drill& drill) {
                           stopped.feet.x - released.feet.x});
 }
 
-Measured hold_ladder(Subject& subject, const Drill& drill) {
+Measured hold_heights(Subject& subject, const Drill& drill) {
   const auto full = record_standing_jump(subject, kHeldThroughout);
   if (!full) return no_facts(drill, "it does not jump and land");
-  if (left_by_letting_go(*full)) {
-    return no_facts(drill, "it leaves the ground when let go: see the drill \"charge\"");
+  if (left_by_releasing(*full)) {
+    return no_facts(drill, "it leaves the ground on release: see the drill \"charge\"");
   }
-  // No hand lets go more finely than this; with shorter ticks a rung is several of them.
+  // No hand releases more finely than this; with shorter ticks a rung is several of them.
   constexpr double kRungsPerSecond = 240;
   const double rate = full->trace.tick_rate;
   const int rung = std::max(1, static_cast<int>(rate / kRungsPerSecond));
   const auto rise = static_cast<int>(std::ceil(full->arc.rise_time() * rate));
-  Series heights{"hold_ladder.height", "ticks held", rung, Dimension::length, {}};
+  Series heights{"hold_heights.height", "ticks held", rung, Dimension::length, {}};
   double largest_step = 0;
   double distinct = 0;
   for (int held = rung; held < rise + rung; held += rung) {
     const auto jump = record_standing_jump(subject, held);
-    if (!jump) return no_facts(drill, "it does not jump and land when the button is let go");
+    if (!jump) return no_facts(drill, "it does not jump and land when the button is released");
     const double height = jump->arc.height();
     const double same = 1e-6 * size_of(subject);
     const double step =

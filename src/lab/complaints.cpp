@@ -1,11 +1,6 @@
 #include "bushbaby/lab/complaints.h"
 
 #include <algorithm>
-#include <cctype>
-#include <cmath>
-
-#include "bushbaby/core/tuning/amounts.h"
-#include "bushbaby/core/tuning/compile.h"
 
 namespace bushbaby {
 namespace {
@@ -13,339 +8,416 @@ namespace {
 constexpr bool kMore = true;
 constexpr bool kLess = false;
 
-std::vector<Complaint> make_complaints() {
+std::vector<Complaint> jump_complaints() {
   return {
       {"floaty",
        "it hangs in the air; you wait for the landing",
-       {"moony", "hangs", "slow fall"},
+       "heavy",
+       {"floats", "hangs", "hangs in air", "hovers", "moony", "light", "slow fall", "falls slowly",
+        "long air time", "slow jump"},
+       {"gravity", "weight", "falls fast"},
        {{"stand_jump.air_time", kLess}},
        0.12,
        {"stand_jump.height", "hop.height", "run_up.top_speed"},
-       "How long a jump takes is what is felt; how high it goes decides what it reaches, and "
-       "stays."},
-      {"stone",
-       "it falls like a stone; there is no time to aim",
-       {"heavy", "falls like a stone", "hard landing"},
+       "Players feel how long a jump takes. Its height decides what it reaches, so that stays."},
+      {"heavy",
+       "it drops like a stone; there is no time to aim",
+       "floaty",
+       {"falls fast", "drops fast", "lands hard", "hard landing", "falls like stone",
+        "drops like stone", "like brick", "fast landing", "strong gravity", "short air time"},
+       {"floats", "hang time", "air time", "time in air", "time to aim"},
        {{"stand_jump.landing_speed", kLess}},
        0.12,
        {"stand_jump.height", "stand_jump.apex_time", "run_up.top_speed"},
-       "The speed at the end of a fall is what is seen; the way up is not what is complained of."},
+       "The speed at the end of a fall is what players see. The rise is not the trouble, so it "
+       "stays."},
       {"high",
        "it jumps too high",
-       {"too high", "over everything"},
+       "low",
+       {"jumps high", "strong jump", "powerful jump", "big jump", "tall jump"},
+       {},
        {{"stand_jump.height", kLess}},
        0.12,
        {"stand_jump.air_time", "run_up.top_speed"},
-       "The height alone; in the same time, so that leaps reach as far as they did."},
+       "Only the height changes. The air time stays, and with it how far a jump carries."},
       {"low",
        "it does not jump high enough",
-       {"too low", "short jump", "weak jump"},
+       "high",
+       {"jumps low", "weak jump", "small jump"},
+       {"jump height", "height", "jump power", "jump strength"},
        {{"stand_jump.height", kMore}},
        0.12,
        {"stand_jump.air_time", "run_up.top_speed"},
-       "The height alone; in the same time, so that leaps reach as far as they did."},
+       "Only the height changes. The air time stays, and with it how far a jump carries."},
+      {"delayed jump",
+       "it takes a while to get up after the press",
+       "abrupt jump",
+       {"jump delayed", "jump late", "jump lags", "jump sluggish", "slow takeoff", "slow take off",
+        "slow launch", "slow rise", "rises slowly", "jump delay", "jump lag"},
+       {"jump responsive", "jump snappy", "jump quick", "jump instant"},
+       {{"stand_jump.apex_time", kLess}},
+       0.15,
+       {"stand_jump.height", "run_up.top_speed"},
+       "stand_jump.response says on which tick a jump starts after its press. If that is 0, what "
+       "feels late is the time from the press to the top."},
+      {"abrupt jump",
+       "it shoots up at once",
+       "delayed jump",
+       {"jump abrupt", "jump instant", "rises fast", "shoots up", "fast takeoff", "fast take off",
+        "fast launch", "fast rise", "jump snappy"},
+       {},
+       {{"stand_jump.apex_time", kMore}},
+       0.15,
+       {"stand_jump.height", "run_up.top_speed"},
+       "The time from the press to the top is how gently it gets up. The height stays."},
       {"short",
-       "leaps do not reach far enough",
-       {"too short", "cannot reach"},
+       "jumps do not carry far enough",
+       "far",
+       {"jump short", "jump distance short"},
+       {"reach", "jump distance", "jump reaches", "jump length", "jump carries", "gap",
+        "clears gap", "reaches platform", "reaches ledge", "distance"},
        {{"running_jump.distance", kMore}},
        0.12,
        {"stand_jump.height", "hop.height"},
-       "How far a leap goes is speed times time; how high it goes is another matter."},
+       "Distance is run speed times air time. The heights stay."},
       {"far",
-       "leaps go too far",
-       {"too far", "overshoots"},
+       "jumps carry too far",
+       "short",
+       {"jumps far", "reaches far", "carries far", "overshoots", "jump long", "flies far",
+        "jump distance long"},
+       {},
        {{"running_jump.distance", kLess}},
        0.12,
        {"stand_jump.height", "hop.height"},
-       "How far a leap goes is speed times time; how high it goes is another matter."},
+       "Distance is run speed times air time. The heights stay."},
       {"tap high",
        "a tap goes nearly as high as a full jump",
-       {"tap too high", "no small jumps", "always full"},
+       "tap low",
+       {"hop high", "short press high", "small jump high", "short hop high", "always full",
+        "always full jump", "tap full jump"},
+       {"small jumps", "small hops", "variable height", "variable jump height", "jump cut",
+        "short hops", "hops", "jump height control", "height control"},
        {{"hop.height", kLess}},
        0.15,
        {"stand_jump.height", "stand_jump.apex_time"},
-       "The least jump is what a tap gives; the full one is not what is complained of."},
+       "A tap gives the lowest jump. The full jump is not the trouble, so it stays."},
       {"tap low",
        "a tap hardly leaves the ground",
-       {"tap too low", "taps are useless"},
+       "tap high",
+       {"hop low", "short hop low", "tap weak", "taps useless", "hop small", "tap small",
+        "hop weak", "jump cut strong"},
+       {},
        {{"hop.height", kMore}},
        0.15,
        {"stand_jump.height", "stand_jump.apex_time"},
-       "The least jump is what a tap gives; the full one is not what is complained of."},
+       "A tap gives the lowest jump. The full jump is not the trouble, so it stays."},
       {"coarse",
-       "there are only a few heights to jump",
-       {"steps", "all or nothing"},
-       {{"hold_ladder.largest_step", kLess}},
+       "there are only a few jump heights to choose from",
+       "",
+       {"height steps", "jump height steps", "all or nothing", "two heights"},
+       {"jump heights", "heights", "different heights", "fine jump control", "fine control"},
+       {{"hold_heights.largest_step", kLess}},
        0.15,
        {"stand_jump.height"},
-       "The most that holding for a tick longer changes is how finely a height can be chosen."},
-      {"stiff",
-       "once in the air there is no changing one's mind",
-       {"no air control", "committed", "rigid"},
-       {{"steer.span", kMore}},
-       0.15,
-       {"stand_jump.height", "stand_jump.air_time", "run_up.top_speed"},
-       "Between the farthest and the nearest place to land lies the room to change one's mind."},
-      {"loose",
-       "it swims about in the air",
-       {"too much air control", "drifts"},
-       {{"steer.span", kLess}},
-       0.15,
-       {"stand_jump.height", "stand_jump.air_time", "run_up.top_speed"},
-       "Between the farthest and the nearest place to land lies the room to change one's mind."},
-      {"sluggish",
-       "it starts to run too slowly",
-       {"slow start", "sluggish start", "laggy"},
-       {{"run_up.time", kLess}},
-       0.25,
-       {"run_up.top_speed", "stop.distance"},
-       "From the first held tick to top speed is what is felt as a delay."},
-      {"jerky",
-       "it is at full speed at once",
-       {"twitchy", "nervous"},
-       {{"run_up.time", kMore}},
-       0.25,
-       {"run_up.top_speed", "stop.distance"},
-       "From the first held tick to top speed is how gently it sets out."},
-      {"slow",
-       "it does not run fast enough",
-       {"too slow", "crawls"},
-       {{"run_up.top_speed", kMore}},
-       0.12,
-       {"run_up.time", "stand_jump.height", "stand_jump.air_time"},
-       "The speed alone, reached in the same time; leaps go farther by it."},
-      {"fast",
-       "it runs too fast to be steered",
-       {"too fast", "hectic"},
-       {{"run_up.top_speed", kLess}},
-       0.12,
-       {"run_up.time", "stand_jump.height", "stand_jump.air_time"},
-       "The speed alone, reached in the same time; leaps go less far by it."},
-      {"slides",
-       "it slides too far before it stands",
-       {"slippery", "icy", "slides too far", "skids"},
-       {{"stop.distance", kLess}},
-       0.25,
-       {"run_up.top_speed", "run_up.time"},
-       "The way from letting go to standing still is what slides past a ledge."},
-      {"sticky",
-       "it stops dead",
-       {"stops dead", "abrupt"},
-       {{"stop.distance", kMore}},
-       0.25,
-       {"run_up.top_speed", "run_up.time"},
-       "The way from letting go to standing still is the weight that is missed."},
-      {"slow turn",
-       "it turns round like a cart",
-       {"turns slowly", "wide turn"},
-       {{"turn.time", kLess}},
-       0.2,
-       {"run_up.top_speed", "run_up.time", "stop.distance"},
-       "From full speed one way to full speed the other is what a change of mind costs."},
-      {"edges",
-       "presses at an edge do not count",
-       {"unfair at edges", "unfair", "late presses", "missed edges"},
-       {{"late_press.window_ticks", kMore}},
-       2,
-       {"stand_jump.height", "run_up.top_speed"},
-       "A press a little after the edge was meant for the edge.",
-       {"jump.coyote"}},
-      {"eaten",
-       "presses just before landing are eaten",
-       {"presses eaten", "eats presses", "unresponsive", "early presses"},
-       {{"early_press.window_ticks", kMore}},
-       2,
-       {"stand_jump.height", "run_up.top_speed"},
-       "A press a little before the ground was meant for the ground.",
-       {"jump.buffer"}},
+       "What one more tick of holding adds, at most, is how finely a height can be chosen."},
       {"air jump weak",
        "the jump in the air is hardly worth it",
-       {"weak air jump", "second jump weak"},
+       "air jump strong",
+       {"second jump weak", "double jump weak"},
+       {"air jump", "second jump", "double jump", "air jump height", "double jump height"},
        {{"air_jump.height", kMore}},
        0.15,
        {"stand_jump.height", "hop.height"},
-       "What it gains from where it is pressed is what it is for."},
+       "What counts is how much height it adds from where it is pressed."},
+      {"air jump strong",
+       "the jump in the air goes too high",
+       "air jump weak",
+       {"air jump high", "second jump high", "double jump high", "second jump strong",
+        "double jump strong"},
+       {},
+       {{"air_jump.height", kLess}},
+       0.15,
+       {"stand_jump.height", "hop.height"},
+       "What counts is how much height it adds from where it is pressed."},
+  };
+}
+
+std::vector<Complaint> air_and_ground_complaints() {
+  return {
+      {"stiff",
+       "once it is in the air, you cannot change your mind",
+       "loose",
+       {"committed", "rigid", "stiff in air", "locked in air"},
+       {"air control", "air steering", "steer in air", "steers in air", "turn in air",
+        "change direction in air", "move in air", "control jump", "midair control"},
+       {{"air_control.span", kMore}},
+       0.15,
+       {"stand_jump.height", "stand_jump.air_time", "run_up.top_speed"},
+       "The room to change your mind is the distance between the farthest and the nearest "
+       "landing."},
+      {"loose",
+       "it swims about in the air",
+       "stiff",
+       {"drifts", "drifts in air", "swims in air", "floats about in air", "slippery in air",
+        "twitchy in air"},
+       {},
+       {{"air_control.span", kLess}},
+       0.15,
+       {"stand_jump.height", "stand_jump.air_time", "run_up.top_speed"},
+       "The room to change your mind is the distance between the farthest and the nearest "
+       "landing."},
+      {"sluggish",
+       "it takes too long to get up to speed",
+       "twitchy",
+       {"slow start", "slow acceleration", "starts slowly", "accelerates slowly", "laggy",
+        "laggy controls", "laggy movement", "laggy run", "gets going slowly", "slow to start"},
+       {"acceleration", "accelerates", "accelerates fast", "snappy", "responsive",
+        "responsive controls", "responsive movement", "tight", "tight controls"},
+       {{"run_up.time", kLess}},
+       0.25,
+       {"run_up.top_speed", "stop.distance"},
+       "The time from the first held tick to top speed feels like delay."},
+      {"twitchy",
+       "it is at full speed at once",
+       "sluggish",
+       {"nervous", "jerky", "jumpy", "starts fast", "starts abruptly", "fast acceleration",
+        "accelerates fast", "abrupt start", "sensitive", "sensitive controls"},
+       {},
+       {{"run_up.time", kMore}},
+       0.25,
+       {"run_up.top_speed", "stop.distance"},
+       "The time from the first held tick to top speed is how gently it sets off."},
+      {"slow",
+       "it does not run fast enough",
+       "fast",
+       {"runs slowly", "crawls", "moves slowly", "walks slowly"},
+       {"speed", "run speed", "top speed", "move speed", "movement speed"},
+       {{"run_up.top_speed", kMore}},
+       0.12,
+       {"run_up.time", "stand_jump.height", "stand_jump.air_time"},
+       "Only the speed changes, and it is reached in the same time. Jumps carry farther."},
+      {"fast",
+       "it runs too fast to control",
+       "slow",
+       {"runs fast", "moves fast", "hectic", "walks fast"},
+       {},
+       {{"run_up.top_speed", kLess}},
+       0.12,
+       {"run_up.time", "stand_jump.height", "stand_jump.air_time"},
+       "Only the speed changes, and it is reached in the same time. Jumps carry less far."},
+      {"slides",
+       "it slides too far before it stops",
+       "stops dead",
+       {"slippery", "icy", "slides far", "skids", "skids far", "slides on ice", "stops slowly",
+        "slides off ledges", "slides past ledges", "slides off edges", "stopping distance long",
+        "long to stop", "ice"},
+       {"friction", "grip", "brakes", "stops", "traction", "stops fast"},
+       {{"stop.distance", kLess}},
+       0.25,
+       {"run_up.top_speed", "run_up.time"},
+       "The distance from release to standing still is what carries it past a ledge."},
+      {"stops dead",
+       "it stops at once, without any weight",
+       "slides",
+       {"abrupt stop", "stops abruptly", "stops instantly", "abrupt", "stops fast", "grippy"},
+       {"momentum", "inertia", "slides"},
+       {{"stop.distance", kMore}},
+       0.25,
+       {"run_up.top_speed", "run_up.time"},
+       "The distance from release to standing still is what gives weight."},
+      {"slow turn",
+       "it takes too long to turn round",
+       "fast turn",
+       {"turns slowly", "wide turn", "turns late", "slow to turn", "turns like cart"},
+       {"turns fast", "turn speed"},
+       {{"turn.time", kLess}},
+       0.2,
+       {"run_up.top_speed", "run_up.time", "stop.distance"},
+       "The time from full speed one way to full speed the other is what a change of mind costs."},
+      {"fast turn",
+       "it turns round on the spot, without any weight",
+       "slow turn",
+       {"turns fast", "turns instantly", "turns abruptly", "turns on spot", "instant turn"},
+       {},
+       {{"turn.time", kMore}},
+       0.2,
+       {"run_up.top_speed", "run_up.time", "stop.distance"},
+       "The time from full speed one way to full speed the other is what a change of mind costs."},
+  };
+}
+
+std::vector<Complaint> forgiveness_complaints() {
+  return {
+      {"edges",
+       "a press just past an edge does not jump",
+       "edges loose",
+       {"unfair", "unfair at edges", "unfair edges", "late presses", "missed edges",
+        "misses jumps at edges", "strict edges", "falls off edges", "falls off ledges",
+        "jump fails at edge", "late jump ignored"},
+       {"coyote time", "coyote", "edge forgiveness", "ledge forgiveness", "forgiveness",
+        "forgiving", "forgiving edges", "jumps at edge", "jumps off ledge", "jumps from edge",
+        "grace", "grace time"},
+       {{"coyote.window_ticks", kMore}},
+       2,
+       {"stand_jump.height", "run_up.top_speed"},
+       "A press just after the edge was meant for the edge.",
+       {"jump.coyote"}},
+      {"edges loose",
+       "it still jumps long after it has left an edge",
+       "edges",
+       {"coyote time long", "coyote generous", "jumps off thin air", "jumps from nothing",
+        "jumps after edge", "forgiving edges"},
+       {},
+       {{"coyote.window_ticks", kLess}},
+       2,
+       {"stand_jump.height", "run_up.top_speed"},
+       "The last tick past the edge on which a press still jumps is what looks like a jump from "
+       "thin air."},
+      {"eaten",
+       "a press just before landing does nothing",
+       "jumps by itself",
+       {"eats presses",        "presses eaten", "eats jump",         "eats input",
+        "eats button presses", "unresponsive",  "unresponsive jump", "early presses",
+        "ignores presses",     "ignores jump",  "ignores input",     "drops input",
+        "drops jump",          "drops presses", "swallows presses",  "swallows jump",
+        "swallows input",      "misses jump",   "misses presses",    "misses input",
+        "early jump ignored",  "loses jump",    "loses input",       "jump ignored",
+        "jump dropped",        "input ignored", "input dropped",     "input lost",
+        "jump eaten",          "input eaten"},
+       {"jump buffer", "buffer", "jump buffering", "input buffer", "buffering", "buffered",
+        "jump on landing", "jump on press", "jumps when press", "jump registers", "press registers",
+        "input registers", "responsive jump button"},
+       {{"buffer.window_ticks", kMore}},
+       2,
+       {"stand_jump.height", "run_up.top_speed"},
+       "A press just before the ground was meant for the ground.",
+       {"jump.buffer"}},
+      {"jumps by itself",
+       "it jumps on landing though the press was long ago",
+       "eaten",
+       {"jumps on its own", "jumps alone", "buffer long", "jumps again", "unwanted jumps",
+        "jumps on landing", "accidental jumps"},
+       {},
+       {{"buffer.window_ticks", kLess}},
+       2,
+       {"stand_jump.height", "run_up.top_speed"},
+       "The earliest press before a landing that still jumps is what seems to come from nowhere."},
+  };
+}
+
+std::vector<Complaint> wall_and_dash_complaints() {
+  return {
       {"cannot climb",
-       "wall after wall, it gets no higher",
-       {"no wall climbing", "wall gives nothing"},
-       {{"wall_regain.height", kMore}},
+       "one wall jump after another, it gets no higher",
+       "climbs any wall",
+       {"wall jump low", "wall jumps low", "wall gives nothing"},
+       {"climb", "climb wall", "climb walls", "wall climb", "wall climbing", "wall jump height",
+        "gets up wall", "wall gain"},
+       {{"wall_gain.height", kMore}},
        0.15,
        {"stand_jump.height", "run_up.top_speed"},
        "How much higher the wall is met again after a jump from it decides whether one wall is a "
-       "way "
-       "up."},
-      {"wall jump weak",
-       "jumps from walls do not get away from them",
-       {"weak wall jump", "stuck to walls"},
-       {{"wall_cross.away", kMore}},
+       "way up."},
+      {"climbs any wall",
+       "it gets up any wall by wall jumps alone",
+       "cannot climb",
+       {"wall jump high", "climbs walls", "climbs walls alone", "climbs everything", "climbs high"},
+       {},
+       {{"wall_gain.height", kLess}},
        0.15,
        {"stand_jump.height", "run_up.top_speed"},
-       "How far from the wall it gets against the steering is what crosses a shaft."},
+       "How much higher the wall is met again after a jump from it decides whether one wall is a "
+       "way up."},
+      {"wall jump weak",
+       "wall jumps do not get away from the wall",
+       "wall jump strong",
+       {"wall kick weak", "wall jump short", "weak push off", "weak wall push"},
+       {"wall jump", "push off wall", "wall push off", "gets away from wall", "gets off wall",
+        "wall kick", "wall jump distance", "leaves wall"},
+       {{"wall_push_off.away", kMore}},
+       0.15,
+       {"stand_jump.height", "run_up.top_speed"},
+       "How far it gets from the wall while you steer back decides what it can cross."},
+      {"wall jump strong",
+       "wall jumps throw it too far from the wall",
+       "wall jump weak",
+       {"wall jump far", "wall kick strong", "strong push off", "wall jump throws far",
+        "thrown from wall"},
+       {},
+       {{"wall_push_off.away", kLess}},
+       0.15,
+       {"stand_jump.height", "run_up.top_speed"},
+       "How far it gets from the wall while you steer back decides what it can cross."},
       {"wall slips",
-       "it slips down walls too fast",
-       {"slips off walls", "wall slide fast"},
+       "it slides down walls too fast",
+       "wall sticky",
+       {"slips off walls", "slips down walls", "wall slide fast", "slides down walls",
+        "slides down walls fast", "slippery walls", "wall slippery", "falls down walls",
+        "falls off walls"},
+       {"wall grip", "holds wall", "sticks to wall", "wall friction", "grips wall"},
        {{"wall_slide.speed", kLess}},
        0.25,
        {"stand_jump.height", "stand_jump.landing_speed"},
-       "The speed along the wall is the time that there is to decide."},
+       "The speed along the wall is the time there is to decide."},
+      {"wall sticky",
+       "it sticks to walls",
+       "wall slips",
+       {"sticks to wall", "stuck to wall", "stuck on wall", "sticky walls", "glued to wall",
+        "clings to wall", "hangs on wall", "wall slide slow", "slides down walls slowly",
+        "sticks on wall", "gets stuck on wall"},
+       {},
+       {{"wall_slide.speed", kMore}},
+       0.25,
+       {"stand_jump.height", "stand_jump.landing_speed"},
+       "The speed along the wall is how long it stays there."},
       {"dash short",
        "the dash goes nowhere",
-       {"short dash", "weak dash"},
+       "dash long",
+       {"dash weak", "dash useless"},
+       {"dash", "dash distance", "dash far", "dash length", "dash reach"},
        {{"dash.distance", kMore}},
        0.15,
        {"dash.time", "run_up.top_speed"},
-       "The way of a dash is what it is for; longer in the same time is quicker too."},
+       "A dash is there to cover distance. It takes the same time, so it is faster too."},
+      {"dash long",
+       "the dash goes too far",
+       "dash short",
+       {"dash far", "dash strong", "dashes far"},
+       {},
+       {{"dash.distance", kLess}},
+       0.15,
+       {"dash.time", "run_up.top_speed"},
+       "A dash is there to cover distance. It takes the same time, so it is slower too."},
       {"dash rare",
        "the dash takes too long to come back",
-       {"dash waits", "slow dash"},
+       "dash often",
+       {"dash waits", "dash cooldown long", "long dash cooldown", "dash recharges slowly",
+        "dash comes back slowly", "dash cooldown slow"},
+       {"dash often", "dash again"},
        {{"dash.cooldown", kLess}},
        3,
        {"dash.distance", "dash.time"},
-       "The ticks from the end of one to the start of the next."},
+       "The ticks from the end of one dash to the start of the next are the wait."},
+      {"dash often",
+       "the dash is there all the time",
+       "dash rare",
+       {"dash spam", "dash spammable", "dash again soon", "dash recharges fast",
+        "dash cooldown short"},
+       {"dash cooldown"},
+       {{"dash.cooldown", kMore}},
+       3,
+       {"dash.distance", "dash.time"},
+       "The ticks from the end of one dash to the start of the next are the wait."},
   };
 }
 
-std::string plain(std::string_view text) {
-  std::string words;
-  for (const char c : text) {
-    const auto byte = static_cast<unsigned char>(c);
-    if (std::isalnum(byte) != 0) {
-      words += static_cast<char>(std::tolower(byte));
-    } else if (!words.empty() && words.back() != ' ') {
-      words += ' ';
-    }
+std::vector<Complaint> make_complaints() {
+  std::vector<Complaint> all = jump_complaints();
+  for (const std::vector<Complaint>& part :
+       {air_and_ground_complaints(), forgiveness_complaints(), wall_and_dash_complaints()}) {
+    all.insert(all.end(), part.begin(), part.end());
   }
-  if (!words.empty() && words.back() == ' ') words.pop_back();
-  constexpr std::string_view kToo = "too ";
-  while (words.compare(0, kToo.size(), kToo) == 0) words.erase(0, kToo.size());
-  return words;
-}
-
-const FactInfo& info_of(std::string_view fact) {
-  const Drill& drill = *drill_of_fact(fact);
-  return *std::find_if(drill.facts.begin(), drill.facts.end(),
-                       [fact](const FactInfo& info) { return info.name == fact; });
-}
-
-bool counts_ticks(const FactInfo& info) { return info.dimension == Dimension::ticks; }
-
-// What is wanted of a fact: by so much more or less than now.
-Target wanted_target(const ComplaintFact& fact, double now, double step, double body_height) {
-  const FactInfo& info = info_of(fact.fact);
-  Target target;
-  target.fact = fact.fact;
-  double size = std::abs(now);
-  // Heights may be negative, or near 0: more by a share of nothing would be nothing.
-  constexpr double kOfBody = 0.5;
-  if (fact.more && info.dimension == Dimension::length)
-    size = std::max(size, kOfBody * body_height);
-  const double by = counts_ticks(info) ? step : step * size;
-  target.bound = fact.more ? Bound{Bound::Form::at_least, now + by, 0}
-                           : Bound{Bound::Form::at_most, 0, now - by};
-  if (counts_ticks(info) && !fact.more) target.bound.hi = std::max(target.bound.hi, 1.0);
-  return target;
-}
-
-Target held_target(std::string_view fact, double now, const Tuning& tuning) {
-  constexpr double kWithin = 0.03;
-  constexpr double kHalfTick = 0.5;
-  constexpr double kLeast = 1e-6;
-  Target target;
-  target.fact = fact;
-  const FactInfo& info = info_of(fact);
-  double within = counts_ticks(info) ? kHalfTick : std::max(kWithin * std::abs(now), kLeast);
-  // Times that are counted in ticks have none in between.
-  constexpr double kOneTick = 1.001;
-  if (info.dimension == Dimension::time) {
-    within = std::max(within, kOneTick / tuning.loop.tick_rate);
-  }
-  target.bound = {Bound::Form::aim, now, within};
-  return target;
-}
-
-std::vector<FreeKnob> knobs_for(const Tuning& tuning, const Complaint& complaint,
-                                const std::vector<FreeKnob>& asked) {
-  if (!asked.empty()) return asked;
-  std::vector<FreeKnob> knobs = free_knobs(tuning);
-  for (const std::string_view key : complaint.switches) {
-    const auto is_it = [key](const FreeKnob& knob) { return knob.place.knob->key == key; };
-    if (std::any_of(knobs.begin(), knobs.end(), is_it)) continue;
-    if (const auto knob = free_knob(tuning, *find_place(key))) knobs.push_back(*knob);
-  }
-  return knobs;
-}
-
-std::vector<SideEffect> others_of(const std::vector<DrillReport>& before, const Tuning& after,
-                                  const std::vector<Target>& targets) {
-  CharacterSubject subject(compile(after).rules);
-  const std::vector<DrillReport> reports = run_drills(subject);
-  std::vector<SideEffect> others;
-  for (std::size_t d = 0; d < before.size(); ++d) {
-    for (std::size_t f = 0; f < before[d].facts.size(); ++f) {
-      const Fact& a = before[d].facts[f];
-      if (f >= reports[d].facts.size()) continue;
-      const Fact& b = reports[d].facts[f];
-      const bool is_target =
-          std::any_of(targets.begin(), targets.end(),
-                      [&a](const Target& target) { return target.fact == a.info->name; });
-      constexpr double kSeen = 0.01;
-      const bool same =
-          a.value && b.value && std::abs(*a.value - *b.value) <= kSeen * std::abs(*a.value) + 1e-9;
-      if (is_target || same || (!a.value && !b.value)) continue;
-      others.push_back({a.info, a.value, b.value});
-    }
-  }
-  return others;
-}
-
-std::ptrdiff_t wanted_of(const Answer& answer) {
-  return static_cast<std::ptrdiff_t>(answer.wanted);
-}
-
-// Choices, and what is switched off: those that break nothing of what is held.
-std::vector<Way> ways_by_switches(const Tuning& tuning, const Answer& answer,
-                                  const Rounder& round) {
-  std::vector<Way> ways;
-  for (const Remedy& remedy :
-       find_remedies(tuning, answer.targets, answer.before.verdicts.front(), round)) {
-    constexpr std::size_t kMost = 3;
-    if (!remedy.meets || !remedy.breaks.empty() || ways.size() == kMost) continue;
-    KnobMove move;
-    move.place = remedy.place;
-    move.from = remedy.from;
-    move.to = remedy.to;
-    Way way{{std::move(move)}, tuning, remedy.change};
-    if (set_knob(way.tuning, *remedy.place.knob, remedy.to, remedy.place.row)) continue;
-    if (judge(answer.targets, way.tuning).met()) ways.push_back(std::move(way));
-  }
-  return ways;
-}
-
-// Builds the targets of an answer; false, with the reason, if what is complained of is not there.
-bool set_targets(Answer& answer, const Tuning& tuning, const AnswerOptions& options,
-                 const std::vector<DrillReport>& reports) {
-  const Complaint& complaint = *answer.complaint;
-  const double step = options.step.value_or(complaint.step);
-  for (const ComplaintFact& fact : complaint.facts) {
-    const auto now = value_of(reports, fact.fact);
-    if (!now) {
-      answer.why_not = std::string(fact.fact) + " cannot be measured: the character does not do it";
-      return false;
-    }
-    answer.targets.push_back(wanted_target(fact, *now, step, tuning.body.height));
-  }
-  answer.wanted = answer.targets.size();
-  const auto hold = [&](std::string_view fact) {
-    const bool let_go =
-        std::find(options.lets_go.begin(), options.lets_go.end(), fact) != options.lets_go.end();
-    const bool is_there = std::any_of(answer.targets.begin(), answer.targets.end(),
-                                      [fact](const Target& target) { return target.fact == fact; });
-    const auto now = value_of(reports, fact);
-    if (now && !let_go && !is_there) answer.targets.push_back(held_target(fact, *now, tuning));
-  };
-  for (const std::string_view fact : complaint.holds) hold(fact);
-  for (const std::string& fact : options.holds) hold(fact);
-  return true;
+  return all;
 }
 
 }  // namespace
@@ -356,48 +428,10 @@ const std::vector<Complaint>& complaints() {
 }
 
 const Complaint* find_complaint(std::string_view word) {
-  const std::string asked = plain(word);
   for (const Complaint& complaint : complaints()) {
-    if (plain(complaint.word) == asked) return &complaint;
-    for (const std::string_view other : complaint.also) {
-      if (plain(other) == asked) return &complaint;
-    }
+    if (complaint.word == word) return &complaint;
   }
   return nullptr;
-}
-
-Answer answer_complaint(const Tuning& tuning, const Complaint& complaint,
-                        const AnswerOptions& options) {
-  Answer answer;
-  answer.complaint = &complaint;
-  CharacterSubject subject(compile(tuning).rules, tuning.name);
-  const std::vector<DrillReport> reports = run_drills(subject);
-  if (!set_targets(answer, tuning, options, reports)) return answer;
-  answer.before = judge(answer.targets, tuning);
-
-  WayOptions ways;
-  ways.knobs = knobs_for(tuning, complaint, options.knobs);
-  ways.round = options.round;
-  std::vector<Way> found = find_ways(tuning, answer.targets, ways);
-  if (found.empty() && options.knobs.empty())
-    found = ways_by_switches(tuning, answer, options.round);
-  if (found.empty()) {
-    found = find_ways(tuning, {answer.targets.begin(), answer.targets.begin() + wanted_of(answer)},
-                      ways);
-  }
-  for (Way& way : found) {
-    AnswerWay one;
-    one.after = judge(answer.targets, way.tuning);
-    one.others = others_of(reports, way.tuning, answer.targets);
-    one.way = std::move(way);
-    answer.keeps_held = answer.keeps_held && one.after.met();
-    answer.ways.push_back(std::move(one));
-  }
-  if (answer.ways.empty()) {
-    answer.why_not =
-        "no one or two of the knobs in use move " + answer.targets.front().fact + " so far";
-  }
-  return answer;
 }
 
 }  // namespace bushbaby

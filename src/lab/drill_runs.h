@@ -14,7 +14,7 @@ Measured running_jump(Subject& subject, const Drill& drill);
 Measured run_up(Subject& subject, const Drill& drill);
 Measured stop(Subject& subject, const Drill& drill);
 Measured turn(Subject& subject, const Drill& drill);
-Measured hold_ladder(Subject& subject, const Drill& drill);
+Measured hold_heights(Subject& subject, const Drill& drill);
 Measured drop(Subject& subject, const Drill& drill);
 Measured impact(Subject& subject, const Drill& drill);
 std::optional<RecordedJump> record_full_jump(Subject& subject);
@@ -22,23 +22,23 @@ std::optional<RecordedJump> record_tap(Subject& subject);
 std::optional<RecordedJump> record_leap(Subject& subject);
 
 // Windows.
-Measured late_press(Subject& subject, const Drill& drill);
-Measured early_press(Subject& subject, const Drill& drill);
+Measured coyote(Subject& subject, const Drill& drill);
+Measured buffer(Subject& subject, const Drill& drill);
 
 // The moveset.
 Measured air_jump(Subject& subject, const Drill& drill);
 Measured charge(Subject& subject, const Drill& drill);
-Measured steer(Subject& subject, const Drill& drill);
+Measured air_control(Subject& subject, const Drill& drill);
 Measured fast_fall(Subject& subject, const Drill& drill);
 Measured glide(Subject& subject, const Drill& drill);
 Measured dash(Subject& subject, const Drill& drill);
 Measured push(Subject& subject, const Drill& drill);
 Measured wall_slide(Subject& subject, const Drill& drill);
 Measured wall_press(Subject& subject, const Drill& drill);
-Measured wall_regain(Subject& subject, const Drill& drill);
+Measured wall_gain(Subject& subject, const Drill& drill);
 Measured climb(Subject& subject, const Drill& drill);
-Measured pace(Subject& subject, const Drill& drill);
-Measured wall_cross(Subject& subject, const Drill& drill);
+Measured sprint(Subject& subject, const Drill& drill);
+Measured wall_push_off(Subject& subject, const Drill& drill);
 
 // Terrain.
 Measured slope(Subject& subject, const Drill& drill);
@@ -47,12 +47,12 @@ Measured seam(Subject& subject, const Drill& drill);
 Measured drop_through(Subject& subject, const Drill& drill);
 
 // What travels.
-Measured carry(Subject& subject, const Drill& drill);
-Measured hand_over(Subject& subject, const Drill& drill);
+Measured platform_carry(Subject& subject, const Drill& drill);
+Measured platform_momentum(Subject& subject, const Drill& drill);
 
 // Zones.
-Measured crossing(Subject& subject, const Drill& drill);
+Measured zone_entry(Subject& subject, const Drill& drill);
 Measured swim(Subject& subject, const Drill& drill);
-Measured ball(Subject& subject, const Drill& drill);
+Measured round_walk(Subject& subject, const Drill& drill);
 
 }  // namespace bushbaby::detail

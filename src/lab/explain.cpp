@@ -95,15 +95,15 @@ std::optional<std::vector<ExplainedTick>> explain_ticks(CharacterSubject& subjec
   for (const Controls& held : controls) {
     const std::int64_t tick = subject.character().tick + 1;
     if (held.jump && !before.jump) pressed_at = tick;
-    const bool wanted = asked.count(tick) > 0;
-    if (wanted) {
+    const bool is_asked = asked.count(tick) > 0;
+    if (is_asked) {
       ExplainedTick one = explained_tick(subject.situation(held), subject.why(held), stage.level);
       if (held.jump && pressed_at < tick) one.jump_held_since = pressed_at;
       explained.push_back(std::move(one));
     }
     subject.advance(held);
     before = held;
-    if (!wanted) continue;
+    if (!is_asked) continue;
     const Events events = subject.events();
     explained.back().events.assign(events.begin(), events.end());
   }
@@ -188,8 +188,8 @@ class PressFollower::OfButton {
   // What a press of the button did in a tick; `later` asks for one that was remembered.
   [[nodiscard]] const Trial* deed(const Situation& now, const Explanation& why, bool later) const {
     static constexpr Candidate kOfJump[] = {
-        Candidate::drop, Candidate::ground_jump, Candidate::coyote_jump, Candidate::wall_exit,
-        Candidate::leap, Candidate::paddle,      Candidate::air_jump};
+        Candidate::drop,      Candidate::ground_jump, Candidate::coyote_jump, Candidate::wall_exit,
+        Candidate::exit_jump, Candidate::stroke,      Candidate::air_jump};
     static constexpr Candidate kOfDown[] = {Candidate::drop, Candidate::wall_exit,
                                             Candidate::fast_fall};
     static constexpr Candidate kOfDash[] = {Candidate::dash};
@@ -217,7 +217,7 @@ class PressFollower::OfButton {
     if (trial.candidate == Candidate::drop) return drops_by_jump == (button_ == Button::jump);
     if (trial.candidate != Candidate::wall_exit) return true;
     const WallExitRules& row = rules.exits[static_cast<std::size_t>(trial.row)];
-    return button_ == Button::jump ? row.jump : row.along < 0;
+    return button_ == Button::jump ? row.jump : row.vertical < 0;
   }
 
   void begin(const Situation& now, const Explanation& why) {

@@ -86,7 +86,8 @@ std::vector<Target> targets_that_are(bool met, const Judgement& judgement) {
   return targets;
 }
 
-// ---- what is told of the answer -----------------------------------------------------------------
+// ---- what is reported the answer
+// -----------------------------------------------------------------
 
 double amount_beside(const Variable& variable, double from) {
   constexpr double kTenth = 0.1;
@@ -116,7 +117,7 @@ Slope slope_of(const Trials& trials, const Attempt& trial, const Judgement& now,
 }
 
 // How far each knob may be off while the others make up for it: the spread of a least squares whose
-// residuals may be 1 each. Nothing for knobs that nothing tells, or only together with others.
+// residuals may be 1 each. Nothing for knobs that nothing reports, or only together with others.
 std::vector<std::optional<double>> leeways_of(const std::vector<std::vector<double>>& slopes) {
   const auto n = static_cast<Eigen::Index>(slopes.size());
   std::vector<std::optional<double>> leeways(slopes.size());
@@ -124,26 +125,26 @@ std::vector<std::optional<double>> leeways_of(const std::vector<std::vector<doub
   const Eigen::MatrixXd jacobian = detail::matrix_of(slopes);
   const Eigen::JacobiSVD<Eigen::MatrixXd> svd(jacobian, Eigen::ComputeFullV);
   const Eigen::VectorXd& sizes = svd.singularValues();
-  // A knob turned by a factor of e that moves everything by no more than this is not told.
+  // A knob turned by a factor of e that moves everything by no more than this is not reported.
   constexpr double kNothing = 0.2;
   for (Eigen::Index i = 0; i < n; ++i) {
     double squared = 0;
-    bool is_told = true;
+    bool is_reported = true;
     for (Eigen::Index s = 0; s < n; ++s) {
       const double share = svd.matrixV()(i, s);
       constexpr double kShare = 1e-3;
       if (s >= sizes.size() || sizes(s) < kNothing) {
-        is_told = is_told && std::abs(share) < kShare;
+        is_reported = is_reported && std::abs(share) < kShare;
       } else {
         squared += share * share / (sizes(s) * sizes(s));
       }
     }
-    if (is_told) leeways[static_cast<std::size_t>(i)] = std::sqrt(squared);
+    if (is_reported) leeways[static_cast<std::size_t>(i)] = std::sqrt(squared);
   }
   return leeways;
 }
 
-// Searches with one set of knobs after another, and what is told of the best answer.
+// Searches with one set of knobs after another, and what is reported the best answer.
 class Fitter {
  public:
   Fitter(const Tuning& tuning, const std::vector<Target>& targets, const FitOptions& options,
@@ -169,7 +170,7 @@ class Fitter {
     best_ = std::move(trial);
   }
 
-  void tell() {
+  void report() {
     fit_.tuning = *trials_->tuning_at(best_.amounts);
     fit_.after = judge(targets_, fit_.tuning);
     if (best_.weighed.missed == 0) {
@@ -179,9 +180,9 @@ class Fitter {
     } else {
       fit_.end = budget_left() > 0 ? FitEnd::missed : FitEnd::out_of_budget;
     }
-    tell_knobs();
+    report_knobs();
     if (!options_.explains || is_met()) return;
-    // What is told of it may take as long again.
+    // What is reported it may take as long again.
     detail::Conflicts conflicts(tuning_, targets_, knobs_, best_, options_.most_evaluations);
     fit_.conflicts = conflicts.find();
     fit_.evaluations += conflicts.evaluations();
@@ -198,7 +199,7 @@ class Fitter {
   }
 
   // Those that moved most come first.
-  void tell_knobs() {
+  void report_knobs() {
     std::vector<std::size_t> order(best_.amounts.size());
     std::iota(order.begin(), order.end(), std::size_t{0});
     std::stable_sort(order.begin(), order.end(), [this](std::size_t a, std::size_t b) {
@@ -269,7 +270,7 @@ Fit fit_targets(const Tuning& tuning, const std::vector<Target>& targets,
   } else {
     fitter.look(options.knobs);
   }
-  fitter.tell();
+  fitter.report();
   return fit;
 }
 

@@ -35,7 +35,7 @@ class Grower {
   FlightConstants guess_;
 };
 
-// The constants that parabolas through rises and falls tell.
+// The constants that parabolas through rises and falls report.
 FlightConstants first_guess(const std::vector<Track>& tracks, double noise) {
   FlightConstants guess;
   const Track* highest = nullptr;
@@ -120,7 +120,7 @@ FitState Grower::best_of(std::vector<std::vector<FitState>> kinds) const {
   return std::move(*std::min_element(best.begin(), best.end(), by_score));
 }
 
-// Adds what pays most, as long as something does; what came first may be there in the place of
+// Adds what pays most, as long as something does; what came first may be there instead of
 // something better.
 void Grower::grow(FitState& state) const {
   do {
@@ -134,7 +134,7 @@ void Grower::grow(FitState& state) const {
   } while (exchange(state));
 }
 
-// Puts something else in the place of what was added, if that goes better: whether it does.
+// Puts something else instead of what was added, if that goes better: whether it does.
 bool Grower::exchange(FitState& state) const {
   std::vector<std::vector<FitState>> kinds;
   for (FitState& less : Settler::shrunk(state)) {
@@ -158,7 +158,7 @@ bool Grower::exchange(FitState& state) const {
 }
 
 // Jumps taken for full ones that are lower, and go otherwise: their button, which nobody recorded,
-// was let go on the way. Whether there were any.
+// was released on the way. Whether there were any.
 bool Grower::move_early(FitState& state, std::vector<Track>& early) const {
   double highest = 0;
   for (const Track& track : state.tracks) highest = std::max(highest, rise_of(track));
@@ -250,7 +250,7 @@ FlightFit Grower::fit(const std::vector<Track>& tracks) const {
   fit.scale = {guess_.launch_speed, guess_.gravity};
   FitState state;
   state.constants = guess_;
-  // The full jumps first, and falls; what was let go early comes after.
+  // The full jumps first, and falls; what was released early comes after.
   double highest = 0;
   for (const Track& track : tracks) highest = std::max(highest, rise_of(track));
   constexpr double kAsHigh = 0.03;
@@ -304,7 +304,7 @@ FlightFit Grower::fit(const std::vector<Track>& tracks) const {
     settler_.shrink(state);
   }
   drop_unknown(state);
-  Settler::hand_over(state, fit);
+  Settler::hand_out(state, fit);
   return fit;
 }
 

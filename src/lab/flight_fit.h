@@ -44,8 +44,9 @@ FlightFit fit_flights(const std::vector<Track>& tracks, double noise);
 
 // Fits the same flights in ticks, at that rate, of every loop in the order of kLoops, be the points
 // on ticks or between them.
-inline constexpr std::array<Integrator, 4> kLoops = {
-    Integrator::exact, Integrator::averaged, Integrator::semi_implicit, Integrator::explicit_step};
+inline constexpr std::array<Integrator, 4> kLoops = {Integrator::exact, Integrator::trapezoidal,
+                                                     Integrator::semi_implicit,
+                                                     Integrator::explicit_step};
 std::vector<FlightFit> fit_loops(const FlightFit& smooth, double tick_rate, bool points_on_ticks);
 
 }  // namespace bushbaby::detail

@@ -170,7 +170,7 @@ std::optional<FlightCurve> FlightPlayer::in_ticks(const FlightRun& run) {
   return curve;
 }
 
-// In phases that end where the button is let go or the sustained part does, each in whole steps.
+// In phases that end where the button is released or the sustained part does, each in whole steps.
 std::optional<FlightCurve> FlightPlayer::in_phases(const FlightRun& run) {
   const double sustained = run.jumps ? tuning_.jump.sustain.amount : 0;
   std::vector<double> ends;

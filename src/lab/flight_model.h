@@ -1,4 +1,4 @@
-// Free flight by the code that moves: heights over time for constants that a recording may tell.
+// Free flight by the code that moves: heights over time for constants that a recording may report.
 #pragma once
 
 #include <cstddef>
@@ -25,7 +25,7 @@ struct FlightConstants {
   double cut_amount = 0.5;  // what a `scale` cut keeps, or the factor of a `weight` cut
 };
 
-// The tuning with those constants in the place of its own.
+// The tuning with those constants instead of its own.
 Tuning with_flight(Tuning tuning, const FlightConstants& constants);
 
 // How the time of a flight goes.
@@ -48,12 +48,12 @@ struct FlightRun {
   double until = 1;  // s
 };
 
-// Height and speed along up from the moment at which the ground is left.
+// Height and vertical speed from the moment at which the ground is left.
 class FlightCurve {
  public:
   explicit FlightCurve(bool straight = false) : straight_(straight) {}
   void add(double time, double height, double speed);
-  // The curve up to so many of its moments, with room for so many.
+  // The curve up to this many of its moments, with room for as many.
   [[nodiscard]] FlightCurve first(std::size_t count, std::size_t room) const;
   // u over the ground that was left; 0 before that. Between the times of the run it is a cubic, or
   // straight, as a game draws what it knows at ticks alone.
@@ -85,9 +85,9 @@ class FlightPlayer {
   std::optional<FlightCurve> in_ticks(const FlightRun& run);
   std::optional<FlightCurve> in_phases(const FlightRun& run);
 
-  // A flight in ticks up to where its button is let go.
+  // A flight in ticks up to where its button is released.
   struct Begun {
-    std::vector<Character> after;  // so many ticks
+    std::vector<Character> after;  // N ticks
     FlightCurve curve{true};
   };
 

@@ -272,7 +272,7 @@ Eigen::VectorXd misses_of(const Track& track, const FlightCurve& curve) {
     const auto k = static_cast<std::size_t>(i);
     const double time = track.times()[k] - track.take_off;
     // All points of a fall are in the air: what is before a beginning that was set too late lies on
-    // the same parabola, or nothing would tell to set it sooner.
+    // the same parabola, or nothing would report to set it sooner.
     const bool is_before = time < 0 && !track.flight.jumps;
     misses(i) =
         track.heights()[k] - (is_before ? curve.height_at(-time) : curve.height_at(time, from));

@@ -65,7 +65,7 @@ struct Solved {
   bool ok = false;
 };
 
-// Goes downhill from where tracks and constants are for so many rounds; both are moved there.
+// Goes downhill from where tracks and constants are for N rounds; both are moved there.
 Solved solve_flights(std::vector<Track>& tracks, FlightConstants& constants,
                      const std::vector<Part>& parts, const FlightClock& clock, const Scale& scale,
                      int rounds);

@@ -7,7 +7,7 @@
 namespace bushbaby::detail {
 namespace {
 
-// Of the standing before a flight so many points count, s.
+// Of the standing before a flight N points count, s.
 constexpr double kStandingCounts = 0.2;
 
 double median(std::vector<double> values) {
@@ -19,7 +19,7 @@ double median(std::vector<double> values) {
 
 // What is read off the heights around each point.
 struct Climb {
-  std::vector<double> speed;  // u/s along up
+  std::vector<double> speed;  // u/s vertically
   std::vector<double> error;  // its standard error
   double fastest = 0;         // the largest magnitude
 };
@@ -157,7 +157,7 @@ class FlightFinder {
     return first;
   }
 
-  // Ends a flight where its speed along up grows: gravity does not do that.
+  // Ends a flight where its vertical speed grows: gravity does not do that.
   void cut_short(Flight& flight, std::size_t first) {
     constexpr std::size_t kApart = 4;
     constexpr double kGrows = 6;
@@ -178,8 +178,8 @@ class FlightFinder {
   void read_button(Flight& flight) {
     if (!recording_.has_jump || !flight.jumps) return;
     const auto& points = recording_.points;
-    // It may be told a point early or late, or with the tick that it moves, which is drawn from its
-    // start on.
+    // It may be reported a point early or late, or with the tick that it moves, which is drawn from
+    // its start on.
     constexpr double kTick = 0.025;  // s
     std::size_t down = std::min(flight.leaves + 2, flight.last);
     while (down < flight.last && times_[down + 1] <= times_[flight.leaves] + kTick) ++down;
@@ -249,7 +249,7 @@ double noise_of(const std::vector<double>& times, const std::vector<double>& val
 
 namespace {
 
-// The fit around point i; what lies more than `gap` s apart is left out.
+// The fit around point i; what lies more than `gap` s apart is omitted.
 LocalFit fit_around(const std::vector<double>& times, const std::vector<double>& values,
                     std::size_t i, double reach, double gap) {
   constexpr std::size_t kBeside = 2;

@@ -27,7 +27,7 @@ struct Flights {
   double noise = 0;    // u, the same, or what is too little to be any motion
   std::vector<Flight> flights;
   std::vector<bool> standing;  // for each point
-  // What was left out, s: flights without a take-off, flights of more than 10 s, and what comes
+  // What was omitted, s: flights without a take-off, flights of more than 10 s, and what comes
   // after a lift in the air.
   std::vector<double> begun, endless, lifted;
 };
@@ -54,7 +54,7 @@ double noise_of(const std::vector<double>& times, const std::vector<double>& val
 double spacing_of(const std::vector<double>& times);
 
 // The fits around each of the points that slopes are read off: of what lies within `reach` s, or at
-// least two points on each side; points beyond a gap are left out. In linear time.
+// least two points on each side; points beyond a gap are omitted. In linear time.
 std::vector<LocalFit> fit_around_each(const std::vector<double>& times,
                                       const std::vector<double>& values, double reach);
 

@@ -15,7 +15,7 @@ struct LeastSquares {
   std::function<std::optional<std::vector<double>>(const std::vector<double>&)> evaluate;
   /// Where along one variable its slope is looked for: another value of it, within the bounds.
   std::function<double(std::size_t variable, double at)> probe;
-  /// Told the best place after each round; whether that is good enough to end.
+  /// Reported the best place after each round; whether that is good enough to end.
   std::function<bool(const std::vector<double>&)> at_round;
   int most_rounds = 12;
 };

@@ -100,10 +100,10 @@ class Checker {
 
   LevelCheck check() {
     for (std::size_t i = 0; i < level_.solids.size(); ++i) count(i);
-    if (footing_.empty() && !level_.solids.empty()) add({LevelSlip::no_ground});
+    if (ground_.empty() && !level_.solids.empty()) add({LevelSlip::no_ground});
     find_twins();
     find_steps();
-    look_at_ferries();
+    look_at_moving_platforms();
     check_.zones = level_.zones.size();
     check_.combinations = book_.size();
     look_at_zones();
@@ -117,7 +117,7 @@ class Checker {
     const bool line = is_thin(solid);
     ++(line ? check_.lines : solid.corners.empty() ? check_.boxes : check_.polygons);
     if (solid.blocks != Blocks::everything) ++check_.one_sided;
-    if (solid.ferry) ++check_.ferries;
+    if (solid.path) ++check_.moving_platforms;
     check_.parts += line                    ? solid.corners.size() - 1
                     : solid.corners.empty() ? 1
                                             : convex_parts(solid.corners).size();
@@ -143,11 +143,11 @@ class Checker {
       if (from.x > to.x) std::swap(from, to);
       const Vec way = to - from;
       const double steepness = way.x / std::hypot(way.x, way.y);
-      if (steepness < rules_.footing_slope) {
+      if (steepness < rules_.ground_slope) {
         ++check_.too_steep;
       } else {
         check_.slopes += way.y != 0 ? 1 : 0;
-        if (solid.traits.footing) footing_.push_back({from, to, index});
+        if (solid.traits.ground) ground_.push_back({from, to, index});
       }
     }
   }
@@ -179,8 +179,8 @@ class Checker {
     const double least = rules_.flush_gap;
     const double most = 0.1 * (rules_.body.box.hi.x - rules_.body.box.lo.x);
     std::multimap<double, const UpperEdge*> left_ends;
-    for (const UpperEdge& edge : footing_) left_ends.emplace(edge.from.x, &edge);
-    for (const UpperEdge& edge : footing_) {
+    for (const UpperEdge& edge : ground_) left_ends.emplace(edge.from.x, &edge);
+    for (const UpperEdge& edge : ground_) {
       const double x = edge.to.x;
       auto at = left_ends.lower_bound(x - least);
       for (; at != left_ends.end() && at->first <= x + least; ++at) {
@@ -192,34 +192,33 @@ class Checker {
     }
   }
 
-  // Ferries against what stays, stops everything, and is always there.
-  void look_at_ferries() {
+  // MovingPlatforms against what stays, stops everything, and is always there.
+  void look_at_moving_platforms() {
     Level lasting;
     std::vector<std::size_t> owners;
     for (std::size_t i = 0; i < level_.solids.size(); ++i) {
       const Solid& solid = level_.solids[i];
-      if (solid.ferry || solid.blocks != Blocks::everything || !solid.solid_when.nodes.empty()) {
+      if (solid.path || solid.blocks != Blocks::everything || !solid.solid_when.nodes.empty()) {
         continue;
       }
       lasting.solids.push_back(solid);
       owners.push_back(i);
     }
-    if (check_.ferries == 0) return;
+    if (check_.moving_platforms == 0) return;
     const LevelWorld world(lasting, kNothingTravels);
     for (std::size_t i = 0; i < level_.solids.size(); ++i) {
-      if (level_.solids[i].ferry) follow_ferry(i, world, owners);
+      if (level_.solids[i].path) follow_path(i, world, owners);
     }
   }
 
   // What it sweeps over is looked at step by step, once round.
-  void follow_ferry(std::size_t index, const LevelWorld& world,
-                    const std::vector<std::size_t>& owners) {
+  void follow_path(std::size_t index, const LevelWorld& world,
+                   const std::vector<std::size_t>& owners) {
     const Solid& solid = level_.solids[index];
-    const Timetable timetable(*solid.ferry);
+    const Timetable timetable(*solid.path);
     const double step = 0.1 * (rules_.body.box.hi.x - rules_.body.box.lo.x);
     constexpr double kMostSteps = 2000;
-    const double steps =
-        std::clamp(std::ceil(2 * length_of(*solid.ferry) / step), 16.0, kMostSteps);
+    const double steps = std::clamp(std::ceil(2 * length_of(*solid.path) / step), 16.0, kMostSteps);
     const std::vector<std::vector<Vec>> parts = parts_of(solid);
     std::set<SurfaceId> met;
     for (double i = 0; i < steps; ++i) {
@@ -230,7 +229,7 @@ class Checker {
         const Swept swept(part, from, to);
         for (const SurfaceId surface : swept.meets(world, rules_.flush_gap)) {
           if (!met.insert(surface).second) continue;
-          add({LevelSlip::ferry_in_solid, index, owners[surface], time, to});
+          add({LevelSlip::platform_in_solid, index, owners[surface], time, to});
         }
       }
     }
@@ -263,11 +262,11 @@ class Checker {
   // of a grid over the zone, and those beside the solids there.
   [[nodiscard]] bool has_room(std::size_t zone) const {
     const Box& body = rules_.body.box;
-    const Holds holds = level_.zones[zone].traits.holds;
-    const double counts = holds == Holds::feet ? 0 : (body.lo.y + body.hi.y) / 2;
+    const Contains contains = level_.zones[zone].traits.contains;
+    const double counts = contains == Contains::feet ? 0 : (body.lo.y + body.hi.y) / 2;
     Box bounds = bounds_of(level_.zones[zone]);
     bounds = {bounds.lo - Vec{0, counts}, bounds.hi - Vec{0, counts}};
-    if (holds == Holds::any_part) {
+    if (contains == Contains::any_part) {
       bounds = {bounds.lo - Vec{body.hi.x, body.hi.y - counts}, bounds.hi + Vec{body.hi.x, counts}};
     }
     std::vector<double> across = grid_between(bounds.lo.x, bounds.hi.x);
@@ -335,7 +334,7 @@ class Checker {
   const Rules& rules_;
   LevelWorld world_;
   LevelCheck check_;
-  std::vector<UpperEdge> footing_;
+  std::vector<UpperEdge> ground_;
 };
 
 }  // namespace

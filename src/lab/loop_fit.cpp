@@ -11,7 +11,7 @@
 namespace bushbaby::detail {
 namespace {
 
-// Not let go on the way up.
+// Not released on the way up.
 bool is_full(const Track& track) {
   return !track.flight.jumps || track.hold == kHeldThrough ||
          (track.hold_known && held_past_top(track));
@@ -23,7 +23,7 @@ class LoopFitter {
   LoopFitter(const FlightClock& clock, double noise, const Scale& scale)
       : settler_(clock, noise, scale), clock_(clock) {}
 
-  // `searches`: whether by all the ticks on which gravity may change and buttons be let go.
+  // `searches`: whether by all the ticks on which gravity may change and buttons be released.
   [[nodiscard]] FlightFit fit_from(const FlightFit& from, bool searches) const;
   [[nodiscard]] FlightFit fit_all(const FlightFit& some, const std::vector<Track>& tracks) const;
 
@@ -147,7 +147,7 @@ std::vector<double> amounts_of(CutStyle style) {
   return amounts;
 }
 
-// Those about the amount of a cut: so many to each side, so far apart as a share of it.
+// Those about the amount of a cut: this many to each side, this far apart as a share of it.
 std::vector<double> amounts_about(const FlightConstants& constants, int steps, double apart) {
   std::vector<double> amounts;
   for (int step = -steps; step <= steps; ++step) {
@@ -164,7 +164,7 @@ std::vector<double> amounts_about(const FlightConstants& constants, int steps, d
 }
 
 // Where the band may end: anywhere between two speeds of a held jump, which knows no more; the
-// jumps that were let go early, if there are any yet, have speeds in between.
+// jumps that were released early, if there are any yet, have speeds in between.
 std::vector<double> LoopFitter::bands_of(const FitState& state) const {
   const double band = state.constants.band;
   if (!has(state.parts, Part::band)) return {band};
@@ -206,7 +206,7 @@ std::vector<double> LoopFitter::bands_of(const FitState& state) const {
   return bands;
 }
 
-// The jumps that were let go early alone, under constants of all, with the releases that go best.
+// The jumps that were released early alone, under constants of all, with the releases that go best.
 // `held` has curves of constants with the same style of cut, and the same while the button is held.
 FitState LoopFitter::try_cut(const FlightConstants& constants, const std::vector<Track>& early,
                              const Curves& held) const {
@@ -286,7 +286,7 @@ std::vector<FitState> LoopFitter::cut_by(CutStyle style, const FitState& full,
   return best_cuts(std::move(cuts));
 }
 
-// Full jumps and those that were let go early together.
+// Full jumps and those that were released early together.
 FitState LoopFitter::together(const FitState& full, const FitState& cut) const {
   FitState one = full;
   one.constants = cut.constants;
@@ -296,7 +296,7 @@ FitState LoopFitter::together(const FitState& full, const FitState& cut) const {
   return one;
 }
 
-// The best cuts of any style under what full jumps tell.
+// The best cuts of any style under what full jumps report.
 std::vector<FitState> LoopFitter::cuts_of(const FitState& full,
                                           const std::vector<Track>& early) const {
   std::vector<CutStyle> styles = {CutStyle::stop, CutStyle::scale, CutStyle::weight};
@@ -313,7 +313,7 @@ std::vector<FitState> LoopFitter::cuts_of(const FitState& full,
   constexpr std::size_t kTogether = 5;
   if (cuts.size() > kTogether) cuts.resize(kTogether);
   if (!has(full.parts, Part::band)) return cuts;
-  // The speeds of these say where the band may end, while what full jumps tell still stands.
+  // The speeds of these say where the band may end, while what full jumps report still stands.
   constexpr std::size_t kLooked = 2;
   std::vector<FitState> more = cuts;
   for (std::size_t i = 0; i < std::min(kLooked, cuts.size()); ++i) {
@@ -350,7 +350,7 @@ std::vector<FitState> LoopFitter::cuts_about(const FitState& full, const FlightC
   return best_cuts(std::move(cuts));
 }
 
-// Full jumps and those that were let go early, from the best of some cuts.
+// Full jumps and those that were released early, from the best of some cuts.
 FitState LoopFitter::with_early(const FitState& full, const std::vector<FitState>& cuts) const {
   std::vector<FitState> states;
   states.reserve(cuts.size());
@@ -375,7 +375,7 @@ FitState LoopFitter::with_early(const FitState& full, const std::vector<FitState
   return best;
 }
 
-// The jumps that were let go early, added to each of some fits of full ones: what goes with the
+// The jumps that were released early, added to each of some fits of full ones: what goes with the
 // best of them is tried with the others.
 void LoopFitter::add_early(std::vector<FitState>& states, const std::vector<Track>& early) const {
   FitState& first = states.front();
@@ -398,7 +398,7 @@ void LoopFitter::add_early(std::vector<FitState>& states, const std::vector<Trac
 bool LoopFitter::may_search(const FitState& state) const {
   const double rises =
       state.constants.launch_speed / state.constants.gravity + state.constants.sustain;
-  constexpr double kMost = 1e5;  // ticks, of all the ways to let go of one jump
+  constexpr double kMost = 1e5;  // ticks, of all the ways to release one jump
   const double rate = clock_.tick_rate;
   return rises * rate * longest_of(state.tracks) * rate < kMost;
 }
@@ -420,7 +420,7 @@ FlightFit LoopFitter::fit_from(const FlightFit& from, bool searches) const {
     FitState here = state;
     settler_.settle(here);
     settler_.shrink(here);
-    Settler::hand_over(here, fit);
+    Settler::hand_out(here, fit);
     return fit;
   }
   strike(full.parts, Part::cut);
@@ -433,7 +433,7 @@ FlightFit LoopFitter::fit_from(const FlightFit& from, bool searches) const {
     if (one.parts == best.parts) best.seen.emplace_back(one.score, one.constants);
   }
   settler_.shrink(best);
-  Settler::hand_over(best, fit);
+  Settler::hand_out(best, fit);
   return fit;
 }
 
@@ -465,7 +465,7 @@ FlightFit LoopFitter::fit_all(const FlightFit& some, const std::vector<Track>& t
   if (!state.solved.ok) return some;
   for (const FlightConstants& other : some.others) state.seen.emplace_back(state.score, other);
   fit.others.clear();
-  Settler::hand_over(state, fit);
+  Settler::hand_out(state, fit);
   return fit;
 }
 

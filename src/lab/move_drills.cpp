@@ -28,7 +28,7 @@ struct AirPress {
   double top = 0;   // the highest place of the feet from the press on, if it jumps
 };
 
-// Jumps, lets go for a tick before the press after `delay` ticks, and presses; nothing if the body
+// Jumps, releases for a tick before the press after `delay` ticks, and presses; nothing if the body
 // has landed by then, or does not jump at all.
 std::optional<AirPress> press_in_air(Subject& subject, int delay, int most) {
   if (!prepare(subject, floor_stage(size_of(subject)))) return std::nullopt;
@@ -116,7 +116,7 @@ Measured charge(Subject& subject, const Drill& drill) {
     }
     const std::int64_t start = rehearsal.now().tick;
     for (int i = 0; i < kPatience && rehearsal.now().grounded; ++i) rehearsal.advance(kNothing);
-    if (rehearsal.now().grounded) return no_facts(drill, "it does not jump when let go");
+    if (rehearsal.now().grounded) return no_facts(drill, "it does not jump on release");
     if (!fall_until_landing(rehearsal, kNothing)) return no_facts(drill, "it does not land");
     const double height = highest_from(rehearsal.trace(), start) - floor;
     if (!heights.values.empty()) {
@@ -156,7 +156,7 @@ std::optional<double> steered_distance(Subject& subject, bool running, int direc
 
 }  // namespace
 
-Measured steer(Subject& subject, const Drill& drill) {
+Measured air_control(Subject& subject, const Drill& drill) {
   const auto from_rest = steered_distance(subject, false, 1);
   const auto longest = steered_distance(subject, true, 1);
   const auto shortest = steered_distance(subject, true, -1);
@@ -164,32 +164,32 @@ Measured steer(Subject& subject, const Drill& drill) {
   return facts_of(drill, {*from_rest, *shortest, *longest - *shortest});
 }
 
-// ---- the second pace ----------------------------------------------------------------------------
+// ---- the sprint ----------------------------------------------------------------------------
 
 namespace {
 
-constexpr Controls kRightPace{127, 0, false, false, true};
+constexpr Controls kRightSprint{127, 0, false, false, true};
 
-// Runs at the second pace until the speed no longer changes.
-std::optional<Rehearsal> run_at_pace(Subject& subject) {
+// Runs at the sprint until the speed no longer changes.
+std::optional<Rehearsal> run_sprinting(Subject& subject) {
   if (!prepare(subject, floor_stage(size_of(subject)))) return std::nullopt;
   Rehearsal rehearsal(subject);
   rehearsal.settle();
-  rehearsal.hold_until(kRightPace, kRunSeconds, [](const Sample& before, const Sample& now) {
+  rehearsal.hold_until(kRightSprint, kRunSeconds, [](const Sample& before, const Sample& now) {
     return now.velocity.x > 0 && now.velocity.x == before.velocity.x;
   });
   if (!(rehearsal.now().velocity.x > 0)) return std::nullopt;
   return rehearsal;
 }
 
-// A jump at that pace, its button held in the air or not: where and how fast it lands.
-std::optional<Sample> jump_at_pace(Subject& subject, bool held_in_air, double& distance) {
-  auto rehearsal = run_at_pace(subject);
+// A jump from a sprint, its button held in the air or not: where and how fast it lands.
+std::optional<Sample> jump_sprinting(Subject& subject, bool held_in_air, double& distance) {
+  auto rehearsal = run_sprinting(subject);
   if (!rehearsal) return std::nullopt;
-  Controls held = kRightPace;
+  Controls held = kRightSprint;
   const double start = rehearsal->now().feet.x;
   if (!take_off(*rehearsal, held)) return std::nullopt;
-  held.pace = held_in_air;
+  held.sprint = held_in_air;
   if (!fall_until_landing(*rehearsal, held)) return std::nullopt;
   const auto arcs = find_arcs(rehearsal->trace());
   distance = arcs.empty() ? rehearsal->now().feet.x - start
@@ -199,8 +199,8 @@ std::optional<Sample> jump_at_pace(Subject& subject, bool held_in_air, double& d
 
 }  // namespace
 
-Measured pace(Subject& subject, const Drill& drill) {
-  const auto running = run_at_pace(subject);
+Measured sprint(Subject& subject, const Drill& drill) {
+  const auto running = run_sprinting(subject);
   if (!running || !prepare(subject, floor_stage(size_of(subject)))) {
     return no_facts(drill, "it does not run");
   }
@@ -212,21 +212,22 @@ Measured pace(Subject& subject, const Drill& drill) {
     return no_facts(drill, "its button changes no speed");
   }
   Measured measured = no_facts(drill, "it does not jump and land");
-  give(measured, "pace.top_speed", speed);
+  give(measured, "sprint.top_speed", speed);
   const std::vector<Sample> samples = running->trace().samples;
   const auto rest = std::find_if(samples.rbegin(), samples.rend(),
                                  [](const Sample& sample) { return sample.velocity.x == 0; });
   const auto there = std::find_if(samples.begin(), samples.end(), [speed](const Sample& sample) {
     return sample.velocity.x == speed;
   });
-  give(measured, "pace.time", static_cast<double>(there->tick - rest->tick) / running->tick_rate());
+  give(measured, "sprint.time",
+       static_cast<double>(there->tick - rest->tick) / running->tick_rate());
   double distance = 0;
   double ignored = 0;
-  const auto held = jump_at_pace(subject, true, distance);
-  const auto let_go = jump_at_pace(subject, false, ignored);
-  if (!held || !let_go) return measured;
-  give(measured, "pace.jump_distance", distance);
-  give(measured, "pace.landing_speed", let_go->velocity.x);
+  const auto held = jump_sprinting(subject, true, distance);
+  const auto released = jump_sprinting(subject, false, ignored);
+  if (!held || !released) return measured;
+  give(measured, "sprint.jump_distance", distance);
+  give(measured, "sprint.landing_speed", released->velocity.x);
   return measured;
 }
 

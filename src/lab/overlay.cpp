@@ -155,7 +155,7 @@ std::vector<Compared> compare_quantities(const std::vector<Variant>& variants,
 bool is_alike(const Event& a, const Event& b) { return a.kind == b.kind && a.detail == b.detail; }
 
 // For each of the events `a`, the one of `b` that it is matched with, or -1: the longest common
-// subsequence. What both begin with is matched at once; of the rest no more than so many are.
+// subsequence. What both begin with is matched at once; of the rest no more than this many are.
 std::vector<std::ptrdiff_t> match(const std::vector<Event>& a, const std::vector<Event>& b) {
   constexpr std::size_t kMost = 1500;
   std::vector<std::ptrdiff_t> matched(a.size(), -1);
@@ -222,8 +222,8 @@ Chance chance_of(JumpKind kind) noexcept {
     case JumpKind::charged: return Chance::ground;
     case JumpKind::wall: return Chance::wall;
     case JumpKind::air: return Chance::air;
-    case JumpKind::paddle:
-    case JumpKind::leap: break;
+    case JumpKind::stroke:
+    case JumpKind::exit_jump: break;
   }
   return Chance::other;
 }

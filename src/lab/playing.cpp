@@ -7,7 +7,7 @@
 namespace bushbaby {
 namespace {
 
-// Of all looks ahead in one run, by subjects that must begin anew for each.
+// Of all looks ahead in one run, by subjects that must begin again for each.
 constexpr std::int64_t kMostReplayedTicks = 5 * kMostRunTicks;
 
 double along_up(const Sample& sample, Vec v) { return v.x * sample.up.x + v.y * sample.up.y; }
@@ -17,12 +17,12 @@ bool passes(double before, double now, double place) {
   return (before <= place && now >= place) || (before >= place && now <= place);
 }
 
-// One tick of a run, of a subject that tells its events or of one that does not.
+// One tick of a run, of a subject that reports its events or of one that does not.
 struct Moved {
   const Sample& before;
   const Sample& now;
   const Events& events;  // of the tick
-  bool tells;
+  bool reports;
 
   [[nodiscard]] bool has(EventKind kind) const {
     return std::any_of(events.begin(), events.end(),
@@ -31,7 +31,7 @@ struct Moved {
 };
 
 bool lost_its_ground(const Moved& tick) {
-  if (tick.tells) {
+  if (tick.reports) {
     return std::any_of(tick.events.begin(), tick.events.end(), [](const Event& event) {
       return event.kind == EventKind::left_ground &&
              event.detail == static_cast<std::uint8_t>(LeaveReason::walked_off);
@@ -41,12 +41,15 @@ bool lost_its_ground(const Moved& tick) {
          along_up(tick.now, tick.now.feet - tick.before.feet) <= 0;
 }
 
-// Of one that tells nothing: it ran towards the held side, and was stopped or got nowhere.
+// Of one that reports nothing: it ran towards the held side, and was stopped or got nowhere.
 bool meets_wall(const Moved& tick) {
   const Sample& before = tick.before;
   const Sample& now = tick.now;
-  if (now.stance == Stance::at_wall) return true;
-  if (tick.tells) return tick.has(EventKind::wall_touched);
+  if (now.stance == Stance::wall_sliding || now.stance == Stance::clinging ||
+      now.stance == Stance::climbing) {
+    return true;
+  }
+  if (tick.reports) return tick.has(EventKind::wall_touched);
   return before.velocity.x * now.held.x > 0 && (now.velocity.x == 0 || now.feet.x == before.feet.x);
 }
 
@@ -72,7 +75,7 @@ class Player {
   Player(Subject& subject, const Stage& stage)
       : subject_(subject),
         stage_(stage),
-        tells_(subject.traits().gives_events),
+        reports_(subject.traits().gives_events),
         recorder_(subject),
         ends_(recorder_.trace_so_far().tick_rate) {}
 
@@ -115,8 +118,8 @@ class Player {
       if (tick() - begun >= limit) return stop(Stall::Why::limit, span, begun);
       const Sample before = recorder_.now();
       if (!advance(span, begun)) return false;
-      const Events events = tells_ ? subject_.events() : Events{};
-      come = has_come(wait, {before, recorder_.now(), events, tells_});
+      const Events events = reports_ ? subject_.events() : Events{};
+      come = has_come(wait, {before, recorder_.now(), events, reports_});
     }
     if (tick() + shift < begun) return stop(Stall::Why::too_early, span, begun);
     if (shift < 0 && !go_back(span, begun, tick() + shift, kept)) return false;
@@ -153,7 +156,7 @@ class Player {
 
   Subject& subject_;
   const Stage& stage_;
-  bool tells_;
+  bool reports_;
   Recorder recorder_;
   SpanEnds ends_;
   std::int64_t replayed_ = 0;

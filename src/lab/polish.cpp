@@ -168,7 +168,7 @@ bool put_back(Trials& trials, Attempt& trial, std::size_t variable, std::vector<
 }  // namespace
 
 void put_back_few(Trials& trials, Attempt& trial, int most_evaluations) {
-  // What was not turned is not turned in the place of what is put back either.
+  // What was not turned is not turned instead of what is reset either.
   std::vector<bool> held(trial.amounts.size(), true);
   const std::vector<std::size_t> turned = turned_least_first(trials, trial);
   for (const std::size_t i : turned) held[i] = false;

@@ -10,7 +10,7 @@
 
 namespace bushbaby::detail {
 
-/// A number of so many digits, in world units.
+/// A number of N digits, in world units.
 [[nodiscard]] double rounded_in_world(Dimension dimension, double value, int digits);
 
 /// Slopes by variable as the columns of a matrix.

@@ -50,7 +50,7 @@ class WindowReader {
     return i > 0 && points_[i].jump && !points_[i - 1].jump;
   }
 
-  // The speed along up over a few points from there on.
+  // The vertical speed over a few points from there on.
   [[nodiscard]] std::optional<double> speed_from(std::size_t i, std::size_t end) const {
     constexpr std::size_t kPoints = 5;
     if (i + kPoints > end) return std::nullopt;

@@ -48,7 +48,7 @@ std::vector<LoopVariant> loop_variants(const Tuning& base, const std::vector<dou
   for (const double rate : rates) {
     if (rate != base.loop.tick_rate) add(rate_text(rate), at_tick_rate(base, rate));
   }
-  for (const Integrator integrator : {Integrator::exact, Integrator::averaged,
+  for (const Integrator integrator : {Integrator::exact, Integrator::trapezoidal,
                                       Integrator::semi_implicit, Integrator::explicit_step}) {
     for (const bool on_launch : {true, false}) {
       Tuning tuning = base;
@@ -64,15 +64,15 @@ std::vector<LoopVariant> loop_variants(const Tuning& base, const std::vector<dou
 }
 
 std::optional<KeptJump> keep_jump(const Tuning& base, const Tuning& other) {
-  const auto wanted = plain_jump(base);
+  const auto target = plain_jump(base);
   const auto now = plain_jump(other);
   constexpr double kSame = 1e-9;
-  if (!wanted || !now || std::abs(now->height() - wanted->height()) <= kSame * wanted->height()) {
+  if (!target || !now || std::abs(now->height() - target->height()) <= kSame * target->height()) {
     return std::nullopt;
   }
   ArcAsk ask;
-  ask.jump.height = wanted->height();
-  ask.jump.apex_time = wanted->rise_time();
+  ask.jump.height = target->height();
+  ask.jump.apex_time = target->rise_time();
   const auto derived = derive(other, ask);
   if (!derived) return std::nullopt;
   return KeptJump{derived->constants.launch_speed, derived->constants.gravity,

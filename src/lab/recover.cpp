@@ -6,7 +6,7 @@
 
 #include <fmt/format.h>
 
-#include "telling.h"
+#include "reporting.h"
 
 namespace bushbaby {
 namespace {
@@ -18,7 +18,7 @@ using detail::Surveyed;
 std::optional<double> rate_on_ticks(const std::vector<double>& times, std::optional<double> asked) {
   double rate = asked.value_or(0);
   if (!asked) {
-    // From point to point so many spacings, rounded: over all of them the rounding of times is
+    // From point to point N spacings, rounded: over all of them the rounding of times is
     // little. Rates are whole numbers, or nearly so.
     const double spacing = detail::spacing_of(times);
     double ticks = 0;
@@ -58,7 +58,7 @@ Recording on_ticks(Recording recording, double rate) {
 // No game's motion needs more points a second than that.
 constexpr double kEnough = 1000;
 
-// Every so many points of a recording that has more.
+// Every N points of a recording that has more.
 void thin(Recording& recording, double rate, Recovered& found) {
   if (!(rate > kEnough)) return;
   const auto every = static_cast<std::size_t>(std::ceil(rate / kEnough));
@@ -70,7 +70,7 @@ void thin(Recording& recording, double rate, Recovered& found) {
   found.remarks.push_back(fmt::format("one point of {} is used", every));
 }
 
-// What the recording is, and what of it was left out.
+// What the recording is, and what of it was omitted.
 Surveyed survey(const Recording& recording, const RecoverOptions& options, Recovered& found) {
   Surveyed surveyed;
   surveyed.recording = recording;
@@ -95,7 +95,7 @@ Surveyed survey(const Recording& recording, const RecoverOptions& options, Recov
   return surveyed;
 }
 
-void tell_left_out(const Flights& flights, Recovered& found) {
+void report_left_out(const Flights& flights, Recovered& found) {
   const auto list = [](const std::vector<double>& times) {
     std::string text;
     constexpr std::size_t kMost = 6;
@@ -106,17 +106,16 @@ void tell_left_out(const Flights& flights, Recovered& found) {
   };
   if (!flights.begun.empty()) {
     found.remarks.push_back(fmt::format(
-        "at {} s it is in the air without a take-off before it: left out", list(flights.begun)));
+        "at {} s it is in the air without a take-off before it: ignored", list(flights.begun)));
   }
   if (!flights.endless.empty()) {
-    found.remarks.push_back(
-        fmt::format("what leaves the ground at {} s flies for more than 10 s: left out",
-                    list(flights.endless)));
+    found.remarks.push_back(fmt::format(
+        "what leaves the ground at {} s flies for more than 10 s: ignored", list(flights.endless)));
   }
   if (!flights.lifted.empty()) {
     found.remarks.push_back(
         fmt::format("at {} s something lifts it in the air: what comes after, up to the landing, "
-                    "is left out",
+                    "is ignored",
                     list(flights.lifted)));
   }
 }
@@ -129,17 +128,18 @@ Recovered recover_motion(const Recording& recording, const RecoverOptions& optio
   if (recording.points.size() < kLeast) {
     found.tuning = options.base;
     found.points = recording.points.size();
-    found.refusal = fmt::format("{} points are too few to tell anything", recording.points.size());
+    found.refusal =
+        fmt::format("{} points are too few to recover anything", recording.points.size());
     found.to_record =
         "a jump at 24 points a second or more, with some standing before and after it";
     return found;
   }
   const Surveyed surveyed = survey(recording, options, found);
-  tell_left_out(surveyed.flights, found);
-  detail::Teller teller(found);
-  detail::recover_jump(surveyed, options, teller);
-  detail::recover_run(surveyed, teller);
-  detail::recover_windows(surveyed, teller);
+  report_left_out(surveyed.flights, found);
+  detail::Reporter reporter(found);
+  detail::recover_jump(surveyed, options, reporter);
+  detail::recover_run(surveyed, reporter);
+  detail::recover_windows(surveyed, reporter);
   return found;
 }
 

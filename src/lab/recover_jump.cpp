@@ -11,7 +11,7 @@
 
 #include "all_cores.h"
 #include "flight_fit.h"
-#include "telling.h"
+#include "reporting.h"
 
 namespace bushbaby::detail {
 namespace {
@@ -40,7 +40,7 @@ double widening(const FlightFit& fit, double scatter) {
   constexpr double kOnEnd = 30;  // points
   constexpr double kUnsure = 1.1;
   // Where ticks decide when gravity changes, heights jump as constants grow, and another choice of
-  // ticks may be the true one: by so much, measured over recordings by chance.
+  // ticks may be the true one: by so much, measured over random recordings.
   constexpr double kJumps = 1.5;
   const bool stepped = fit.clock.in_ticks && fit.clock.integrator != Integrator::exact;
   const bool changes = fit.place_of(Part::band) >= 0 || fit.place_of(Part::cut) >= 0;
@@ -108,12 +108,12 @@ std::pair<std::size_t, std::size_t> count_ways(const std::vector<Track>& tracks)
 
 class JumpRecoverer {
  public:
-  JumpRecoverer(const Surveyed& surveyed, const RecoverOptions& options, Teller& teller)
+  JumpRecoverer(const Surveyed& surveyed, const RecoverOptions& options, Reporter& reporter)
       : recording_(surveyed.recording),
         flights_(surveyed.flights),
         options_(options),
-        teller_(teller),
-        found_(teller.found()) {}
+        reporter_(reporter),
+        found_(reporter.found()) {}
 
   void recover() {
     const std::vector<Track> all = tracks_of(recording_, flights_);
@@ -156,9 +156,9 @@ class JumpRecoverer {
       refuse_jumps("no constants make flights like these", jump_it);
       return;
     }
-    tell_jump(best, rising, falling, jumps);
-    tell_loops(best, fits.loops);
-    tell_flights(best);
+    report_jump(best, rising, falling, jumps);
+    report_loops(best, fits.loops);
+    report_flights(best);
   }
 
  private:
@@ -201,7 +201,7 @@ class JumpRecoverer {
     Fits between = fit(tracks);
     const FlightFit& best = fits.best();
     // How far between is one number for all. Each take-off is fitted all the same, and goes better
-    // by so much by chance.
+    // by so much at random.
     const double points = best.freedom;
     constexpr double kMuch = 6;
     const double cost = std::log(points) + static_cast<double>(tracks.size()) + kMuch;
@@ -215,11 +215,11 @@ class JumpRecoverer {
     found_.refusal = std::move(why);
     found_.to_record = std::move(to_record);
     for (const char* key : {"jump.launch_speed", "jump.gravity", "fall.factor"}) {
-      teller_.add(key, RecoverEnd::cannot_tell, found_.refusal, found_.to_record);
+      reporter_.add(key, RecoverEnd::undetermined, found_.refusal, found_.to_record);
     }
   }
 
-  // The fit that goes best, the smooth one if none is any; which loops go as well is told.
+  // The fit that goes best, the smooth one if none is any; which loops go as well is reported.
   const FlightFit& choose_loop(const FlightFit& smooth, const std::vector<FlightFit>& fits) {
     constexpr double kAsWell = 6;
     const FlightFit* best = &smooth;
@@ -248,7 +248,7 @@ class JumpRecoverer {
     }
     const auto going = std::count_if(found_.loops.begin(), found_.loops.end(),
                                      [](const RecoveredLoop& loop) { return loop.goes; });
-    found_.loop_told = !fits.empty() && going < static_cast<std::ptrdiff_t>(fits.size());
+    found_.loop_reported = !fits.empty() && going < static_cast<std::ptrdiff_t>(fits.size());
     for (const FlightFit& fit : fits) {
       if (options_.integrator == fit.clock.integrator && fit.ok) return fit;
     }
@@ -268,7 +268,7 @@ class JumpRecoverer {
   }
 
   // Without a tick rate that is known, the others follow from height and gravity.
-  void tell_loops(const FlightFit& best, const std::vector<FlightFit>& fits) {
+  void report_loops(const FlightFit& best, const std::vector<FlightFit>& fits) {
     found_.tuning.loop.integrator = best.clock.integrator;
     if (!fits.empty()) return;
     const JumpShape shape = shape_of(best.constants);
@@ -292,38 +292,39 @@ class JumpRecoverer {
     return {{constants.band, constants.band_gravity}, constants.sustain};
   }
 
-  void tell_jump(const FlightFit& fit, std::size_t rising, std::size_t falling, std::size_t jumps) {
+  void report_jump(const FlightFit& fit, std::size_t rising, std::size_t falling,
+                   std::size_t jumps) {
     const std::string up = fmt::format("{} on the way up of {}", counted(rising, "point", "points"),
                                        counted(jumps, "jump", "jumps"));
     const std::string more = "more jumps, or more points a second";
-    teller_.add_measured("jump.launch_speed", estimate_of(fit, Part::launch, widened_), up, more);
-    teller_.add_measured("jump.gravity", estimate_of(fit, Part::gravity, widened_), up, more);
+    reporter_.add_measured("jump.launch_speed", estimate_of(fit, Part::launch, widened_), up, more);
+    reporter_.add_measured("jump.gravity", estimate_of(fit, Part::gravity, widened_), up, more);
     constexpr std::size_t kLeast = 4;
     if (falling < kLeast) {
-      teller_.add(
-          "fall.factor", RecoverEnd::cannot_tell,
+      reporter_.add(
+          "fall.factor", RecoverEnd::undetermined,
           fmt::format("{} on the way down are too few", counted(falling, "point", "points")),
           "the way down to the ground as well");
     } else {
-      teller_.add_measured("fall.factor", estimate_of(fit, Part::factor, widened_),
-                           fmt::format("{} on the way down", counted(falling, "point", "points")),
-                           more);
+      reporter_.add_measured("fall.factor", estimate_of(fit, Part::factor, widened_),
+                             fmt::format("{} on the way down", counted(falling, "point", "points")),
+                             more);
     }
-    tell_terminal(fit, falling);
-    tell_hang(fit);
-    tell_sustain(fit);
-    const bool tells_cut = tell_cut(fit);
-    put_in_jump(fit, falling >= kLeast, tells_cut);
-    tell_shape(fit, falling >= kLeast);
+    report_terminal(fit, falling);
+    report_hang(fit);
+    report_sustain(fit);
+    const bool reports_cut = report_cut(fit);
+    put_in_jump(fit, falling >= kLeast, reports_cut);
+    report_shape(fit, falling >= kLeast);
   }
 
-  void tell_terminal(const FlightFit& fit, std::size_t falling) {
+  void report_terminal(const FlightFit& fit, std::size_t falling) {
     constexpr const char* kKey = "fall.terminal_speed";
     if (fit.place_of(Part::terminal) >= 0) {
-      teller_.add_measured(kKey, estimate_of(fit, Part::terminal, widened_),
-                           fmt::format("falls stop growing faster there: {} on the way down",
-                                       counted(falling, "point", "points")),
-                           "a fall twice as long");
+      reporter_.add_measured(kKey, estimate_of(fit, Part::terminal, widened_),
+                             fmt::format("falls stop growing faster there: {} on the way down",
+                                         counted(falling, "point", "points")),
+                             "a fall twice as long");
       return;
     }
     double fastest = 0;
@@ -335,23 +336,23 @@ class JumpRecoverer {
                                                 track.times().back())
                                        .slope);
     }
-    RecoveredKnob& knob = teller_.add(
-        kKey, RecoverEnd::cannot_tell,
+    RecoveredKnob& knob = reporter_.add(
+        kKey, RecoverEnd::undetermined,
         "no fall stopped growing faster: if there is a limit, it is above", "a longer fall");
     knob.estimate = {fastest, fastest, fastest};
   }
 
-  void tell_hang(const FlightFit& fit) {
+  void report_hang(const FlightFit& fit) {
     if (fit.place_of(Part::band) < 0) {
-      teller_.add("jump.hang.gravity", RecoverEnd::none_seen,
-                  "the top goes with the gravity of the rest");
+      reporter_.add("jump.hang.gravity", RecoverEnd::none_seen,
+                    "the top goes with the gravity of the rest");
       return;
     }
     const std::string why = "the curve is flatter near the top";
     const std::string more = "more jumps that are held to the top";
-    if (!teller_.add_measured("jump.hang.below_speed", band_of(fit), why, more)) return;
-    teller_.add_measured("jump.hang.gravity", estimate_of(fit, Part::band_gravity, widened_), why,
-                         more);
+    if (!reporter_.add_measured("jump.hang.below_speed", band_of(fit), why, more)) return;
+    reporter_.add_measured("jump.hang.gravity", estimate_of(fit, Part::band_gravity, widened_), why,
+                           more);
   }
 
   // Ticks see where a band ends only from one to the next: by what gravity adds in one.
@@ -368,9 +369,9 @@ class JumpRecoverer {
     return band;
   }
 
-  void tell_sustain(const FlightFit& fit) {
+  void report_sustain(const FlightFit& fit) {
     if (!(fit.constants.sustain > 0)) {
-      teller_.add("jump.sustain", RecoverEnd::none_seen, "rises slow down from the start");
+      reporter_.add("jump.sustain", RecoverEnd::none_seen, "rises slow down from the start");
       return;
     }
     Estimate sustain{fit.constants.sustain, fit.constants.sustain, fit.constants.sustain};
@@ -380,59 +381,61 @@ class JumpRecoverer {
       const double half = 0.5 / fit.clock.tick_rate;
       sustain = {sustain.value, sustain.value - half, sustain.value + half};
     }
-    teller_.add_measured("jump.sustain", sustain, "rises go on at the launch speed at first",
-                         "more points a second");
+    reporter_.add_measured("jump.sustain", sustain, "rises go on at the launch speed at first",
+                           "more points a second");
   }
 
-  // Whether there is anything to tell.
-  bool tell_cut(const FlightFit& fit) {
+  // Whether there is anything to report.
+  bool report_cut(const FlightFit& fit) {
     const auto early = static_cast<std::size_t>(
         std::count_if(fit.tracks.begin(), fit.tracks.end(), [&fit](const Track& track) {
-          return track.flight.jumps && lets_go_early(track, fit.constants);
+          return track.flight.jumps && releases_early(track, fit.constants);
         }));
     if (early == 0) {
-      teller_.add("jump.cut.style", RecoverEnd::cannot_tell, "no jump was let go early",
-                  "a few jumps with the button let go early, at different times");
+      reporter_.add("jump.cut.style", RecoverEnd::undetermined, "no jump was released early",
+                    "a few jumps with the button released early, at different times");
       return false;
     }
     if (fit.constants.cut == CutStyle::none) {
-      teller_.add("jump.cut.style", RecoverEnd::measured, "letting go early changes nothing")
+      reporter_.add("jump.cut.style", RecoverEnd::measured, "releasing early changes nothing")
           .choice = "none";
       return true;
     }
-    const std::string why = fmt::format(
-        "{} {} early{}", counted(early, "jump", "jumps"), early == 1 ? "was let go" : "were let go",
-        recording_.has_jump ? "" : ", by how they go: the button was not recorded");
+    const std::string why =
+        fmt::format("{} {} early{}", counted(early, "jump", "jumps"),
+                    early == 1 ? "was released" : "were released",
+                    recording_.has_jump ? "" : ", by how they go: the button was not recorded");
     const KnobValue style = get_knob(with_flight({}, fit.constants), *find_knob("jump.cut.style"));
-    teller_.add("jump.cut.style", RecoverEnd::measured, why).choice = std::get<std::string>(style);
+    reporter_.add("jump.cut.style", RecoverEnd::measured, why).choice =
+        std::get<std::string>(style);
     if (fit.place_of(Part::cut) < 0) return true;
-    teller_.add_measured(fit.constants.cut == CutStyle::scale ? "jump.cut.keep" : "jump.cut.weight",
-                         estimate_of(fit, Part::cut, widened_), why,
-                         "more jumps that are let go early");
+    reporter_.add_measured(
+        fit.constants.cut == CutStyle::scale ? "jump.cut.keep" : "jump.cut.weight",
+        estimate_of(fit, Part::cut, widened_), why, "more jumps that are released early");
     return true;
   }
 
-  static bool lets_go_early(const Track& track, const FlightConstants& constants) {
+  static bool releases_early(const Track& track, const FlightConstants& constants) {
     return track.hold < 0.9 * constants.launch_speed / constants.gravity;
   }
 
-  // What the recording does not tell stays as it is in the base.
-  void put_in_jump(const FlightFit& fit, bool tells_falls, bool tells_cut) {
+  // What the recording does not report stays as it is in the base.
+  void put_in_jump(const FlightFit& fit, bool reports_falls, bool reports_cut) {
     const Tuning base = found_.tuning;
     found_.tuning = with_flight(base, fit.constants);
     if (fit.clock.in_ticks && fit.constants.sustain > 0) {
       found_.tuning.jump.sustain = {std::round(fit.constants.sustain * fit.clock.tick_rate),
                                     Duration::Unit::ticks};
     }
-    if (!tells_falls) found_.tuning.fall.factor = base.fall.factor;
+    if (!reports_falls) found_.tuning.fall.factor = base.fall.factor;
     if (fit.place_of(Part::terminal) < 0) {
       found_.tuning.fall.terminal_speed = base.fall.terminal_speed;
     }
-    if (!tells_cut) found_.tuning.jump.cut = base.jump.cut;
+    if (!reports_cut) found_.tuning.jump.cut = base.jump.cut;
   }
 
   // Height and times of the full jump, with intervals by how they move with the constants.
-  void tell_shape(const FlightFit& fit, bool tells_falls) {
+  void report_shape(const FlightFit& fit, bool reports_falls) {
     const auto facts_of = [&fit](const FlightConstants& constants) {
       ArcConstants arc;
       arc.gravity = constants.gravity;
@@ -454,17 +457,17 @@ class JumpRecoverer {
       slopes.col(i) = (facts_of(beside) - here) / step;
     }
     const Eigen::Matrix3d covariance = slopes * fit.covariance * slopes.transpose();
-    const auto told = [&](Eigen::Index i) {
+    const auto reported = [&](Eigen::Index i) {
       Estimate estimate =
           around(here(i), widened_ * fit.noise() * std::sqrt(std::max(0.0, covariance(i, i))),
                  fit.freedom);
       estimate.lo = std::max(0.0, estimate.lo);
       return estimate;
     };
-    found_.height = told(0);
-    found_.apex_time = told(1);
-    if (!tells_falls) return;
-    found_.air_time = told(2);
+    found_.height = reported(0);
+    found_.apex_time = reported(1);
+    if (!reports_falls) return;
+    found_.air_time = reported(2);
     draw_curve(fit);
   }
 
@@ -480,7 +483,7 @@ class JumpRecoverer {
     }
   }
 
-  void tell_flights(const FlightFit& fit) {
+  void report_flights(const FlightFit& fit) {
     for (const Track& track : fit.tracks) {
       RecoveredFlight flight;
       flight.take_off = track.take_off;
@@ -518,15 +521,15 @@ class JumpRecoverer {
   const Recording& recording_;
   const Flights& flights_;
   const RecoverOptions& options_;
-  Teller& teller_;
+  Reporter& reporter_;
   Recovered& found_;
   double widened_ = 1;
 };
 
 }  // namespace
 
-void recover_jump(const Surveyed& surveyed, const RecoverOptions& options, Teller& teller) {
-  JumpRecoverer(surveyed, options, teller).recover();
+void recover_jump(const Surveyed& surveyed, const RecoverOptions& options, Reporter& reporter) {
+  JumpRecoverer(surveyed, options, reporter).recover();
 }
 
 }  // namespace bushbaby::detail

@@ -3,49 +3,49 @@
 
 #include <fmt/format.h>
 
+#include "reporting.h"
 #include "run_ramps.h"
-#include "telling.h"
 
 namespace bushbaby::detail {
 namespace {
 
 class RunRecoverer {
  public:
-  RunRecoverer(const Surveyed& surveyed, Teller& teller)
+  RunRecoverer(const Surveyed& surveyed, Reporter& reporter)
       : recording_(surveyed.recording),
         flights_(surveyed.flights),
-        teller_(teller),
-        found_(teller.found()) {}
+        reporter_(reporter),
+        found_(reporter.found()) {}
 
   void recover() {
     const RunReadings run = read_run(recording_, flights_.standing);
     const char* const run_it =
-        "run to one side until the speed no longer grows, let go until it stands, then run to one "
+        "run to one side until the speed no longer grows, release until it stands, then run to one "
         "side and turn to the other";
     if (run.top_speed.empty() || !(run.fastest > 0)) {
-      teller_.add("run.top_speed", RecoverEnd::cannot_tell, "no steady run was found", run_it);
+      reporter_.add("run.top_speed", RecoverEnd::undetermined, "no steady run was found", run_it);
       return;
     }
     const Reading top = pooled(run.top_speed);
     if (!(top.value > 4 * top.error) || !(top.value > 0.3 * run.fastest)) {
-      teller_.add("run.top_speed", RecoverEnd::cannot_tell, "no steady run was found", run_it);
+      reporter_.add("run.top_speed", RecoverEnd::undetermined, "no steady run was found", run_it);
       return;
     }
-    if (teller_.add_measured("run.top_speed", around(top.value, top.error, 30),
-                             fmt::format("{} of steady speed",
-                                         counted(run.top_speed.size(), "stretch", "stretches")),
-                             run_it)) {
+    if (reporter_.add_measured("run.top_speed", around(top.value, top.error, 30),
+                               fmt::format("{} of steady speed",
+                                           counted(run.top_speed.size(), "stretch", "stretches")),
+                               run_it)) {
       found_.tuning.run.top_speed = top.value;
     }
     constexpr double kMuchBetter = 10;
     const bool damped = run.lag_score + kMuchBetter < run.rate_score;
-    tell_drive(run.ground, damped, "run.ground.", found_.tuning.run.ground, "on the ground");
-    tell_drive(run.air, damped, "run.air.", found_.tuning.run.air, "in the air");
+    report_drive(run.ground, damped, "run.ground.", found_.tuning.run.ground, "on the ground");
+    report_drive(run.air, damped, "run.air.", found_.tuning.run.air, "in the air");
   }
 
  private:
-  void tell_drive(const std::vector<RampReadings>& kinds, bool damped, const std::string& prefix,
-                  RunDrive& drive, const char* where) {
+  void report_drive(const std::vector<RampReadings>& kinds, bool damped, const std::string& prefix,
+                    RunDrive& drive, const char* where) {
     struct Kind {
       const char* name;
       const char* one;
@@ -55,8 +55,8 @@ class RunRecoverer {
       Duration* lag;
     };
     const Kind table[] = {
-        {"speed_up", "start", "starts", "start to run", &drive.speed_up, &drive.speed_up_lag},
-        {"brake", "stop", "stops", "let go at full run", &drive.brake, &drive.brake_lag},
+        {"accelerate", "start", "starts", "start to run", &drive.accelerate, &drive.accelerate_lag},
+        {"brake", "stop", "stops", "release at full run", &drive.brake, &drive.brake_lag},
         {"turn", "turn", "turns", "turn round at full run", &drive.turn, &drive.turn_lag}};
     bool at_once = true;
     bool any = false;
@@ -66,11 +66,12 @@ class RunRecoverer {
       at_once = at_once && readings.empty();
     }
     if (damped && any) {
-      teller_.add(prefix + "style", RecoverEnd::measured, "speeds near their goal ever more slowly")
+      reporter_
+          .add(prefix + "style", RecoverEnd::measured, "speeds near their goal ever more slowly")
           .choice = "damped";
       drive.style = DriveStyle::damped;
     } else if (any && at_once) {
-      teller_
+      reporter_
           .add(prefix + "style", RecoverEnd::measured, "speeds change from one point to the next")
           .choice = "instant";
       drive.style = DriveStyle::instant;
@@ -83,8 +84,8 @@ class RunRecoverer {
       const std::string to_record =
           fmt::format("{} {}, from one steady speed to another", kind.to_do, where);
       if (readings.empty()) {
-        teller_.add(
-            key, RecoverEnd::cannot_tell,
+        reporter_.add(
+            key, RecoverEnd::undetermined,
             kinds[i].at_once > 0
                 ? "it takes less than from one point to the next"
                 : fmt::format("no {} {} goes from one steady speed to another", kind.one, where),
@@ -93,11 +94,11 @@ class RunRecoverer {
       }
       const Reading all = pooled(readings);
       constexpr double kFreedom = 8;
-      const bool told = teller_.add_measured(
+      const bool reported = reporter_.add_measured(
           key, around(all.value, all.error, kFreedom),
           fmt::format("{} {}", counted(readings.size(), kind.one, kind.many), where),
           "more often: " + to_record);
-      if (!told) continue;
+      if (!reported) continue;
       if (damped) {
         *kind.lag = {all.value};
       } else {
@@ -108,14 +109,14 @@ class RunRecoverer {
 
   const Recording& recording_;
   const Flights& flights_;
-  Teller& teller_;
+  Reporter& reporter_;
   Recovered& found_;
 };
 
 }  // namespace
 
-void recover_run(const Surveyed& surveyed, Teller& teller) {
-  RunRecoverer(surveyed, teller).recover();
+void recover_run(const Surveyed& surveyed, Reporter& reporter) {
+  RunRecoverer(surveyed, reporter).recover();
 }
 
 }  // namespace bushbaby::detail

@@ -61,7 +61,7 @@ int count_jumps(Rehearsal& rehearsal, Controls held, int most) {
   const auto patience = static_cast<int>(kNoMore * rehearsal.tick_rate());
   int in_vain = 0;
   int jumps = 0;
-  bool down = true;  // let go first
+  bool down = true;  // released first
   // Pressed on every other tick of a fall until landing, since a jump lifts no body that rises as
   // fast already; an interval between jumps only takes more presses.
   rehearsal.hold_each(

@@ -112,9 +112,9 @@ inline constexpr double kOutOfReach = 1e4;
 // How far a run-up takes the subject from its start, on a floor; nothing if it does not run.
 std::optional<double> run_up_room(Subject& subject);
 
-// Presses and holds jump until the body has left the ground; one that charges is let go after 2 s.
-// False if it does not leave it. `held` becomes what is to be held on: without the button after a
-// charge.
+// Presses and holds jump until the body has left the ground; one that charges is released after 2
+// s. False if it does not leave it. `held` becomes what is to be held on: without the button after
+// a charge.
 bool take_off(Rehearsal& rehearsal, Controls& held);
 
 // Jumps with the button held until the body no longer rises; false if it does not jump.
@@ -134,7 +134,7 @@ inline double time_from(const Rehearsal& rehearsal, std::int64_t tick) {
   return static_cast<double>(rehearsal.now().tick - tick) / rehearsal.tick_rate();
 }
 
-// Whether the tick between two samples gave a body in the air a speed along up that it had not.
+// Whether the tick between two samples gave a body in the air a vertical speed that it had not.
 inline bool rose(const Sample& before, const Sample& now) {
   return now.velocity.y > before.velocity.y && now.velocity.y > 0 && !now.grounded;
 }

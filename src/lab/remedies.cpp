@@ -190,7 +190,7 @@ class Search {
     return far;
   }
 
-  // The nearest number of so many digits that is no nearer to where the knob is now.
+  // The nearest number of N digits that is no nearer to where the knob is now.
   [[nodiscard]] double beyond_edge(double edge, int digits) const {
     const Dimension dimension = place_.knob->dimension;
     const double rounded = round_(dimension, edge, digits);

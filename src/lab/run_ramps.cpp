@@ -49,7 +49,7 @@ enum class RampShape { rate, lag };
 // The numbers of a ramp: where it is at its begin, both speeds, when it begins, and how fast it
 // goes; in a turn, how fast after it has come to rest as well.
 struct Ramp {
-  double place, from, to, begin, pace, pace_after;
+  double place, from, to, begin, speed, speed_after;
   bool turns;  // comes to rest between the two
 };
 
@@ -59,7 +59,7 @@ double way_at(const Ramp& ramp, RampShape shape, double time) {
   if (t <= 0) return ramp.place + ramp.from * t;
   if (shape == RampShape::lag) {
     // v = to + (from − to)·e^(−t/lag)
-    const double lag = ramp.pace;
+    const double lag = ramp.speed;
     return ramp.place + ramp.to * t + (ramp.from - ramp.to) * lag * -std::expm1(-t / lag);
   }
   const auto towards = [](double place, double from, double to, double rate, double after) {
@@ -68,11 +68,11 @@ double way_at(const Ramp& ramp, RampShape shape, double time) {
     const double within = std::min(after, lasts);
     return place + from * within + sign * rate * within * within / 2 + to * (after - within);
   };
-  if (!ramp.turns) return towards(ramp.place, ramp.from, ramp.to, ramp.pace, t);
-  const double stops = std::abs(ramp.from) / ramp.pace;
+  if (!ramp.turns) return towards(ramp.place, ramp.from, ramp.to, ramp.speed, t);
+  const double stops = std::abs(ramp.from) / ramp.speed;
   const double stopped = std::min(t, stops);
-  const double there = towards(ramp.place, ramp.from, 0, ramp.pace, stopped);
-  return t <= stops ? there : towards(there, 0, ramp.to, ramp.pace_after, t - stops);
+  const double there = towards(ramp.place, ramp.from, 0, ramp.speed, stopped);
+  return t <= stops ? there : towards(there, 0, ramp.to, ramp.speed_after, t - stops);
 }
 
 struct RampFit {
@@ -80,8 +80,8 @@ struct RampFit {
   double squares = 0;
   std::size_t points = 0;
   std::size_t numbers = 0;
-  double pace_error = 0;
-  double pace_after_error = 0;
+  double speed_error = 0;
+  double speed_after_error = 0;
   bool ok = false;
 };
 
@@ -89,8 +89,8 @@ RampFit fit_ramp(const std::vector<double>& times, const std::vector<double>& pl
                  std::size_t first, std::size_t end, const Ramp& guess, RampShape shape) {
   const bool turns = shape == RampShape::rate && guess.turns;
   LeastSquares problem;
-  problem.start = {guess.place, guess.from, guess.to, guess.begin, guess.pace};
-  if (turns) problem.start.push_back(guess.pace_after);
+  problem.start = {guess.place, guess.from, guess.to, guess.begin, guess.speed};
+  if (turns) problem.start.push_back(guess.speed_after);
   const double far = std::numeric_limits<double>::max();
   problem.lo.assign(problem.start.size(), -far);
   problem.hi.assign(problem.start.size(), far);
@@ -142,9 +142,9 @@ RampFit fit_ramp(const std::vector<double>& times, const std::vector<double>& pl
   const auto error_of = [&](Eigen::Index i) {
     return noise * std::sqrt(std::max(0.0, covariance(i, i)));
   };
-  fit.pace_error = error_of(4);
-  if (turns) fit.pace_after_error = error_of(5);
-  fit.ok = std::isfinite(fit.pace_error);
+  fit.speed_error = error_of(4);
+  if (turns) fit.speed_after_error = error_of(5);
+  fit.ok = std::isfinite(fit.speed_error);
   return fit;
 }
 
@@ -235,7 +235,7 @@ class RunReader {
   }
 
   void add_steady(std::size_t first, std::size_t end) {
-    // What it reaches into beside it is left out.
+    // What it reaches into beside it is omitted.
     constexpr std::size_t kTrim = 2;
     const std::size_t trim = std::min(kTrim, (end - first - 2) / 2);
     const std::size_t from = first == 0 ? first : first + trim;
@@ -264,7 +264,7 @@ class RunReader {
     const bool to_rest = std::abs(to) < rest;
     if (from_rest && to_rest) return;
     const bool turns = !from_rest && !to_rest && from * to < 0;
-    if (!from_rest && !to_rest && !turns) return;  // between two paces
+    if (!from_rest && !to_rest && !turns) return;  // between Sprint
     // On the ground or in the air, all of it.
     const auto there = [this](std::size_t i) { return standing_[i]; };
     std::size_t grounded = 0;
@@ -279,13 +279,13 @@ class RunReader {
     const std::size_t end = std::min(after.end, after.first + kBeside);
     const double lasts =
         std::max(times_[after.first] - times_[before.end - 1], 0.5 * spacing_of(times_));
-    RampKind kind = turns ? RampKind::turn : to_rest ? RampKind::brake : RampKind::speed_up;
+    RampKind kind = turns ? RampKind::turn : to_rest ? RampKind::brake : RampKind::accelerate;
     RampReadings& readings =
         (grounded != 0 ? found_.ground : found_.air)[static_cast<std::size_t>(kind)];
     const RampFit by_rate = best_fit(first, end, before, from, to, lasts, turns, RampShape::rate);
     const RampFit by_lag = best_fit(first, end, before, from, to, lasts, turns, RampShape::lag);
     if (!by_rate.ok) return;
-    const double took = std::abs(turns ? from : to - from) / by_rate.ramp.pace;
+    const double took = std::abs(turns ? from : to - from) / by_rate.ramp.speed;
     if (took < spacing_of(times_)) {
       ++readings.at_once;
       return;
@@ -293,19 +293,20 @@ class RunReader {
     // Where speeds are given at points alone, a ramp ends within the last part of one.
     const double points = took / spacing_of(times_);
     const double partly = 0.5 / (points * points);
-    const auto error_of = [partly](double pace, double error) {
-      return std::hypot(error, partly * pace);
+    const auto error_of = [partly](double speed, double error) {
+      return std::hypot(error, partly * speed);
     };
-    readings.rate.push_back({by_rate.ramp.pace, error_of(by_rate.ramp.pace, by_rate.pace_error)});
-    if (by_lag.ok) readings.lag.push_back({by_lag.ramp.pace, by_lag.pace_error});
+    readings.rate.push_back(
+        {by_rate.ramp.speed, error_of(by_rate.ramp.speed, by_rate.speed_error)});
+    if (by_lag.ok) readings.lag.push_back({by_lag.ramp.speed, by_lag.speed_error});
     found_.rate_score += score_of(by_rate);
     found_.lag_score += by_lag.ok ? score_of(by_lag) : 1e6;
     if (turns) {
       RampReadings& onward =
           (grounded != 0 ? found_.ground
-                         : found_.air)[static_cast<std::size_t>(RampKind::speed_up)];
-      onward.rate.push_back(
-          {by_rate.ramp.pace_after, error_of(by_rate.ramp.pace_after, by_rate.pace_after_error)});
+                         : found_.air)[static_cast<std::size_t>(RampKind::accelerate)];
+      onward.rate.push_back({by_rate.ramp.speed_after,
+                             error_of(by_rate.ramp.speed_after, by_rate.speed_after_error)});
     }
   }
 
@@ -330,13 +331,13 @@ class RunReader {
     for (int i = -2; i < kBegins; ++i) {
       const double begin = earliest + lasts * i / kBegins;
       for (double took = 0.5 * spacing_of(times_); took < 2.5 * lasts; took *= 1.4) {
-        const double pace = shape == RampShape::lag ? took / 3 : std::abs(to - from) / took;
+        const double speed = shape == RampShape::lag ? took / 3 : std::abs(to - from) / took;
         Ramp ramp{places_[before.end - 1] + from * (begin - earliest),
                   from,
                   to,
                   begin,
-                  pace,
-                  turns ? pace : 0,
+                  speed,
+                  turns ? speed : 0,
                   turns && shape == RampShape::rate};
         Start start{ramp, 0};
         for (std::size_t k = first; k < end; ++k) {

@@ -9,7 +9,7 @@
 
 namespace bushbaby::detail {
 
-enum class RampKind { speed_up, brake, turn };
+enum class RampKind { accelerate, brake, turn };
 
 // One number from one place of the recording.
 struct Reading {

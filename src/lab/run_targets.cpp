@@ -35,9 +35,9 @@ class Reader {
       case RunAsk::What::time: read_time(); break;
     }
     if (run_.stall) {
-      if (!outcome_.told.empty()) outcome_.told += "; ";
-      outcome_.told += "the run ended early, at line " + std::to_string(run_.stall->span.line) +
-                       " of the inputs";
+      if (!outcome_.reported.empty()) outcome_.reported += "; ";
+      outcome_.reported += "the run ended early, at line " + std::to_string(run_.stall->span.line) +
+                           " of the inputs";
     }
     return std::move(outcome_);
   }
@@ -66,9 +66,9 @@ class Reader {
     }
     outcome_.measured = count;
     if (count > 0) return;
-    outcome_.told = others.empty() ? "it lands nowhere" : "it lands on ";
+    outcome_.reported = others.empty() ? "it lands nowhere" : "it lands on ";
     for (std::size_t i = 0; i < others.size(); ++i)
-      outcome_.told += (i > 0 ? ", " : "") + others[i];
+      outcome_.reported += (i > 0 ? ", " : "") + others[i];
   }
 
   // In which ticks it stands on it, meets it, or is in it.
@@ -85,7 +85,7 @@ class Reader {
       const std::int64_t tick = event.tick - start;
       if (!is_zone_event(event)) {
         if (is_named(event.surface) && event.kind != EventKind::left_ground &&
-            event.kind != EventKind::wall_left) {
+            event.kind != EventKind::wall_lost) {
           mark(tick);
         }
       } else if (is_named_zone(event.surface)) {
@@ -103,12 +103,12 @@ class Reader {
     outcome_.measured = static_cast<double>(std::count(touched.begin(), touched.end(), true));
     const auto first = std::find(touched.begin(), touched.end(), true);
     if (first == touched.end()) {
-      outcome_.told = "it never does";
+      outcome_.reported = "it never does";
       return;
     }
     const auto index = static_cast<std::size_t>(first - touched.begin()) + 1;
     outcome_.place = trace_.samples[index].feet;
-    outcome_.told = "first in tick " + std::to_string(trace_.samples[index].tick);
+    outcome_.reported = "first in tick " + std::to_string(trace_.samples[index].tick);
   }
 
   void read_end() {
@@ -116,7 +116,7 @@ class Reader {
     outcome_.measured = is_named(ground) ? 1 : 0;
     outcome_.place = trace_.samples.back().feet;
     if (is_named(ground)) return;
-    outcome_.told =
+    outcome_.reported =
         ground == kNoSurface ? "it ends in the air" : "it ends on " + solid_name(level_, ground);
   }
 
@@ -138,7 +138,7 @@ class Reader {
     const std::size_t first = find(0, ask_.name);
     const std::size_t then = find(first + 1, ask_.then);
     if (then >= trace_.events.size()) {
-      outcome_.told =
+      outcome_.reported =
           first >= trace_.events.size() ? "no " + ask_.name : "no " + ask_.then + " after it";
       return;
     }
@@ -177,7 +177,7 @@ bool is_called(const Event& event, std::string_view name) noexcept {
 RunOutcome measure_run(const RunAsk& ask, const Tuning& tuning) {
   const auto cannot = [](std::string why) {
     RunOutcome outcome;
-    outcome.told = std::move(why);
+    outcome.reported = std::move(why);
     return outcome;
   };
   CompiledBook compiled = compile_book(tuning, ask.stage->level.zones);

@@ -25,7 +25,7 @@ void Settler::solve(FitState& state, int rounds) const {
 double Settler::score_of(const FitState& state) const {
   if (!state.solved.ok) return std::numeric_limits<double>::infinity();
   const auto n = static_cast<double>(count_points(state.tracks));
-  // Numbers are written with so many digits: what is less is no noise.
+  // Numbers are written with N digits: what is less is no noise.
   constexpr double kLeastShare = 3e-6;
   const double least = kLeastShare * scale_.speed * scale_.speed / scale_.gravity;
   const double per_point = state.solved.squares / n + least * least;
@@ -168,7 +168,7 @@ bool Settler::leave_out(FitState& state, double least, std::vector<std::string>&
       kept.push_back(state.tracks[i]);
       continue;
     }
-    remarks.push_back(fmt::format("the flight at {:.4g} s goes otherwise than the others: left out",
+    remarks.push_back(fmt::format("the flight at {:.4g} s does not fit the others: ignored",
                                   state.tracks[i].take_off));
   }
   const bool jumps =
@@ -178,7 +178,7 @@ bool Settler::leave_out(FitState& state, double least, std::vector<std::string>&
   return true;
 }
 
-void Settler::hand_over(const FitState& state, FlightFit& fit) {
+void Settler::hand_out(const FitState& state, FlightFit& fit) {
   fit.constants = state.constants;
   fit.parts = state.parts;
   fit.tracks = state.tracks;

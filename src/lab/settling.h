@@ -45,7 +45,7 @@ class Settler {
   [[nodiscard]] const FlightClock& clock() const noexcept { return clock_; }
   [[nodiscard]] double noise() const noexcept { return noise_; }
 
-  // Goes downhill for so many rounds.
+  // Goes downhill for N rounds.
   void solve(FitState& state, int rounds) const;
   // Solves, and looks beside, until nothing changes.
   void settle(FitState& state, int rounds = kMostRounds) const;
@@ -61,7 +61,7 @@ class Settler {
   // The best of all holds that may be; of those about the recorded one, if there is one.
   [[nodiscard]] Release find_hold(const Track& track, const FlightConstants& constants,
                                   Curves& curves) const;
-  static void hand_over(const FitState& state, FlightFit& fit);
+  static void hand_out(const FitState& state, FlightFit& fit);
 
  private:
   [[nodiscard]] double score_of(const FitState& state) const;

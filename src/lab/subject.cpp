@@ -4,6 +4,7 @@
 #include <utility>
 
 #include "bushbaby/core/motion/outside.h"
+#include "bushbaby/core/motion/pose.h"
 #include "bushbaby/core/tuning/zones.h"
 
 namespace bushbaby {
@@ -98,8 +99,11 @@ bool CharacterSubject::push(Vec velocity) {
 }
 
 Sample sample_of(const Character& character) {
-  return {character.tick,       character.feet,     character.velocity, character.stance(),
-          character.grounded(), character.controls, character.up};
+  const Vec gap = character.feet - visible_feet(character);
+  return {character.tick,       character.feet,
+          character.velocity,   character.stance(),
+          character.grounded(), character.controls,
+          character.up,         gap.x * character.up.x + gap.y * character.up.y};
 }
 
 Sample CharacterSubject::observe() const { return sample_of(character_); }

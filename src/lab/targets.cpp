@@ -194,11 +194,11 @@ double relative_size(const Curve& curve, const RecordedJump& jump) {
     }
     return extent;
   };
-  const Vec wanted = extent_of(curve.points);
+  const Vec target_extent = extent_of(curve.points);
   const Vec measured = extent_of(arc_points(curve, jump));
   const auto ratio = [](double a, double b) { return a > 0 && b > 0 ? a / b : 1.0; };
-  const double high = ratio(wanted.y, measured.y);
-  const double wide = ratio(wanted.x, measured.x);
+  const double high = ratio(target_extent.y, measured.y);
+  const double wide = ratio(target_extent.x, measured.x);
   return std::abs(std::log(wide)) > std::abs(std::log(high)) ? wide : high;
 }
 
@@ -212,8 +212,8 @@ namespace {
 
 Verdict judge_run(const Target& target, const Tuning& tuning) {
   const RunOutcome outcome = measure_run(*target.run, tuning);
-  Verdict verdict = verdict_on(target, outcome.measured, outcome.measured ? "" : outcome.told);
-  if (outcome.measured) verdict.told = outcome.told;
+  Verdict verdict = verdict_on(target, outcome.measured, outcome.measured ? "" : outcome.reported);
+  if (outcome.measured) verdict.reported = outcome.reported;
   verdict.place = outcome.place;
   if (outcome.run) {
     verdict.ticks = static_cast<std::int64_t>(outcome.run->trace.samples.size()) - 1;

@@ -27,14 +27,14 @@ Stage stage_of(std::vector<Solid> solids, Vec start) {
   return level_stage({"terrain", start, std::move(solids)});
 }
 
-double pace_between(const Sample& before, const Sample& now, double tick_rate) {
+double speed_between(const Sample& before, const Sample& now, double tick_rate) {
   return std::hypot(now.feet.x - before.feet.x, now.feet.y - before.feet.y) * tick_rate;
 }
 
 // What a run did from some tick on.
 struct Crossing {
-  double pace = 0;         // u/s along the ground, at its end, by the way covered
-  double least_pace = 0;   // u/s
+  double ground_speed = 0;        // u/s along the ground, at its end, by the way covered
+  double least_ground_speed = 0;  // u/s
   double least_speed = 0;  // u/s, by what the subject says: round a corner the way is cut short
   std::int64_t ticks = 0;
   std::int64_t in_air = 0;  // of them
@@ -50,10 +50,10 @@ std::optional<Crossing> cross(Subject& subject, const Stage& stage, double secon
       kRight, kRunSeconds, [](const Sample&, const Sample& now) { return now.feet.x > 0; });
   if (!comes) return std::nullopt;
   Crossing crossing;
-  crossing.least_pace = crossing.least_speed = HUGE_VAL;
+  crossing.least_ground_speed = crossing.least_speed = HUGE_VAL;
   rehearsal.hold_until(kRight, seconds, [&](const Sample& before, const Sample& now) {
-    crossing.pace = pace_between(before, now, rehearsal.tick_rate());
-    crossing.least_pace = std::min(crossing.least_pace, crossing.pace);
+    crossing.ground_speed = speed_between(before, now, rehearsal.tick_rate());
+    crossing.least_ground_speed = std::min(crossing.least_ground_speed, crossing.ground_speed);
     crossing.least_speed =
         std::min(crossing.least_speed, std::hypot(now.velocity.x, now.velocity.y));
     ++crossing.ticks;
@@ -125,8 +125,9 @@ Measured slope(Subject& subject, const Drill& drill) {
   const auto down = cross(subject, beyond_a_run_up(*run_up, {{wide, -rise}}, size), kCrossing);
   if (!up || !down) return no_facts(drill, "it does not come to the slope");
   const auto grounded = static_cast<double>(down->ticks - down->in_air);
-  return facts_of(drill, {up->pace, down->pace, grounded / static_cast<double>(down->ticks),
-                          steepest_walked(subject, size)});
+  return facts_of(
+      drill, {up->ground_speed, down->ground_speed, grounded / static_cast<double>(down->ticks),
+              steepest_walked(subject, size)});
 }
 
 Measured crest(Subject& subject, const Drill& drill) {
@@ -165,7 +166,7 @@ Stage pieces_stage(const RunUp& run_up, double step, double size) {
 // Whether it runs over such ground without losing speed.
 bool runs_over(Subject& subject, const RunUp& run_up, double step, double size) {
   const auto over = cross(subject, pieces_stage(run_up, step, size), kCrossing);
-  return over && over->least_pace >= run_up.speed * (1 - 1e-3);
+  return over && over->least_ground_speed >= run_up.speed * (1 - 1e-3);
 }
 
 }  // namespace
@@ -184,7 +185,7 @@ Measured seam(Subject& subject, const Drill& drill) {
     const double middle = std::sqrt(passed * stopped);
     (runs_over(subject, *run_up, middle, size) ? passed : stopped) = middle;
   }
-  const double lost = std::max(0.0, 1 - over->least_pace / run_up->speed);
+  const double lost = std::max(0.0, 1 - over->least_ground_speed / run_up->speed);
   return facts_of(drill, {lost < kSame ? 0 : lost, static_cast<double>(over->in_air), passed});
 }
 

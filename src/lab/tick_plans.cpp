@@ -86,7 +86,7 @@ class Normals {
       slopes(3, 3) = u / g;
       Eigen::Matrix4d normal = slopes.transpose() * matrix * slopes;
       const Eigen::Vector4d down = slopes.transpose() * (right - matrix * numbers);
-      // What no tick tells stays as it is.
+      // What no tick reports stays as it is.
       normal.diagonal().array() += 1e-12 * normal.trace();
       const Eigen::Vector4d step = normal.ldlt().solve(down);
       numbers(0) += step(0);
@@ -122,7 +122,7 @@ class Normals {
     ticks_ = std::max(ticks_, static_cast<int>(std::ceil(last * clock_.tick_rate - 1e-6)));
   }
 
-  // How the height after so many ticks depends on the acceleration of tick i, counted from 1.
+  // How the height after N ticks depends on the acceleration of tick i, counted from 1.
   [[nodiscard]] double share(int tick, int after) const {
     const double dt = 1 / clock_.tick_rate;
     return after < tick ? 0 : -dt * dt * (after - tick + later_);
@@ -217,7 +217,7 @@ class Planner {
   }
 
  private:
-  // The ticks that a launch may be sustained for: none, or about so many.
+  // The ticks that a launch may be sustained for: none, or about this many.
   static std::vector<int> starts_about(int sustained) {
     std::vector<int> starts{0};
     if (sustained == 0) return starts;

@@ -13,7 +13,7 @@
 
 namespace bushbaby::detail {
 
-// Constants for full jumps, near the ones given, from which heights go best: at most so many, the
+// Constants for full jumps, near the ones given, from which heights go best: at most this many, the
 // best first. Those with a hang band lie in the middle of the speeds that the band may end at.
 std::vector<FlightConstants> plan_ticks(const std::vector<Track>& full, const FlightConstants& near,
                                         const FlightClock& clock, std::size_t most);

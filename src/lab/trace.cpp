@@ -35,7 +35,7 @@ void find_apex(const Trace& trace, Arc& arc) {
 bool takes_off(const Event& event) {
   if (event.kind != EventKind::jumped) return false;
   const auto kind = static_cast<JumpKind>(event.detail);
-  return kind == JumpKind::ground || kind == JumpKind::charged || kind == JumpKind::leap;
+  return kind == JumpKind::ground || kind == JumpKind::charged || kind == JumpKind::exit_jump;
 }
 
 double end_of(const Trace& trace, const Arc& arc) {
@@ -58,7 +58,7 @@ std::uint64_t hash_of(const Trace& trace) noexcept {
     hash.add(sample.held.jump);
     hash.add(sample.held.dash);
     // Runs without them keep their hashes.
-    if (sample.held.pace) hash.add(sample.held.pace);
+    if (sample.held.sprint) hash.add(sample.held.sprint);
     if (sample.up != Vec{0, 1}) hash.add(sample.up);
   }
   for (const Event& event : trace.events) {
@@ -71,6 +71,22 @@ std::uint64_t hash_of(const Trace& trace) noexcept {
     hash.add(event.value);
   }
   return hash.sum();
+}
+
+Vec visible_feet(const Sample& sample) noexcept { return sample.feet - sample.up * sample.gap; }
+
+Vec visible_place(const Trace& trace, std::int64_t tick, Vec place) noexcept {
+  if (trace.samples.empty()) return place;
+  const std::int64_t first = trace.samples.front().tick;
+  const auto count = static_cast<std::int64_t>(trace.samples.size());
+  for (const std::int64_t i : {tick - 1 - first, tick - first}) {
+    if (i < 0 || i >= count) continue;
+    const Sample& sample = trace.samples[static_cast<std::size_t>(i)];
+    const Vec off = place - sample.feet;
+    const double above = off.x * sample.up.x + off.y * sample.up.y;
+    if (sample.gap > 0 && std::abs(above) <= sample.gap) return place - sample.up * sample.gap;
+  }
+  return place;
 }
 
 std::string title_of(const Event& event) {

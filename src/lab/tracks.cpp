@@ -25,7 +25,7 @@ std::vector<Track> tracks_of(const Recording& recording, const Flights& flights)
                recording.points[flight.last + 1].time - kTick) {
       ++spare;
     }
-    // A fall's parabola tells where it began; in ticks, that is beside the height of the ground.
+    // A fall's parabola reports where it began; in ticks, that is beside the height of the ground.
     const std::size_t first = flight.jumps ? flight.first : flight.leaves + 1;
     for (std::size_t i = first; i + spare <= flight.last; ++i) {
       points.times.push_back(recording.points[i].time);

@@ -30,7 +30,7 @@ struct Track {
 
 std::vector<Track> tracks_of(const Recording& recording, const Flights& flights);
 
-// How many of each kind at most: jumps held to the top, jumps let go early, and falls.
+// How many of each kind at most: jumps held to the top, jumps released early, and falls.
 struct MostTracks {
   std::size_t full = 0;
   std::size_t early = 0;
@@ -39,7 +39,7 @@ struct MostTracks {
 // To search with, and to settle what was found.
 inline constexpr MostTracks kSearched{6, 5, 3};
 inline constexpr MostTracks kSettled{40, 30, 10};
-// So many of them, from all over the recording.
+// This many of them, from all over the recording.
 std::vector<Track> some_of(const std::vector<Track>& tracks, const MostTracks& at_most);
 
 // How high it comes, u.

@@ -83,7 +83,7 @@ class Turned {
 };
 
 // The middle of what a target wants of a fact, if one does.
-std::optional<double> wanted(const std::vector<Target>& targets, std::string_view fact) {
+std::optional<double> aim_of(const std::vector<Target>& targets, std::string_view fact) {
   for (const Target& target : targets) {
     if (target.follow || target.run || target.fact != fact) continue;
     if (target.bound.form == Bound::Form::aim) return target.bound.lo;
@@ -94,12 +94,12 @@ std::optional<double> wanted(const std::vector<Target>& targets, std::string_vie
   return std::nullopt;
 }
 
-// The jump that is wanted; what it leaves open is as the tuning has it.
-std::optional<JumpAsk> wanted_jump(const std::vector<Target>& targets, const Tuning& tuning) {
+// The jump that targets ask for; what it leaves open is as the tuning has it.
+std::optional<JumpAsk> asked_jump(const std::vector<Target>& targets, const Tuning& tuning) {
   JumpAsk ask;
-  ask.height = wanted(targets, "stand_jump.height");
-  ask.apex_time = wanted(targets, "stand_jump.apex_time");
-  ask.launch_speed = wanted(targets, "stand_jump.launch_speed");
+  ask.height = aim_of(targets, "stand_jump.height");
+  ask.apex_time = aim_of(targets, "stand_jump.apex_time");
+  ask.launch_speed = aim_of(targets, "stand_jump.launch_speed");
   const int asked = (ask.height ? 1 : 0) + (ask.apex_time ? 1 : 0) + (ask.launch_speed ? 1 : 0);
   if (asked == 0) return std::nullopt;
   if (asked == 3) ask.launch_speed.reset();
@@ -115,7 +115,7 @@ std::optional<JumpAsk> wanted_jump(const std::vector<Target>& targets, const Tun
   return ask;
 }
 
-// A trial by chance, knobs turned by up to so much each way.
+// A trial at random, knobs turned by up to so much each way.
 Amounts amounts_by_chance(const Trials& trials, std::mt19937_64& random) {
   constexpr double kWide = 0.7;  // a factor of 2
   Amounts amounts = trials.home();
@@ -129,7 +129,7 @@ Amounts amounts_by_chance(const Trials& trials, std::mt19937_64& random) {
   return amounts;
 }
 
-// Far and wide by controlled random search (Price, as NLopt has it): where what is wanted has steps
+// Far and wide by controlled random search (Price, as NLopt has it): where the error has steps
 // and plains, as runs have, no slope leads anywhere.
 std::optional<Attempt> wander(Trials& trials, const Amounts& from, std::uint64_t seed,
                               int most_evaluations) {
@@ -251,7 +251,7 @@ std::optional<Attempt> descend(Trials& trials, const Amounts& from, const std::v
 Amounts amounts_of_formulas(const Trials& trials) {
   const Tuning& tuning = trials.tuning();
   Amounts amounts = trials.home();
-  const auto ask = wanted_jump(trials.targets(), tuning);
+  const auto ask = asked_jump(trials.targets(), tuning);
   if (!ask) return amounts;
   const JumpLoop loop = jump_loop(tuning);
   const JumpShape shape = jump_shape(tuning);
@@ -296,25 +296,25 @@ Searched search(Trials& trials, const SearchLimits& limits) {
   const auto take = [&searched](const std::optional<Attempt>& found) {
     if (found && is_better(found->weighed, searched.best.weighed)) searched.best = *found;
   };
-  const auto tell = [&] {
+  const auto report = [&] {
     if (limits.progress) limits.progress(trials.evaluations(), searched.best.weighed.missed);
   };
   constexpr int kRounds = 12;
-  constexpr std::size_t kWide = 80;  // trials by chance, for each knob
+  constexpr std::size_t kWide = 80;  // random trials, for each knob
   while (searched.starts < limits.starts && !is_done()) {
     const Amounts start = searched.starts == 0   ? amounts_of_formulas(trials)
                           : searched.starts == 1 ? trials.home()
                                                  : amounts_by_chance(trials, random);
     take(descend(trials, start, none_held, kRounds));
     ++searched.starts;
-    tell();
+    report();
   }
   const auto left = limits.most_evaluations - trials.evaluations();
   const auto wide = static_cast<int>(kWide * (trials.home().size() + 1));
   if (is_done() || !limits.wanders || left <= 0 || trials.home().empty()) return searched;
   take(wander(trials, searched.best.amounts, limits.seed, std::min(left, wide)));
   if (!is_done()) take(descend(trials, searched.best.amounts, none_held, kRounds));
-  tell();
+  report();
   return searched;
 }
 

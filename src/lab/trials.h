@@ -52,8 +52,8 @@ class Trials {
 [[nodiscard]] std::optional<Attempt> descend(Trials& trials, const Amounts& from,
                                              const std::vector<bool>& held, int most_rounds);
 
-/// What the closed forms say to a height, an apex time and a launch speed that are wanted; else as
-/// the tuning is.
+/// What the closed forms say to a height, an apex time and a launch speed that targets ask for;
+/// else as the tuning is.
 [[nodiscard]] Amounts amounts_of_formulas(const Trials& trials);
 
 /// The slopes of the residuals at a trial, by variable, along their scales.
@@ -72,7 +72,7 @@ struct Searched {
   int starts = 0;
 };
 
-/// From the formulas' answer, then from the tuning, then from places by chance, and at last by
+/// From the formulas' answer, then from the tuning, then from random places, and at last by
 /// chance alone, until all targets are met or a limit is reached. The tuning itself must be one
 /// that can be.
 [[nodiscard]] Searched search(Trials& trials, const SearchLimits& limits);

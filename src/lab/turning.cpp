@@ -30,12 +30,12 @@ std::optional<FreeKnob> free_knob(const Tuning& tuning, const KnobPlace& place, 
   const KnobValue value = value_to_turn(tuning, place);
   if (!amount_of(value) || !amount_of(lo) || !amount_of(hi)) return std::nullopt;
   const double rate = tuning.loop.tick_rate;
-  const auto told = [&](const KnobValue& bound) {
+  const auto reported = [&](const KnobValue& bound) {
     const double amount = *amount_of(bound);
     if (is_in_ticks(bound) == is_in_ticks(value)) return amount;
     return is_in_ticks(bound) ? amount / rate : std::round(amount * rate);
   };
-  return FreeKnob{place, told(lo), told(hi)};
+  return FreeKnob{place, reported(lo), reported(hi)};
 }
 
 std::vector<FreeKnob> free_knobs(const Tuning& tuning) {
@@ -96,7 +96,7 @@ std::optional<Tuning> turned(const Tuning& tuning, const std::vector<Variable>& 
   Tuning changed = tuning;
   for (std::size_t i = 0; i < variables.size(); ++i) {
     const KnobPlace& place = variables[i].place();
-    // What stays is not written anew.
+    // What stays is not written again.
     if (amount_of(get_knob(tuning, *place.knob, place.row)) == amounts[i]) continue;
     const KnobValue value = variables[i].value(amounts[i]);
     if (set_knob(changed, *place.knob, value, place.row)) return std::nullopt;

@@ -38,7 +38,7 @@ std::optional<Rehearsal> come_to_wall(Subject& subject) {
 }
 
 // Whether the last tick has an event of that kind, and with that detail if one is asked for.
-bool tells_of(const Rehearsal& rehearsal, EventKind kind, std::optional<JumpKind> jump = {}) {
+bool reports_of(const Rehearsal& rehearsal, EventKind kind, std::optional<JumpKind> jump = {}) {
   const Trace trace = rehearsal.trace();
   return std::any_of(trace.events.begin(), trace.events.end(), [&](const Event& event) {
     const bool fits = !jump || event.detail == static_cast<std::uint8_t>(*jump);
@@ -46,8 +46,8 @@ bool tells_of(const Rehearsal& rehearsal, EventKind kind, std::optional<JumpKind
   });
 }
 
-bool tells_of_wall_jump(const Rehearsal& rehearsal) {
-  return tells_of(rehearsal, EventKind::jumped, JumpKind::wall);
+bool reports_of_wall_jump(const Rehearsal& rehearsal) {
+  return reports_of(rehearsal, EventKind::jumped, JumpKind::wall);
 }
 
 // The velocity after a press in the open, of a body that has fallen as long as one beside a wall.
@@ -65,7 +65,7 @@ std::optional<Vec> velocity_in_the_open(Subject& subject, std::int64_t ticks, Co
   return rehearsal.now().velocity;
 }
 
-// How fast it falls after so many seconds, away from any wall.
+// How fast it falls after N seconds, away from any wall.
 double falling_speed(Subject& subject, double seconds) {
   Stage open = floor_stage(size_of(subject));
   open.level.start = {0, kOutOfReach * size_of(subject)};
@@ -83,7 +83,7 @@ bool jumps_from_wall(Subject& subject, const Controls& pressed) {
   const Sample before = rehearsal->now();
   rehearsal->advance(pressed);
   const Sample after = rehearsal->now();
-  if (subject.traits().gives_events) return tells_of_wall_jump(*rehearsal);
+  if (subject.traits().gives_events) return reports_of_wall_jump(*rehearsal);
   if (!rose(before, after)) return false;
   const auto open = velocity_in_the_open(subject, before.tick, pressed);
   return !open || open->y != after.velocity.y || after.velocity.x * pressed.x < 0;
@@ -95,7 +95,7 @@ void leave_wall_by_steering(Rehearsal& rehearsal, const SubjectTraits& traits) {
   const double touch = rehearsal.now().feet.x - 0.0015 * traits.body_width;
   rehearsal.hold_until(kLeft, 1, [&](const Sample&, const Sample& now) {
     if (!traits.gives_events) return now.feet.x < touch;
-    return tells_of(rehearsal, EventKind::wall_left);
+    return reports_of(rehearsal, EventKind::wall_lost);
   });
 }
 
@@ -211,7 +211,7 @@ bool jumps_from_foot(Subject& subject) {
   if (!rehearsal) return false;
   const Sample before = rehearsal->now();
   rehearsal->advance(kRightJump);
-  if (subject.traits().gives_events) return tells_of_wall_jump(*rehearsal);
+  if (subject.traits().gives_events) return reports_of_wall_jump(*rehearsal);
   return rose(before, rehearsal->now()) && rehearsal->now().velocity.x < 0;
 }
 
@@ -269,10 +269,10 @@ bool come_back(Rehearsal& rehearsal, const SubjectTraits& traits) {
 
 }  // namespace
 
-Measured wall_regain(Subject& subject, const Drill& drill) {
+Measured wall_gain(Subject& subject, const Drill& drill) {
   if (!come_to_wall(subject)) return no_facts(drill, "it cannot be put in the air beside a wall");
   Measured measured = no_facts(drill, "it does not jump from a wall");
-  give(measured, "wall_regain.jumps", 0);
+  give(measured, "wall_gain.jumps", 0);
   if (!jumps_from_wall(subject, kRightJump)) return measured;
   const SubjectTraits traits = subject.traits();
   auto rehearsal = come_to_wall(subject);
@@ -283,23 +283,23 @@ Measured wall_regain(Subject& subject, const Drill& drill) {
     const Sample before = rehearsal->now();
     rehearsal->advance(kRightJump);
     const bool jumped =
-        traits.gives_events ? tells_of_wall_jump(*rehearsal) : rose(before, rehearsal->now());
+        traits.gives_events ? reports_of_wall_jump(*rehearsal) : rose(before, rehearsal->now());
     if (!jumped) break;
     ++jumps;
     if (!come_back(*rehearsal, traits)) break;
     if (jumps == 1) {
-      give(measured, "wall_regain.height", rehearsal->now().feet.y - start.feet.y);
-      give(measured, "wall_regain.time", time_from(*rehearsal, start.tick));
+      give(measured, "wall_gain.height", rehearsal->now().feet.y - start.feet.y);
+      give(measured, "wall_gain.time", time_from(*rehearsal, start.tick));
     }
-    rehearsal->advance(kRight);  // lets go of the button
+    rehearsal->advance(kRight);  // releases the button
   }
-  give(measured, "wall_regain.jumps", jumps, jumps == kManyJumps);
+  give(measured, "wall_gain.jumps", jumps, jumps == kManyJumps);
   return measured;
 }
 
 namespace {
 
-// The speeds across of a jump from a wall, in its first second: what is held at the press, and
+// The horizontal speeds of a jump from a wall, in its first second: what is held at the press, and
 // after it.
 std::vector<Sample> leave_wall(Subject& subject, const Controls& pressed, const Controls& after) {
   auto rehearsal = come_to_wall(subject);
@@ -331,7 +331,7 @@ double highest_of_wall_jump(Subject& subject) {
 
 }  // namespace
 
-Measured wall_cross(Subject& subject, const Drill& drill) {
+Measured wall_push_off(Subject& subject, const Drill& drill) {
   const auto towards = leave_wall(subject, kRightJump, kRightJump);
   if (towards.empty()) return no_facts(drill, "it cannot be put in the air beside a wall");
   if (!jumps_from_wall(subject, kRightJump)) return no_facts(drill, "it does not jump from a wall");
@@ -370,7 +370,7 @@ std::optional<Rehearsal> climb_up(Subject& subject, double seconds, double& spee
   return rehearsal;
 }
 
-// The speed along down that no longer changes, with down held after a little climb; nothing if that
+// The falling speed that no longer changes, with down held after a little climb; nothing if that
 // is no less than of a fall in the open.
 std::optional<double> climb_down(Subject& subject) {
   constexpr double kLittle = 0.5;  // s

@@ -47,7 +47,7 @@ Measured window_facts(const Drill& drill, const Window& window, double tick_rate
 
 }  // namespace
 
-Measured late_press(Subject& subject, const Drill& drill) {
+Measured coyote(Subject& subject, const Drill& drill) {
   const auto room = run_up_room(subject);
   if (!room) return no_facts(drill, "it does not run");
   const double size = size_of(subject);
@@ -119,13 +119,13 @@ std::optional<Approach> record_approach(Subject& subject, Stage stage, Choose&& 
   return std::nullopt;
 }
 
-struct EarlyPress {
+struct BufferPress {
   Window window;      // open as well if the approach was too short to see its end
   double height = 0;  // of the feet over the landing, at the earliest press that jumps
 };
 
 // What a jump with its jumps in the air spent holds: the button until the apex, then, while there
-// are jumps left, presses on every other tick of the fall. A body that charges is let go at once.
+// are jumps left, presses on every other tick of the fall. A body that charges is released at once.
 class Spender {
  public:
   explicit Spender(int air_jumps) : left_(air_jumps) {}
@@ -152,11 +152,11 @@ class Spender {
   Sample before_;
 };
 
-std::optional<EarlyPress> measure_early_press(Subject& subject, const Approach& approach) {
+std::optional<BufferPress> measure_buffer_press(Subject& subject, const Approach& approach) {
   const auto landing = static_cast<int>(approach.held.size());
   const int most =
       std::min(landing - approach.earliest, longest_window(subject.traits().tick_rate));
-  EarlyPress result;
+  BufferPress result;
   int widest = 0;
   const auto window = measure_window(most, [&](int early) {
     if (!prepare(subject, approach.stage)) return false;
@@ -172,7 +172,8 @@ std::optional<EarlyPress> measure_early_press(Subject& subject, const Approach& 
       }
       rehearsal.advance(held);
     }
-    // A press may have turned the fall into a glide, until it was let go: it lands a little later.
+    // A press may have turned the fall into a glide, until it was released: it lands a little
+    // later.
     for (int i = 0; i < 2 && !rehearsal.now().grounded; ++i, ++lead) rehearsal.advance(kNothing);
     const Sample landed = rehearsal.now();
     if (!landed.grounded) return false;  // the press did something in the air already
@@ -193,14 +194,14 @@ std::optional<EarlyPress> measure_early_press(Subject& subject, const Approach& 
 
 }  // namespace
 
-Measured early_press(Subject& subject, const Drill& drill) {
+Measured buffer(Subject& subject, const Drill& drill) {
   // The fall of a full jump, if that is long enough; else a long one from a ledge.
   const int air_jumps = count_air_jumps(subject);
   if (air_jumps == kManyJumps) return no_facts(drill, "its jumps in the air never end");
   Spender spender(air_jumps);
   const auto jump = record_approach(subject, floor_stage(size_of(subject)), spender);
   if (!jump) return no_facts(drill, "it does not jump and land");
-  auto result = measure_early_press(subject, *jump);
+  auto result = measure_buffer_press(subject, *jump);
   // With jumps in the air a fall from a ledge would meet them again.
   const bool may_fall = air_jumps == 0 && subject.can_stand_on(Terrain::ledge);
   const double rate = subject.traits().tick_rate;
@@ -216,8 +217,8 @@ Measured early_press(Subject& subject, const Drill& drill) {
         record_approach(subject, ledge_stage(*room + kRoom * size, depth * size, size),
                         [](bool, const Sample&) { return kRight; });
     if (!fall) continue;
-    // A press soon after the edge may jump in the time of grace: then the ledge tells less.
-    const auto deeper = measure_early_press(subject, *fall);
+    // A press soon after the edge may jump in the time of grace: then the ledge reports less.
+    const auto deeper = measure_buffer_press(subject, *fall);
     if (deeper && deeper->window.ticks >= result->window.ticks) result = deeper;
   }
   if (!result) return no_facts(drill, "earlier presses jump where later ones do not");

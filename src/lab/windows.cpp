@@ -123,8 +123,8 @@ std::optional<Approach> fall_to_wall(Subject& subject, bool leaves) {
   return finished(rehearsal, std::move(stage), moment, earliest, leaves ? kLeft : kRight);
 }
 
-// The first jump of a trace in that tick or a later one. One that charged jumps when it is let go,
-// and has not waited.
+// The first jump of a trace in that tick or a later one. One that charged jumps when it is
+// released, and has not waited.
 PressOutcome outcome_of(const Trace& trace, std::int64_t pressed) {
   const auto has = [&trace](std::int64_t tick, EventKind kind) {
     return std::any_of(trace.events.begin(), trace.events.end(), [&](const Event& event) {
@@ -171,7 +171,7 @@ struct Side {
   bool open = false;  // those farther off do as the last one
 };
 
-// Goes on until so many did alike.
+// Goes on until this many did alike.
 Side look(Subject& subject, const Approach& approach, int step) {
   constexpr std::size_t kAlike = 14;
   constexpr std::size_t kShown = 5;
@@ -216,24 +216,25 @@ bool is_alike(const ReleaseOutcome& a, const ReleaseOutcome& b) {
   return a.effect == b.effect && (a.waited > 0) == (b.waited > 0);
 }
 
-// The ticks between letting go and the first tick of the rise that is not as if the button were
+// The ticks between releasing and the first tick of the rise that is not as if the button were
 // held on; nothing if there is none.
 std::optional<int> ticks_to_cut(const Trace& full, const Trace& shorter) {
-  std::size_t let_go = 0;
+  std::size_t released = 0;
   const std::size_t most = std::min(full.samples.size(), shorter.samples.size());
   for (std::size_t i = 1; i < most; ++i) {
     const Sample& on = full.samples[i];
     const Sample& now = shorter.samples[i];
-    if (let_go == 0 && on.held.jump && !now.held.jump) let_go = i;
-    if (let_go == 0) continue;
-    if (!(on.feet == now.feet && on.velocity == now.velocity)) return static_cast<int>(i - let_go);
+    if (released == 0 && on.held.jump && !now.held.jump) released = i;
+    if (released == 0) continue;
+    if (!(on.feet == now.feet && on.velocity == now.velocity))
+      return static_cast<int>(i - released);
     if (!on.grounded && !(on.velocity.y > 0)) break;
   }
   return std::nullopt;
 }
 
 // Which of the jumps of a strip were cut, and when.
-void tell_cuts(Subject& subject, ReleaseStrip& strip) {
+void report_cuts(Subject& subject, ReleaseStrip& strip) {
   const auto full = record_standing_jump(subject, kHeldThroughout);
   if (!full) return;
   for (std::size_t i = 0; i < strip.releases.size(); ++i) {
@@ -327,8 +328,8 @@ std::vector<ReleaseStretch> stretches_of(const ReleaseStrip& strip) {
 ReleaseStrip measure_releases(Subject& subject) {
   ReleaseStrip strip;
   strip.tick_rate = subject.traits().tick_rate;
-  // Whoever charges leaves the ground by letting go.
-  for (const std::string_view drill : {"charge", "hold_ladder"}) {
+  // Whoever charges leaves the ground on release.
+  for (const std::string_view drill : {"charge", "hold_heights"}) {
     for (const DrillReport& report : run_drills(subject, {std::string(drill)})) {
       strip.why_not = report.facts.empty() ? report.skipped : report.facts.front().why_not;
       for (const Series& series : report.series) {
@@ -340,7 +341,7 @@ ReleaseStrip measure_releases(Subject& subject) {
     }
     if (strip.releases.empty()) continue;
     strip.why_not.clear();
-    if (drill == "hold_ladder") tell_cuts(subject, strip);
+    if (drill == "hold_heights") report_cuts(subject, strip);
     break;
   }
   return strip;

@@ -30,7 +30,7 @@ Solid floor_of(double size) {
 
 double speed_of(const Sample& sample) { return std::hypot(sample.velocity.x, sample.velocity.y); }
 
-// The first tick that tells of an event, if one does.
+// The first tick that reports an event, if one does.
 std::optional<std::int64_t> tick_of(const Trace& trace, EventKind kind) {
   for (const Event& event : trace.events) {
     if (event.kind == kind) return event.tick;
@@ -72,12 +72,12 @@ void run_through(Subject& subject, double room, Measured& measured) {
   const Trace trace = rehearsal.trace();
   const auto in = tick_of(trace, EventKind::entered);
   if (!in) return;
-  give(measured, "crossing.kept_in",
+  give(measured, "zone_entry.kept_in",
        speed_of(sample_of(trace, *in)) / speed_of(sample_of(trace, *in - 1)));
   const auto out = tick_of(trace, EventKind::left);
   if (!out) return;
-  give(measured, "crossing.pace", speed_of(sample_of(trace, *out - 1)));
-  give(measured, "crossing.kept_out",
+  give(measured, "zone_entry.speed_inside", speed_of(sample_of(trace, *out - 1)));
+  give(measured, "zone_entry.kept_out",
        speed_of(sample_of(trace, *out)) / speed_of(sample_of(trace, *out - 1)));
 }
 
@@ -91,7 +91,7 @@ void fall_into(Subject& subject, Measured& measured) {
   const Trace trace = rehearsal.trace();
   const auto in = tick_of(trace, EventKind::entered);
   if (!in) return;
-  give(measured, "crossing.fall_kept",
+  give(measured, "zone_entry.fall_kept",
        speed_of(sample_of(trace, *in)) / speed_of(sample_of(trace, *in - 1)));
 }
 
@@ -111,7 +111,7 @@ Vec swum(Subject& subject, const Controls& held) {
 }
 
 // How high one press rises, and how many ticks lie between two of them at least.
-void paddle(Subject& subject, Measured& measured) {
+void stroke(Subject& subject, Measured& measured) {
   if (!dive_in(subject)) return;
   Rehearsal rehearsal(subject);
   rehearsal.advance(kNothing);
@@ -124,7 +124,7 @@ void paddle(Subject& subject, Measured& measured) {
     return now.velocity.y <= 0;
   });
   if (!tick_of(rehearsal.trace(), EventKind::jumped) || !(rises > 0)) return;
-  give(measured, "swim.paddle", top - from);
+  give(measured, "swim.stroke", top - from);
   if (!dive_in(subject)) return;
   Rehearsal again(subject);
   for (int i = 0; i < 2 * kMostWindowTicks; ++i) again.advance(i % 2 == 0 ? kJump : kNothing);
@@ -133,12 +133,12 @@ void paddle(Subject& subject, Measured& measured) {
     if (event.kind == EventKind::jumped) presses.push_back(event.tick);
   }
   if (presses.size() > 1) {
-    give(measured, "swim.paddle_every", static_cast<double>(presses[1] - presses[0]));
+    give(measured, "swim.stroke_every", static_cast<double>(presses[1] - presses[0]));
   }
 }
 
 // A press with the head out of it.
-void leap(Subject& subject, Measured& measured) {
+void exit_jump(Subject& subject, Measured& measured) {
   constexpr double kDeep = 0.6;  // body heights: the centre is in, the head out
   if (!prepare(subject, zone_stage(subject, {{-50, -50}, {50, 0}}, {}, {0, -kDeep}))) return;
   Rehearsal rehearsal(subject);
@@ -149,8 +149,8 @@ void leap(Subject& subject, Measured& measured) {
     return now.velocity.y <= 0;
   });
   for (const Event& event : rehearsal.trace().events) {
-    if (event.kind == EventKind::jumped && event.detail == static_cast<int>(JumpKind::leap)) {
-      give(measured, "swim.leap", std::max(top, highest_from(rehearsal.trace(), 0)) - from);
+    if (event.kind == EventKind::jumped && event.detail == static_cast<int>(JumpKind::exit_jump)) {
+      give(measured, "swim.exit_jump", std::max(top, highest_from(rehearsal.trace(), 0)) - from);
       return;
     }
   }
@@ -161,17 +161,17 @@ constexpr double kRadius = 2;  // body heights, of the ball
 // A ball in the middle of the zone, which pulls towards it.
 Stage ball_stage(const Subject& subject) {
   const double size = size_of(subject);
-  Solid ball;
-  ball.name = "ball";
-  for (const Vec corner : circle_corners()) ball.corners.push_back(corner * (kRadius * size));
-  return zone_stage(subject, {{-20, -20}, {20, 20}}, {ball}, {0, kRadius});
+  Solid round_walk;
+  round_walk.name = "round_walk";
+  for (const Vec corner : circle_corners()) round_walk.corners.push_back(corner * (kRadius * size));
+  return zone_stage(subject, {{-20, -20}, {20, 20}}, {round_walk}, {0, kRadius});
 }
 
 double distance_of(const Sample& sample) { return std::hypot(sample.feet.x, sample.feet.y); }
 
 }  // namespace
 
-Measured crossing(Subject& subject, const Drill& drill) {
+Measured zone_entry(Subject& subject, const Drill& drill) {
   Measured measured = no_facts(drill, "it does not come into the zone, or out of it");
   if (const auto room = room_outside(subject)) run_through(subject, *room, measured);
   fall_into(subject, measured);
@@ -180,18 +180,18 @@ Measured crossing(Subject& subject, const Drill& drill) {
 
 Measured swim(Subject& subject, const Drill& drill) {
   Measured measured = no_facts(drill, "there is nothing like it in the zone");
-  if (!subject.traits().zone->medium) return measured;
+  if (!subject.traits().zone->fluid) return measured;
   give(measured, "swim.drift", swum(subject, kNothing).y);
-  give(measured, "swim.pace", std::abs(swum(subject, kRight).x));
-  if (subject.traits().zone->medium->dive > 0) {
+  give(measured, "swim.top_speed", std::abs(swum(subject, kRight).x));
+  if (subject.traits().zone->fluid->dive > 0) {
     give(measured, "swim.dive", -swum(subject, kDown).y);
   }
-  paddle(subject, measured);
-  leap(subject, measured);
+  stroke(subject, measured);
+  exit_jump(subject, measured);
   return measured;
 }
 
-Measured ball(Subject& subject, const Drill& drill) {
+Measured round_walk(Subject& subject, const Drill& drill) {
   Measured measured = no_facts(drill, "the zone has no down towards a point");
   if (subject.traits().zone->turning.to != Turning::To::point) return measured;
   if (!prepare(subject, ball_stage(subject))) return measured;
@@ -209,8 +209,8 @@ Measured ball(Subject& subject, const Drill& drill) {
         return turned >= 2 * kPi;
       });
   if (comes_round) {
-    give(measured, "ball.time", time_from(rehearsal, start));
-    give(measured, "ball.in_air", in_air);
+    give(measured, "round_walk.time", time_from(rehearsal, start));
+    give(measured, "round_walk.in_air", in_air);
   }
   if (!prepare(subject, ball_stage(subject))) return measured;
   Rehearsal again(subject);
@@ -223,7 +223,7 @@ Measured ball(Subject& subject, const Drill& drill) {
     top = std::max(top, distance_of(now));
     return now.grounded || distance_of(now) < distance_of(before);
   });
-  give(measured, "ball.jump", top - ground);
+  give(measured, "round_walk.jump", top - ground);
   return measured;
 }
 

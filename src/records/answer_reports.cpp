@@ -15,19 +15,19 @@ namespace {
 
 using detail::Json;
 using detail::json_text;
-using detail::told_json;
+using detail::reported_json;
 
 constexpr std::size_t kMostOthers = 8;
 
-std::string told(const std::optional<double>& value, Dimension dimension, const Units& units) {
+std::string reported(const std::optional<double>& value, Dimension dimension, const Units& units) {
   return value ? units.text(dimension, *value, 5) : std::string("none");
 }
 
 // By how much a value changes: a share, or what it was and is.
 std::string change_text(const SideEffect& effect, const Units& units) {
   const Dimension dimension = effect.fact->dimension;
-  std::string text = fmt::format("{} → {}", told(effect.before, dimension, units),
-                                 told(effect.after, dimension, units));
+  std::string text = fmt::format("{} → {}", reported(effect.before, dimension, units),
+                                 reported(effect.after, dimension, units));
   // Of what changes its sign, a share says nothing.
   if (effect.before && effect.after && *effect.before * *effect.after > 0) {
     constexpr double kPercent = 100;
@@ -61,6 +61,17 @@ std::string moves_text(const Complaint& complaint, std::string_view quote) {
   return text;
 }
 
+// Other ways to say it: "floats, hangs, no gravity".
+std::string also_text(const Complaint& complaint) {
+  std::string text;
+  const auto add = [&text](std::string_view before, std::string_view phrase) {
+    text += fmt::format("{}{}{}", text.empty() ? "" : ", ", before, phrase);
+  };
+  for (const std::string_view phrase : complaint.has) add("", phrase);
+  for (const std::string_view phrase : complaint.lacks) add("not enough ", phrase);
+  return text;
+}
+
 std::string targets_text(const Answer& answer, const Units& units) {
   std::string text =
       fmt::format("\n{:<8} {:<28} {:<8} {:>12}  {}\n", "", "fact", "unit", "now", "then");
@@ -69,38 +80,40 @@ std::string targets_text(const Answer& answer, const Units& units) {
     const Dimension dimension = dimension_of(target);
     const auto& now = answer.before.verdicts[i].measured;
     const Bound& bound = target.bound;
-    // What was measured is told as short as the table is.
-    std::string wanted;
+    std::string bound_text;
     switch (bound.form) {
       case Bound::Form::at_least:
-        wanted = fmt::format("≥ {:.5g}", units.told(dimension, bound.lo));
+        bound_text = fmt::format("≥ {:.5g}", units.shown(dimension, bound.lo));
         break;
       case Bound::Form::at_most:
-        wanted = fmt::format("≤ {:.5g}", units.told(dimension, bound.hi));
+        bound_text = fmt::format("≤ {:.5g}", units.shown(dimension, bound.hi));
         break;
-      default: wanted = fmt::format("the same ± {:.3g}", units.told(dimension, bound.hi)); break;
+      default:
+        bound_text = fmt::format("the same ± {:.3g}", units.shown(dimension, bound.hi));
+        break;
     }
-    text += fmt::format("{:<8} {:<28} {:<8} {:>12}  {}\n", i < answer.wanted ? "wanted" : "held",
-                        target.fact, units.name(dimension),
-                        now ? fmt::format("{:.5g}", units.told(dimension, *now)) : "none", wanted);
+    text +=
+        fmt::format("{:<8} {:<28} {:<8} {:>12}  {}\n", i < answer.asked ? "target" : "kept",
+                    target.fact, units.name(dimension),
+                    now ? fmt::format("{:.5g}", units.shown(dimension, *now)) : "none", bound_text);
   }
   return text;
 }
 
-std::string way_table(const Answer& answer, std::size_t number, const Units& units) {
-  const AnswerWay& one = answer.ways[number];
-  std::string text = fmt::format("\nway {}\n", number + 1);
-  for (const KnobMove& move : one.way.knobs) {
+std::string option_table(const Answer& answer, std::size_t number, const Units& units) {
+  const AnswerOption& one = answer.options[number];
+  std::string text = fmt::format("\noption {}\n", number + 1);
+  for (const KnobMove& move : one.change.knobs) {
     text +=
-        fmt::format("  turn   {:<26} {} → {}{}\n", move.place.key(),
+        fmt::format("  set    {:<26} {} → {}{}\n", move.place.key(),
                     knob_text(move.place, move.from, units), knob_text(move.place, move.to, units),
-                    move.at_lo || move.at_hi ? ", as far as it usually goes" : "");
+                    move.at_lo || move.at_hi ? ", the end of its usual range" : "");
   }
   for (std::size_t i = 0; i < answer.targets.size(); ++i) {
     const Verdict& verdict = one.after.verdicts[i];
     text += fmt::format("  {:<6} {:<26} {}{}\n", i == 0 ? "then" : "", answer.targets[i].fact,
-                        told(verdict.measured, dimension_of(answer.targets[i]), units),
-                        verdict.met ? "" : ", which was to be held");
+                        reported(verdict.measured, dimension_of(answer.targets[i]), units),
+                        verdict.met ? "" : ", not kept");
   }
   const std::vector<SideEffect> others = by_share(one.others);
   for (std::size_t i = 0; i < others.size() && i < kMostOthers; ++i) {
@@ -114,9 +127,9 @@ std::string way_table(const Answer& answer, std::size_t number, const Units& uni
   return text;
 }
 
-Json way_json(const Answer& answer, const AnswerWay& one, const Units& units) {
+Json option_json(const Answer& answer, const AnswerOption& one, const Units& units) {
   Json knobs = Json::array();
-  for (const KnobMove& move : one.way.knobs) {
+  for (const KnobMove& move : one.change.knobs) {
     knobs.push_back({{"knob", move.place.key()},
                      {"from", knob_text(move.place, move.from, units)},
                      {"to", knob_text(move.place, move.to, units)}});
@@ -126,56 +139,58 @@ Json way_json(const Answer& answer, const AnswerWay& one, const Units& units) {
     const Verdict& verdict = one.after.verdicts[i];
     targets.push_back(
         {{"fact", answer.targets[i].fact},
-         {"after", told_json(verdict.measured, dimension_of(answer.targets[i]), units)},
+         {"after", reported_json(verdict.measured, dimension_of(answer.targets[i]), units)},
          {"met", verdict.met}});
   }
   Json others = Json::array();
   for (const SideEffect& effect : by_share(one.others)) {
     const Dimension dimension = effect.fact->dimension;
     others.push_back({{"fact", effect.fact->name},
-                      {"before", told_json(effect.before, dimension, units)},
-                      {"after", told_json(effect.after, dimension, units)},
+                      {"before", reported_json(effect.before, dimension, units)},
+                      {"after", reported_json(effect.after, dimension, units)},
                       {"unit", units.name(dimension)}});
   }
-  return {{"turn", knobs}, {"facts", targets}, {"costs", others}};
+  return {{"set", knobs}, {"facts", targets}, {"costs", others}};
 }
 
 }  // namespace
 
 std::string complaints_table() {
-  std::string text = fmt::format("{:<16} {}\n", "word", "what is said");
+  std::string text = fmt::format("{:<16} {}\n", "complaint", "what a player would say");
   for (const Complaint& complaint : complaints()) {
     text += fmt::format("{:<16} {}\n", complaint.word, complaint.says);
-    text += fmt::format("{:<16}   also: {}\n", "", fmt::join(complaint.also, ", "));
-    text += fmt::format("{:<16}   {}; held: {}\n", "", moves_text(complaint, ""),
-                        fmt::join(complaint.holds, ", "));
+    if (const std::string also = also_text(complaint); !also.empty())
+      text += fmt::format("{:<16}   also: {}\n", "", also);
+    text += fmt::format("{:<16}   moves {}; keeps {}\n", "", moves_text(complaint, ""),
+                        fmt::join(complaint.keeps, ", "));
   }
   return text;
 }
 
 std::string complaint_reference() {
   std::string text =
-      "| word | what is said | also | moves | holds | why |\n|---|---|---|---|---|---|\n";
+      "| complaint | what a player would say | also | moves | keeps | why |\n"
+      "|---|---|---|---|---|---|\n";
   for (const Complaint& complaint : complaints()) {
     text += fmt::format("| {} | {} | {} | {} | `{}` | {} |\n", complaint.word, complaint.says,
-                        fmt::join(complaint.also, ", "), moves_text(complaint, "`"),
-                        fmt::join(complaint.holds, "`, `"), complaint.reason);
+                        also_text(complaint), moves_text(complaint, "`"),
+                        fmt::join(complaint.keeps, "`, `"), complaint.reason);
   }
   return text;
 }
 
 std::string answer_table(const Tuning& tuning, const Units& units, const Answer& answer) {
-  const Complaint& complaint = *answer.complaint;
-  std::string text =
-      fmt::format("{}, {}: \"{}\", {}\n{}\n", character_name(tuning.name), describe_loop(tuning),
-                  complaint.word, complaint.says, complaint.reason);
+  std::string text = fmt::format("{}, {}\n", character_name(tuning.name), describe_loop(tuning));
+  for (const Complaint* complaint : answer.complaints) {
+    text += fmt::format("\"{}\": {}\n{}\n", complaint->word, complaint->says, complaint->reason);
+  }
   if (!answer.targets.empty() && !answer.before.verdicts.empty())
     text += targets_text(answer, units);
-  if (!answer.why_not.empty()) text += fmt::format("\nno way was found: {}\n", answer.why_not);
-  if (!answer.ways.empty() && !answer.keeps_held) {
-    text += "\nno one or two knobs do that and keep what is held; these let go of some of it\n";
+  if (!answer.why_not.empty()) text += fmt::format("\nno answer found: {}\n", answer.why_not);
+  if (!answer.options.empty() && !answer.keeps_all) {
+    text += "\nno change of one or two knobs keeps all of that; these keep most of it\n";
   }
-  for (std::size_t i = 0; i < answer.ways.size(); ++i) text += way_table(answer, i, units);
+  for (std::size_t i = 0; i < answer.options.size(); ++i) text += option_table(answer, i, units);
   return text;
 }
 
@@ -185,18 +200,20 @@ std::string answer_json(const Tuning& tuning, const Units& units, const Answer& 
     const Target& target = answer.targets[i];
     const Dimension dimension = dimension_of(target);
     targets.push_back({{"fact", target.fact},
-                       {"role", i < answer.wanted ? "wanted" : "held"},
-                       {"now", told_json(answer.before.verdicts[i].measured, dimension, units)},
+                       {"role", i < answer.asked ? "target" : "kept"},
+                       {"now", reported_json(answer.before.verdicts[i].measured, dimension, units)},
                        {"then", bound_text(target, units)},
                        {"unit", units.name(dimension)}});
   }
-  Json ways = Json::array();
-  for (const AnswerWay& one : answer.ways) ways.push_back(way_json(answer, one, units));
+  Json options = Json::array();
+  for (const AnswerOption& one : answer.options) options.push_back(option_json(answer, one, units));
+  Json words = Json::array();
+  for (const Complaint* complaint : answer.complaints) words.push_back(complaint->word);
   const Json json{{"tuning", tuning.name},
-                  {"complaint", answer.complaint->word},
+                  {"complaints", words},
                   {"targets", targets},
-                  {"ways", ways},
-                  {"keeps_held", answer.keeps_held},
+                  {"options", options},
+                  {"keeps_all", answer.keeps_all},
                   {"why_not", answer.why_not.empty() ? Json() : Json(answer.why_not)}};
   return json_text(json);
 }

@@ -158,7 +158,7 @@ std::string event_reference() {
       if (!word.empty()) details += fmt::format("{}`{}`", details.empty() ? "" : ", ", word);
     }
     const char* what = meaning.value == EventValue::speed ? "speed " : "";
-    text += fmt::format("| `{}` | {} | {} | {}{} |\n", meaning.name, meaning.tells, details, what,
+    text += fmt::format("| `{}` | {} | {} | {}{} |\n", meaning.name, meaning.reports, details, what,
                         meaning.value_is);
   }
   return text;

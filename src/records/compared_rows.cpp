@@ -14,9 +14,9 @@ std::string value_text(const Compared& row, std::size_t variant, const Units& un
   const auto& first = row.values.front();
   if (variant > 0 && is_same(row, variant)) return "=";
   if (!value) return "none";
-  std::string text = fmt::format("{:.5g}", units.told(row.dimension, *value));
+  std::string text = fmt::format("{:.5g}", units.shown(row.dimension, *value));
   if (variant == 0 || !first) return text;
-  return fmt::format("{} ({:+.3g})", text, units.told(row.dimension, *value - *first));
+  return fmt::format("{} ({:+.3g})", text, units.shown(row.dimension, *value - *first));
 }
 
 // The first variant beside those from `begin` up to `end`: the rows in which one of them differs.
@@ -68,7 +68,7 @@ Json compared_json(const std::vector<Compared>& rows, const Units& units) {
   for (const Compared& row : rows) {
     Json values = Json::array();
     for (const auto& value : row.values) {
-      values.push_back(value ? Json(units.told(row.dimension, *value)) : Json());
+      values.push_back(value ? Json(units.shown(row.dimension, *value)) : Json());
     }
     all.push_back({{"what", row.what}, {"unit", units.name(row.dimension)}, {"values", values}});
   }

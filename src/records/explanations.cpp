@@ -30,10 +30,11 @@ std::string trial_text(const Trial& trial, const Level* level) {
 
 std::string title_of(const ExplainedTick& tick, const Units& units) {
   const Sample& s = tick.before;
-  const Vec feet = units.told(Dimension::length, s.feet);
+  const Vec feet = units.shown(Dimension::length, visible_feet(s));
   const std::string length = units.name(Dimension::length);
   return fmt::format(
-      "tick {} (from {:.4g} s on): at x {:.6g} {}, y {:.6g} {}; {} across, {} up; {}; held: {}\n",
+      "tick {} (from {:.4g} s on): at x {:.6g} {}, y {:.6g} {}; {} horizontal, {} vertical; {}; "
+      "held: {}\n",
       tick.tick, static_cast<double>(s.tick) / units.tick_rate, feet.x, length, feet.y, length,
       units.text(Dimension::speed, s.velocity.x, 4), units.text(Dimension::speed, s.velocity.y, 4),
       name_of(s.stance), held_text(tick.held));
@@ -87,7 +88,7 @@ std::string knobs_behind(std::string_view knob, const Tuning& tuning) {
 std::string surroundings_text(const ExplainedTick& tick, const Units& units, const Level* level) {
   std::string text;
   if (tick.why.rides != kNoSurface) {
-    const Vec speed = units.told(Dimension::speed, tick.why.ride_speed);
+    const Vec speed = units.shown(Dimension::speed, tick.why.ride_speed);
     text += fmt::format("     carried by {}: [{:.4g}, {:.4g}] {}; its own speed is over that\n",
                         surface_name(tick.why.rides, level), speed.x, speed.y,
                         units.name(Dimension::speed));
@@ -173,10 +174,10 @@ Json tick_json(const ExplainedTick& tick, const Units& units, const Level* level
   Json events = Json::array();
   for (const Event& event : tick.events) events.push_back(event_text(event, units));
   const Sample& s = tick.before;
-  const Vec feet = units.told(Dimension::length, s.feet);
-  const Vec velocity = units.told(Dimension::speed, s.velocity);
+  const Vec feet = units.shown(Dimension::length, visible_feet(s));
+  const Vec velocity = units.shown(Dimension::speed, s.velocity);
   Json json{{"tick", tick.tick},
-            {"time", units.told(Dimension::time, static_cast<double>(s.tick) / units.tick_rate)},
+            {"time", units.shown(Dimension::time, static_cast<double>(s.tick) / units.tick_rate)},
             {"place", {feet.x, feet.y}},
             {"velocity", {velocity.x, velocity.y}},
             {"stance", name_of(s.stance)},
@@ -185,13 +186,13 @@ Json tick_json(const ExplainedTick& tick, const Units& units, const Level* level
             {"candidates", trials},
             {"run",
              {{"knob", tick.why.drive},
-              {"towards", units.told(Dimension::speed, tick.why.drive_target)}}},
+              {"towards", units.shown(Dimension::speed, tick.why.drive_target)}}},
             {"gravity",
              {{"knob", tick.why.gravity},
-              {"pull", units.told(Dimension::acceleration, tick.why.gravity_pull)}}},
+              {"pull", units.shown(Dimension::acceleration, tick.why.gravity_pull)}}},
             {"events", events}};
   if (tick.why.rides != kNoSurface) {
-    const Vec speed = units.told(Dimension::speed, tick.why.ride_speed);
+    const Vec speed = units.shown(Dimension::speed, tick.why.ride_speed);
     json["carried"] = {{"by", surface_name(tick.why.rides, level)}, {"speed", {speed.x, speed.y}}};
   }
   if (tick.jump_held_since) json["jump_held_since"] = *tick.jump_held_since;
@@ -218,14 +219,14 @@ std::string_view buffer_of(const Press& press) {
 
 // What came of a press, from its first tick to its last.
 std::string text_of(const Press& press, const Level* level) {
-  const std::string remembered = fmt::format("remembered {}", ticks_text(press.remembered));
+  const std::string buffered = fmt::format("buffered for {}", ticks_text(press.remembered));
   switch (press.end) {
     case Press::End::done:
       if (press.remembered == 0) return trial_text(press.trial, level);
-      return fmt::format("{} ({}), then {} at tick {}", remembered, buffer_of(press),
+      return fmt::format("{} ({}), then {} at tick {}", buffered, buffer_of(press),
                          name_of(press.trial.candidate), press.end_tick);
     case Press::End::charged:
-      return fmt::format("filled the gauge; let go and jumped at tick {} (jump.charge.time)",
+      return fmt::format("charged; released and jumped at tick {} (jump.charge.time)",
                          press.end_tick);
     case Press::End::replaced:
       return fmt::format("{}; pressed again at tick {}", trial_text(press.trial, level),
@@ -235,18 +236,18 @@ std::string text_of(const Press& press, const Level* level) {
     case Press::End::nothing: break;
   }
   std::string text = trial_text(press.trial, level);
-  if (press.remembered > 0) text += "; " + remembered;
+  if (press.remembered > 0) text += "; " + buffered;
   if (press.too_soon_for) {
     const std::int64_t early = *press.too_soon_for - press.end_tick;
     text += press.remembered > 0
-                ? fmt::format(", which ran out {} before there was something to jump from ({})",
-                              ticks_text(early), buffer_of(press))
+                ? fmt::format("; expired {} before a jump was possible ({})", ticks_text(early),
+                              buffer_of(press))
                 : fmt::format("; {} too soon", ticks_text(*press.too_soon_for - press.tick));
     if (press.lasted) {
-      text += fmt::format("; held on since tick {}, a new press is needed", press.tick);
+      text += fmt::format("; held since tick {}: a new press is needed", press.tick);
     }
   } else if (press.remembered > 0) {
-    text += fmt::format(", then forgotten ({})", buffer_of(press));
+    text += fmt::format("; expired ({})", buffer_of(press));
   }
   return text;
 }
@@ -262,16 +263,18 @@ std::string_view name_of(Press::End end) {
   return "open";
 }
 
+constexpr int kAllDigits = 17;  // of a double
+
 // A column of a trace at the end of a tick, as text.
 std::string column_text(const Trace& trace, std::int64_t tick, std::string_view column,
-                        const Units& units) {
+                        const Units& units, int digits) {
   const auto at = std::find_if(trace.samples.begin(), trace.samples.end(),
                                [tick](const Sample& sample) { return sample.tick >= tick; });
   const Sample& sample = at == trace.samples.end() ? trace.samples.back() : *at;
-  const Vec feet = units.told(Dimension::length, sample.feet);
-  const Vec velocity = units.told(Dimension::speed, sample.velocity);
-  const auto number = [&units](double value, Dimension dimension) {
-    return fmt::format("{} {}", value, units.name(dimension));
+  const Vec feet = units.shown(Dimension::length, sample.feet);
+  const Vec velocity = units.shown(Dimension::speed, sample.velocity);
+  const auto number = [&units, digits](double value, Dimension dimension) {
+    return fmt::format("{:.{}g} {}", value, digits, units.name(dimension));
   };
   if (column == "held") return held_text(sample.held);
   if (column == "x") return number(feet.x, Dimension::length);
@@ -285,6 +288,18 @@ std::string column_text(const Trace& trace, std::int64_t tick, std::string_view 
     if (event.tick == tick) events.push_back(event);
   }
   return happened_text(events, units, nullptr);
+}
+
+// A column of both runs at the end of a tick, with as many digits as it takes to see a difference.
+std::pair<std::string, std::string> differing_texts(const PartingReport& report, std::int64_t tick,
+                                                    std::string_view column) {
+  constexpr int kShort = 6;
+  std::pair<std::string, std::string> texts;
+  for (int digits = kShort; digits <= kAllDigits && texts.first == texts.second; ++digits) {
+    texts = {column_text(report.a, tick, column, report.units, digits),
+             column_text(report.b, tick, column, report.units, digits)};
+  }
+  return texts;
 }
 
 // Every knob that either of two tunings has; rows that only the second has come last.
@@ -336,12 +351,12 @@ std::string presses_text(const WhyReport& report) {
                                  character_name(report.character), shortened(report.level.name),
                                  report.units.tick_rate, count, count == 1 ? "" : "es");
   if (count == 0) return text;
-  text += fmt::format("\n{:>6}  {:<5} {}\n", "tick", "press", "what came of it");
+  text += fmt::format("\n{:>6}  {:<5} {}\n", "tick", "press", "result");
   for (const Press& press : report.presses) {
     text += fmt::format("{:>6}  {:<5} {}\n", press.tick, name_of(press.button),
                         text_of(press, &report.level));
   }
-  return text + "\nAll that a tick considered: --tick TICK, or --full for every press.\n";
+  return text + "\nEverything that a tick decided: --tick TICK, or --full for every press.\n";
 }
 
 std::string presses_json(const WhyReport& report) {
@@ -351,7 +366,7 @@ std::string presses_json(const WhyReport& report) {
               {"button", name_of(press.button)},
               {"end", name_of(press.end)},
               {"end_tick", press.end_tick},
-              {"remembered", press.remembered},
+              {"buffered", press.remembered},
               {"lasted", press.lasted},
               {"candidate", name_of(press.trial.candidate)},
               {"knob", press.trial.knob},
@@ -363,7 +378,7 @@ std::string presses_json(const WhyReport& report) {
                   {"level", report.level.name},
                   {"tick_rate", report.units.tick_rate},
                   {"presses", presses},
-                  {"units", {{"tick", "ticks"}, {"end_tick", "ticks"}, {"remembered", "ticks"}}}};
+                  {"units", {{"tick", "ticks"}, {"end_tick", "ticks"}, {"buffered", "ticks"}}}};
   return json_text(json);
 }
 
@@ -394,7 +409,7 @@ std::string parting_text(const PartingReport& report) {
   if (!report.parting) {
     const std::size_t shared = shared_samples(report.a, report.b);
     const std::size_t ticks = shared > 0 ? shared - 1 : 0;
-    std::string text = fmt::format("{} and {} are the same in all of {} ticks\n", report.name_a,
+    std::string text = fmt::format("{} and {} are the same in all {} ticks\n", report.name_a,
                                    report.name_b, ticks);
     if (report.a.samples.size() != report.b.samples.size()) {
       text += fmt::format("{} has {} ticks, {} has {}\n", report.name_a,
@@ -404,17 +419,15 @@ std::string parting_text(const PartingReport& report) {
   }
   const Parting& parting = *report.parting;
   const double time = static_cast<double>(parting.tick) / report.a.tick_rate;  // at its end
-  const std::string when =
-      parting.at_start
-          ? "differ from the start"
-          : fmt::format("are the same until tick {} ({:.4g} s), which ends differently",
-                        parting.tick, time);
-  std::string text = fmt::format("{} and {} {}: in {}\n", report.name_a, report.name_b, when,
+  const std::string when = parting.at_start
+                               ? "differ from the start"
+                               : fmt::format("diverge at tick {} ({:.4g} s)", parting.tick, time);
+  std::string text = fmt::format("{} and {} {}: {}\n", report.name_a, report.name_b, when,
                                  fmt::join(parting.over, ", "));
   for (const std::string_view column : parting.over) {
-    text += fmt::format("  {:<9} {}: {}\n  {:<9} {}: {}\n", column, report.name_a,
-                        column_text(report.a, parting.tick, column, report.units), "",
-                        report.name_b, column_text(report.b, parting.tick, column, report.units));
+    const auto [in_a, in_b] = differing_texts(report, parting.tick, column);
+    text += fmt::format("  {:<9} {}: {}\n  {:<9} {}: {}\n", column, report.name_a, in_a, "",
+                        report.name_b, in_b);
   }
   if (!report.knobs.empty()) text += "\nthe tunings differ in\n";
   for (const std::string& knob : report.knobs) text += "  " + knob + "\n";
@@ -433,7 +446,7 @@ std::string parting_json(const PartingReport& report) {
   Json json{{"a", report.name_a}, {"b", report.name_b}, {"parts", report.parting.has_value()}};
   if (report.parting) {
     json["tick"] = report.parting->tick;
-    json["time"] = report.units.told(
+    json["time"] = report.units.shown(
         Dimension::time, static_cast<double>(report.parting->tick) / report.a.tick_rate);
     json["at_start"] = report.parting->at_start;
     json["knobs"] = report.knobs;
@@ -441,8 +454,8 @@ std::string parting_json(const PartingReport& report) {
     for (const std::string_view column : report.parting->over) {
       json["over"].push_back(
           {{"column", column},
-           {"a", column_text(report.a, report.parting->tick, column, report.units)},
-           {"b", column_text(report.b, report.parting->tick, column, report.units)}});
+           {"a", column_text(report.a, report.parting->tick, column, report.units, kAllDigits)},
+           {"b", column_text(report.b, report.parting->tick, column, report.units, kAllDigits)}});
     }
     for (const ExplainedTick& tick : report.why_a)
       json["why_a"] = tick_json(tick, report.units, report.level);

@@ -177,7 +177,7 @@ class RowTaker : public nlohmann::json_sax<Json> {
   bool refuse(const std::string& found) {
     const Where where = here();
     if (where == Where::elsewhere) return true;
-    if (where == Where::value) has_value_ = true;  // told here
+    if (where == Where::value) has_value_ = true;  // reported here
     const char* expected = where == Where::part   ? "{…}"
                            : where == Where::knob ? "{\"value\": …, \"unit\": …}"
                            : where == Where::unit ? "the name of a unit"

@@ -52,7 +52,7 @@ class Exporter {
   // The key without its last part: "run.ground", "wall.exit.1".
   static std::string group_of(const std::string& key) { return key.substr(0, key.rfind('.')); }
 
-  // Whether a knob is told even at its default: what is never off, and what is not wholly so.
+  // Whether a knob is reported even at its default: what is never off, and what is not wholly so.
   [[nodiscard]] bool is_shown(const KnobPlace& place) const {
     const std::string key = place.key();
     if (key == "name") return false;
@@ -81,25 +81,26 @@ class Exporter {
     const Knob& knob = *place.knob;
     const KnobValue value = get_knob(tuning_, knob, place.row);
     if (!is_shown(place) && value == get_knob(fresh(), knob)) return;
-    const KnobValue told = to_convention(style_.convention, knob, value, tuning_.loop.tick_rate);
+    const KnobValue reported =
+        to_convention(style_.convention, knob, value, tuning_.loop.tick_rate);
     const std::string key = place.key();
-    if (const auto* number = std::get_if<double>(&told)) {
+    if (const auto* number = std::get_if<double>(&reported)) {
       const bool turned = knob.dimension == Dimension::angle && style_.radians;
       add_number(key, turned ? *number * kPi / kHalfTurn : *number,
                  turned ? "rad" : unit_in(style_.convention, knob.dimension), false,
                  std::holds_alternative<KnobAccess<int>>(knob.binding));
-    } else if (const auto* duration = std::get_if<Duration>(&told)) {
+    } else if (const auto* duration = std::get_if<Duration>(&reported)) {
       const bool ticks = duration->unit == Duration::Unit::ticks;
       add_number(key, duration->amount, ticks ? "ticks" : "s", false, ticks);
-    } else if (const auto* flag = std::get_if<bool>(&told)) {
+    } else if (const auto* flag = std::get_if<bool>(&reported)) {
       rows_.push_back({key, *flag ? "true" : "false", ""});
-    } else if (const auto* word = std::get_if<std::string>(&told)) {
+    } else if (const auto* word = std::get_if<std::string>(&reported)) {
       rows_.push_back({key, *word, "", true});
     }
   }
 
-  void add_told(const char* key, Dimension dimension, double meant) {
-    add_number(key, units_.told(dimension, meant), units_.name(dimension), true);
+  void add_reported(const char* key, Dimension dimension, double meant) {
+    add_number(key, units_.shown(dimension, meant), units_.name(dimension), true);
   }
 
   void add_ticks(const char* key, Ticks ticks) {
@@ -111,13 +112,13 @@ class Exporter {
     const Compiled compiled = compile(tuning_);
     if (!compiled.ok()) return;
     const Rules& rules = compiled.rules;
-    add_told("loop.rise_gravity", Dimension::acceleration, rules.rise_gravity);
-    add_told("loop.fall_gravity", Dimension::acceleration, rules.fall_gravity);
-    add_told("loop.launch_speed", Dimension::speed, rules.launch_speed);
-    const double vy = units_.told(Dimension::speed, Vec{0, rules.launch_speed}).y;
+    add_reported("loop.rise_gravity", Dimension::acceleration, rules.rise_gravity);
+    add_reported("loop.fall_gravity", Dimension::acceleration, rules.fall_gravity);
+    add_reported("loop.launch_speed", Dimension::speed, rules.launch_speed);
+    const double vy = units_.shown(Dimension::speed, Vec{0, rules.launch_speed}).y;
     add_number("loop.launch_velocity_y", vy, units_.name(Dimension::speed), true);
     if (std::isfinite(rules.terminal_speed)) {
-      add_told("loop.terminal_speed", Dimension::speed, rules.terminal_speed);
+      add_reported("loop.terminal_speed", Dimension::speed, rules.terminal_speed);
     }
     if (style_.reference_gravity) {
       const double reference = *style_.reference_gravity;
@@ -126,7 +127,7 @@ class Exporter {
     }
     if (style_.mass) {
       add_number("loop.launch_impulse",
-                 *style_.mass * units_.told(Dimension::speed, rules.launch_speed),
+                 *style_.mass * units_.shown(Dimension::speed, rules.launch_speed),
                  "mass " + units_.name(Dimension::speed), true);
     }
     add_number("loop.tick_time", 1 / tuning_.loop.tick_rate, "s", true);

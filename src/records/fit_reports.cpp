@@ -17,7 +17,7 @@ namespace {
 
 using detail::Json;
 using detail::json_text;
-using detail::told_json;
+using detail::reported_json;
 
 // ---- which knobs are free -----------------------------------------------------------------------
 
@@ -87,7 +87,7 @@ std::string change_text(const KnobMove& move, const Units& units) {
 }
 
 std::string leeway_text(const KnobMove& move, const Units& units) {
-  if (!move.leeway) return "not told by the targets";
+  if (!move.leeway) return "not determined by the targets";
   if (move.by_ratio) return fmt::format("± {:.2g} %", (*move.leeway - 1) * 100);
   return "± " + size_text(*move.leeway, amount_dimension(move), 2, units);
 }
@@ -115,7 +115,7 @@ std::string moves_text(const Fit& fit, const Units& units) {
 
 std::string plain_text(const std::optional<double>& value, Dimension dimension,
                        const Units& units) {
-  return value ? fmt::format("{:.6g}", units.told(dimension, *value)) : std::string("none");
+  return value ? fmt::format("{:.6g}", units.shown(dimension, *value)) : std::string("none");
 }
 
 std::string targets_text(const Fit& fit, const Units& units) {
@@ -172,12 +172,12 @@ std::string slopes_text(const Fit& fit, const Units& units) {
       head = std::string(kBefore, ' ');
       any = true;
     }
-    if (!any) text += head + " nothing that is wanted\n";
+    if (!any) text += head + " none of the targets\n";
   }
   return text;
 }
 
-std::string wanted_text(const Target& target, const Units& units) {
+std::string target_text(const Target& target, const Units& units) {
   return fmt::format("{} {}", subject_of(target), bound_text(target, units)) + " " +
          units.name(dimension_of(target));
 }
@@ -188,7 +188,7 @@ std::string conflicts_text(const Fit& fit, const Units& units) {
   for (const Conflict& conflict : fit.conflicts) {
     std::string names;
     for (const Target* target : conflict.targets) {
-      names += (names.empty() ? "" : ", with ") + wanted_text(*target, units);
+      names += (names.empty() ? "" : ", with ") + target_text(*target, units);
     }
     const bool alone = conflict.targets.size() == 1;
     text += fmt::format("  {}{}\n", names, alone ? ", by itself" : "");
@@ -223,8 +223,8 @@ Json moves_json(const Fit& fit, const Units& units) {
     if (i < fit.slopes.size()) {
       Json changes = Json::array();
       for (std::size_t k = 0; k < fit.slopes[i].change.size(); ++k) {
-        changes.push_back(
-            told_json(fit.slopes[i].change[k], dimension_of(*fit.after.verdicts[k].target), units));
+        changes.push_back(reported_json(fit.slopes[i].change[k],
+                                        dimension_of(*fit.after.verdicts[k].target), units));
       }
       item["step"] = step_text(fit.slopes[i], amount_dimension(move), units);
       item["changes"] = changes;  // by target
@@ -241,8 +241,8 @@ Json targets_json(const Fit& fit, const Units& units) {
     const Dimension dimension = dimension_of(*verdict.target);
     targets.push_back({{"target", subject_of(*verdict.target)},
                        {"aim", bound_text(*verdict.target, units)},
-                       {"before", told_json(fit.before.verdicts[i].measured, dimension, units)},
-                       {"after", told_json(verdict.measured, dimension, units)},
+                       {"before", reported_json(fit.before.verdicts[i].measured, dimension, units)},
+                       {"after", reported_json(verdict.measured, dimension, units)},
                        {"verdict", verdict.met ? "met" : "missed"},
                        {"unit", units.name(dimension)}});
   }
@@ -257,7 +257,7 @@ Json conflicts_json(const Fit& fit, const Units& units) {
       const Target& target = *conflict.targets[i];
       names.push_back({{"target", subject_of(target)},
                        {"aim", bound_text(target, units)},
-                       {"nearest", told_json(conflict.nearest[i], dimension_of(target), units)},
+                       {"nearest", reported_json(conflict.nearest[i], dimension_of(target), units)},
                        {"unit", units.name(dimension_of(target))}});
     }
     conflicts.push_back(std::move(names));

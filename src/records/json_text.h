@@ -19,14 +19,15 @@ inline std::string json_text(const Json& json) {
 }
 
 // A quantity in the units, or null.
-inline Json told_json(const std::optional<double>& value, Dimension dimension, const Units& units) {
-  return value ? Json(units.told(dimension, *value)) : Json();
+inline Json reported_json(const std::optional<double>& value, Dimension dimension,
+                          const Units& units) {
+  return value ? Json(units.shown(dimension, *value)) : Json();
 }
 
 // A place in the units: [x, y].
 inline Json place_json(Vec place, const Units& units) {
-  const Vec told = units.told(Dimension::length, place);
-  return Json::array({told.x, told.y});
+  const Vec reported = units.shown(Dimension::length, place);
+  return Json::array({reported.x, reported.y});
 }
 
 }  // namespace bushbaby::detail

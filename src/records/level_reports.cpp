@@ -2,7 +2,7 @@
 
 #include <fmt/format.h>
 
-#include "bushbaby/records/ferry_words.h"
+#include "bushbaby/records/path_text.h"
 #include "bushbaby/records/zone_words.h"
 
 #include "json_text.h"
@@ -23,16 +23,16 @@ std::string name_of(LevelSlip slip) {
     case LevelSlip::same_place: return "same_place";
     case LevelSlip::zone_name_twice: return "zone_name_twice";
     case LevelSlip::zone_shut: return "zone_shut";
-    case LevelSlip::ferry_in_solid: return "ferry_in_solid";
+    case LevelSlip::platform_in_solid: return "platform_in_solid";
     case LevelSlip::step: break;
   }
   return "step";
 }
 
 std::string place_text(Vec place, const Units& units) {
-  const Vec told = units.told(Dimension::length, place);
+  const Vec reported = units.shown(Dimension::length, place);
   const std::string unit = units.name(Dimension::length);
-  return fmt::format("x {:.6g} {}, y {:.6g} {}", told.x, unit, told.y, unit);
+  return fmt::format("x {:.6g} {}, y {:.6g} {}", reported.x, unit, reported.y, unit);
 }
 
 // Where the file says what a finding is about.
@@ -55,7 +55,7 @@ std::string finding_text(const LevelFinding& finding, const LevelReport& report)
                          solid_name(level, finding.solid), length(finding.amount));
     case LevelSlip::start_in_air: return "nothing lies under the start";
     case LevelSlip::no_ground:
-      return "nothing in the level can be stood on: every surface is too steep, or has footing = "
+      return "nothing in the level can be stood on: every surface is too steep, or has ground = "
              "false";
     case LevelSlip::name_twice:
       return fmt::format("{} is the name of solids {} and {}", solid_name(level, finding.solid),
@@ -70,7 +70,7 @@ std::string finding_text(const LevelFinding& finding, const LevelReport& report)
     case LevelSlip::zone_shut:
       return fmt::format("nowhere is there room for the body to be in {}",
                          zone_name(level, static_cast<ZoneId>(finding.solid)));
-    case LevelSlip::ferry_in_solid:
+    case LevelSlip::platform_in_solid:
       return fmt::format("on its way {} goes through {}, at {} for the first time",
                          solid_name(level, finding.solid), solid_name(level, finding.other),
                          units.text(Dimension::time, finding.amount, 3));
@@ -108,15 +108,15 @@ std::string level_text(const LevelReport& report) {
   } else if (check.under_start) {
     text += ", on " + solid_name(level, *check.under_start);
   }
-  text += fmt::format("\n  {} footing, {} too steep for it\n",
+  text += fmt::format("\n  {} ground, {} too steep for it\n",
                       count_text(check.slopes, "slope gives", "slopes give"),
                       count_text(check.too_steep, "edge is", "edges are"));
-  if (check.ferries > 0) {
-    text += fmt::format("  {}\n", count_text(check.ferries, "ferry", "ferries"));
+  if (check.moving_platforms > 0) {
+    text += fmt::format("  {}\n", count_text(check.moving_platforms, "path", "moving platforms"));
     for (std::size_t i = 0; i < level.solids.size(); ++i) {
-      if (!level.solids[i].ferry) continue;
+      if (!level.solids[i].path) continue;
       text +=
-          fmt::format("    {} {}\n", solid_name(level, i), way_text(*level.solids[i].ferry, units));
+          fmt::format("    {} {}\n", solid_name(level, i), path_text(*level.solids[i].path, units));
     }
   }
   if (check.zones > 0) {
@@ -139,19 +139,19 @@ std::string level_text(const LevelReport& report) {
 
 namespace {
 
-Json ferries_json(const Level& level, const Units& units) {
-  Json ferries = Json::array();
+Json moving_platforms_json(const Level& level, const Units& units) {
+  Json moving_platforms = Json::array();
   for (std::size_t i = 0; i < level.solids.size(); ++i) {
-    if (!level.solids[i].ferry) continue;
-    const Ferry& ferry = *level.solids[i].ferry;
-    const Timetable timetable(ferry);
-    ferries.push_back({{"solid", solid_name(level, i)},
-                       {"round", ferry.round},
-                       {"way", units.told(Dimension::length, length_of(ferry))},
-                       {"speed", units.told(Dimension::speed, ferry.speed)},
-                       {"period", units.told(Dimension::time, timetable.period())}});
+    if (!level.solids[i].path) continue;
+    const PlatformPath& path = *level.solids[i].path;
+    const Timetable timetable(path);
+    moving_platforms.push_back({{"solid", solid_name(level, i)},
+                                {"loop", path.loop},
+                                {"way", units.shown(Dimension::length, length_of(path))},
+                                {"speed", units.shown(Dimension::speed, path.speed)},
+                                {"period", units.shown(Dimension::time, timetable.period())}});
   }
-  return ferries;
+  return moving_platforms;
 }
 
 }  // namespace
@@ -178,10 +178,10 @@ std::string level_json(const LevelReport& report) {
        Json::array({place_json(check.bounds.lo, units), place_json(check.bounds.hi, units)})},
       {"start", place_json(level.start, units)},
       {"under_start", check.under_start ? Json(solid_name(level, *check.under_start)) : Json()},
-      {"drop", units.told(Dimension::length, check.drop)},
+      {"drop", units.shown(Dimension::length, check.drop)},
       {"slopes", check.slopes},
       {"too_steep", check.too_steep},
-      {"ferries", ferries_json(level, units)},
+      {"moving platforms", moving_platforms_json(level, units)},
       {"zones", zone_names(level)},
       {"zone_combinations", check.combinations - 1},
       {"findings", findings},

@@ -22,8 +22,8 @@ bool is_comparable(const Trace& a, const Trace& b) {
   return a.tick_rate == b.tick_rate && shared_samples(a, b) > 0;
 }
 
-// Where a variant parts from the first. Recorded traces hold numbers of other programs: a millionth
-// of a unit is no difference.
+// Where a variant diverges from the first. Recorded traces hold numbers of other programs: a
+// millionth of a unit is no difference.
 std::optional<Parting> parting_of(const Variant& first, const Variant& other) {
   constexpr double kWithin = 1e-6;
   return find_parting(first.trace, other.trace, kWithin);
@@ -44,7 +44,7 @@ std::string parting_words(const Variant& first, const Variant& other) {
   if (parting->at_start) {
     return fmt::format("differs from A at the start: {}", fmt::join(parting->over, ", "));
   }
-  return fmt::format("parts from A in tick {} ({:.4g} s): {}", parting->tick,
+  return fmt::format("diverges from A at tick {} ({:.4g} s): {}", parting->tick,
                      static_cast<double>(parting->tick) / first.trace.tick_rate,
                      fmt::join(parting->over, ", "));
 }

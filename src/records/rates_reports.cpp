@@ -48,8 +48,7 @@ std::string kept_text(const RatesReport& report) {
   const bool per_tick = report.units.convention.per_tick;
   return fmt::format("\nto keep the height of the jump{}\n",
                      per_tick ? ", each in ticks of its own" : "") +
-         text +
-         "  jump.height and jump.apex_time in the place of these two keep it in every loop\n";
+         text + "  jump.height and jump.apex_time instead of these two keep it in every loop\n";
 }
 
 std::string drift_text(const RatesReport& report, std::size_t v) {
@@ -83,7 +82,7 @@ std::string rates_table(const RatesReport& report) {
   std::vector<Compared> rows;
   std::copy_if(report.facts.begin(), report.facts.end(), std::back_inserter(rows), moves);
   const std::size_t small = report.facts.size() - rows.size();
-  text += detail::compared_text(rows, report.loops.size(), report.units, "facts that move",
+  text += detail::compared_text(rows, report.loops.size(), report.units, "facts that change",
                                 rows.size());
   if (rows.empty()) text += "\nno fact moves by more than a thousandth\n";
   if (small > 0) text += fmt::format("{} facts move by less than a thousandth\n", small);
@@ -112,23 +111,23 @@ std::string rates_json(const RatesReport& report) {
     if (v < report.kept.size() && report.kept[v]) {
       const KeptJump& kept = *report.kept[v];
       const Units own = units_of(report, v);
-      one["to_keep_the_jump"] = {{"launch_speed", own.told(Dimension::speed, kept.launch_speed)},
-                                 {"gravity", own.told(Dimension::acceleration, kept.gravity)},
-                                 {"height", own.told(Dimension::length, kept.height)},
-                                 {"apex_time", own.told(Dimension::time, kept.apex_time)}};
+      one["to_keep_the_jump"] = {{"launch_speed", own.shown(Dimension::speed, kept.launch_speed)},
+                                 {"gravity", own.shown(Dimension::acceleration, kept.gravity)},
+                                 {"height", own.shown(Dimension::length, kept.height)},
+                                 {"apex_time", own.shown(Dimension::time, kept.apex_time)}};
     }
     if (v < report.drifts.size()) {
       const Drift& drift = report.drifts[v];
-      one["apart_at"] = drift.apart ? Json(units.told(Dimension::time, *drift.apart)) : Json();
-      one["farthest"] = units.told(Dimension::length, drift.farthest);
-      one["compared"] = units.told(Dimension::time, drift.compared);
+      one["apart_at"] = drift.apart ? Json(units.shown(Dimension::time, *drift.apart)) : Json();
+      one["farthest"] = units.shown(Dimension::length, drift.farthest);
+      one["compared"] = units.shown(Dimension::time, drift.compared);
     }
     loops.push_back(std::move(one));
   }
   const Json json{{"tuning", report.character},
                   {"loops", loops},
                   {"facts", detail::compared_json(report.facts, units)},
-                  {"within", units.told(Dimension::length, report.within)},
+                  {"within", units.shown(Dimension::length, report.within)},
                   {"units",
                    {{"tick_rate", "Hz"},
                     {"launch_speed", units.name(Dimension::speed)},

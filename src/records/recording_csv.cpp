@@ -21,7 +21,7 @@ using detail::shown;
 
 // Logs are longer than what people write by hand.
 constexpr std::size_t kLargestRecording = std::size_t{256} << 20;
-// After so many problems the rest of the file is not looked at.
+// After N problems the rest of the file is not looked at.
 constexpr std::size_t kMostProblems = 50;
 
 // From places on a picture to times and lengths, by two pins.
@@ -81,8 +81,8 @@ class RecordingReader {
       std::vector<std::string_view> names;
       for (const detail::Heading& one : header_) names.push_back(one.name);
       std::string_view near;
-      for (const std::string_view wanted : {"time", "x", "y"}) {
-        if (!has(wanted) && near.empty()) near = nearest_name(wanted, names);
+      for (const std::string_view required : {"time", "x", "y"}) {
+        if (!has(required) && near.empty()) near = nearest_name(required, names);
       }
       add(ProblemCode::wrong_format, 1, "",
           header_.empty() ? "an empty file"
@@ -143,7 +143,7 @@ class RecordingReader {
     }
     if (problems_.empty() && !x_is_time_ && !options_.speed) {
       problems_.push_back({ProblemCode::contradiction, "--pin", 0, 0, "", "a way on x, and no time",
-                           "--at-speed with the speed across, such as \"7 u/s\"", ""});
+                           "--at-speed with the horizontal speed, such as \"7 u/s\"", ""});
     }
     return problems_.empty();
   }
@@ -155,12 +155,12 @@ class RecordingReader {
     const auto x = heading("x");
     const auto y = heading("y");
     Convention& convention = units_.convention;
-    const bool told = options_.units.has_value();
-    if (!told && is_length_name(x.unit) && x.unit != "u") {
+    const bool reported = options_.units.has_value();
+    if (!reported && is_length_name(x.unit) && x.unit != "u") {
       convention.length_name = x.unit;
       guesses_ = true;
     }
-    if (!told) convention.vertical_down = y.down;
+    if (!reported) convention.vertical_down = y.down;
     turned_ = y.down || convention.vertical_down;
     length_factor_ = factor_of("x", Dimension::length);
     const bool same = !guesses_ || y.unit.empty() || y.unit == x.unit;

@@ -15,26 +15,26 @@ namespace {
 
 using detail::Json;
 using detail::json_text;
-using detail::told_json;
+using detail::reported_json;
 
 std::string_view name_of_end(RecoverEnd end) {
   switch (end) {
     case RecoverEnd::measured: return "measured";
     case RecoverEnd::none_seen: return "none_seen";
-    case RecoverEnd::cannot_tell: break;
+    case RecoverEnd::undetermined: break;
   }
   return "cannot_tell";
 }
 
-// So many digits that the last one is about a tenth of the interval, and none before the point is
-// left out.
+// N digits that the last one is about a tenth of the interval, and none before the point is
+// omitted.
 int digits_for(const Estimate& estimate, Dimension dimension, const Units& units) {
   const double width = estimate.hi - estimate.lo;
   constexpr int kLeast = 2;
   constexpr int kMost = 6;
   if (!(width > 0) || estimate.value == 0) return kMost;
   const double digits = std::log10(std::abs(estimate.value) / width) + 2;
-  const double whole = std::log10(std::abs(units.told(dimension, estimate.value))) + 1;
+  const double whole = std::log10(std::abs(units.shown(dimension, estimate.value))) + 1;
   return std::clamp(static_cast<int>(std::ceil(digits)),
                     std::clamp(static_cast<int>(whole), kLeast, kMost), kMost);
 }
@@ -59,10 +59,10 @@ std::string value_text(const RecoveredKnob& knob, const Units& units) {
 
 std::string interval_text(const Estimate& estimate, Dimension dimension, const Units& units) {
   const int digits = digits_for(estimate, dimension, units) + 1;
-  const auto told = [&](double value) {
-    return fmt::format("{:.{}g}", units.told(dimension, value), digits);
+  const auto reported = [&](double value) {
+    return fmt::format("{:.{}g}", units.shown(dimension, value), digits);
   };
-  return fmt::format("{} … {}", told(estimate.lo), told(estimate.hi));
+  return fmt::format("{} … {}", reported(estimate.lo), reported(estimate.hi));
 }
 
 std::string row(const std::string& name, const std::string& value, const std::string& interval,
@@ -114,7 +114,7 @@ std::string refused_text(const Units& units, const Recovered& recovered) {
   std::string text;
   std::string before;
   for (const RecoveredKnob& knob : recovered.knobs) {
-    if (knob.end != RecoverEnd::cannot_tell) continue;
+    if (knob.end != RecoverEnd::undetermined) continue;
     text += fmt::format("  {:<22} {}", knob.key, knob.why);
     const Estimate& estimate = knob.estimate;
     if (estimate.hi > estimate.lo) {
@@ -125,11 +125,11 @@ std::string refused_text(const Units& units, const Recovered& recovered) {
     }
     text += "\n";
     if (!knob.to_record.empty() && knob.to_record != before) {
-      text += fmt::format("  {:<22} to tell it, record: {}\n", "", knob.to_record);
+      text += fmt::format("  {:<22} to recover it, record: {}\n", "", knob.to_record);
     }
     before = knob.to_record;
   }
-  return text.empty() ? text : "\ncannot be told\n" + text;
+  return text.empty() ? text : "\ncannot be recovered\n" + text;
 }
 
 std::string loops_text(const Units& units, const Recovered& recovered) {
@@ -144,21 +144,21 @@ std::string loops_text(const Units& units, const Recovered& recovered) {
              : "");
   for (const RecoveredLoop& loop : recovered.loops) {
     text += fmt::format("{:<14} {:>14.6g} {:>13.6g} {:>12.5g}", loop_name(loop.integrator),
-                        units.told(Dimension::speed, loop.launch_speed),
-                        units.told(Dimension::acceleration, loop.gravity), loop.fall_factor);
+                        units.shown(Dimension::speed, loop.launch_speed),
+                        units.shown(Dimension::acceleration, loop.gravity), loop.fall_factor);
     if (loop.miss) {
-      text += fmt::format(" {:>10.3g}{}", units.told(Dimension::length, *loop.miss),
-                          !loop.goes            ? ""
-                          : recovered.loop_told ? "  goes with what was recorded"
-                                                : "");
+      text += fmt::format(" {:>10.3g}{}", units.shown(Dimension::length, *loop.miss),
+                          !loop.goes                ? ""
+                          : recovered.loop_reported ? "  goes with what was recorded"
+                                                    : "");
     }
     text += "\n";
   }
-  if (fitted && !recovered.loop_told) {
+  if (fitted && !recovered.loop_reported) {
     text += "what was recorded goes with every one of them";
     text += recovered.on_ticks
-                ? ": speeds in columns vx and vy would tell them apart\n"
-                : ": points at the ends of ticks, with speeds, would tell them apart\n";
+                ? ": speeds in columns vx and vy would distinguish them\n"
+                : ": points at the ends of ticks, with speeds, would distinguish them\n";
   }
   return text;
 }
@@ -173,7 +173,7 @@ std::vector<std::string> notes_of(const Recovered& recovered) {
   }
   if (!recovered.knows_rate && recovered.refusal.empty()) {
     notes.push_back(
-        fmt::format("the points are no ticks: loops are told for {:g} Hz; say another with "
+        fmt::format("the points are not ticks: loops are compared at {:g} Hz; choose another with "
                     "--tick-rate",
                     recovered.tick_rate));
   }
@@ -209,8 +209,8 @@ std::string recovered_table(const std::string& title, const Units& units,
     text += fmt::format("{}, recovered to within {} (root of the mean square)\n",
                         flights_text(recovered), units.text(Dimension::length, recovered.noise, 3));
   } else {
-    text += fmt::format("no jump can be recovered: {}\nto tell it, record: {}\n", recovered.refusal,
-                        recovered.to_record);
+    text += fmt::format("no jump can be recovered: {}\nto recover it, record: {}\n",
+                        recovered.refusal, recovered.to_record);
   }
   for (const std::string& note : notes_of(recovered)) text += fmt::format("note: {}\n", note);
   text += measured_text(units, recovered);
@@ -228,9 +228,9 @@ std::string recovered_json(const std::string& title, const Units& units,
     const bool is_number = knob.choice.empty() && knob.end == RecoverEnd::measured;
     if (!knob.choice.empty()) item["choice"] = knob.choice;
     if (is_number) {
-      item["value"] = units.told(knob.dimension, knob.estimate.value);
-      item["lo"] = units.told(knob.dimension, knob.estimate.lo);
-      item["hi"] = units.told(knob.dimension, knob.estimate.hi);
+      item["value"] = units.shown(knob.dimension, knob.estimate.value);
+      item["lo"] = units.shown(knob.dimension, knob.estimate.lo);
+      item["hi"] = units.shown(knob.dimension, knob.estimate.hi);
       item["unit"] = units.name(knob.dimension);
     }
     item["why"] = knob.why;
@@ -239,25 +239,25 @@ std::string recovered_json(const std::string& title, const Units& units,
   }
   const auto shape = [&](const std::optional<Estimate>& estimate, Dimension dimension) {
     if (!estimate) return Json();
-    return Json{{"value", units.told(dimension, estimate->value)},
-                {"lo", units.told(dimension, estimate->lo)},
-                {"hi", units.told(dimension, estimate->hi)},
+    return Json{{"value", units.shown(dimension, estimate->value)},
+                {"lo", units.shown(dimension, estimate->lo)},
+                {"hi", units.shown(dimension, estimate->hi)},
                 {"unit", units.name(dimension)}};
   };
   Json loops = Json::array();
   for (const RecoveredLoop& loop : recovered.loops) {
     loops.push_back({{"loop", loop_name(loop.integrator)},
-                     {"launch_speed", units.told(Dimension::speed, loop.launch_speed)},
-                     {"gravity", units.told(Dimension::acceleration, loop.gravity)},
+                     {"launch_speed", units.shown(Dimension::speed, loop.launch_speed)},
+                     {"gravity", units.shown(Dimension::acceleration, loop.gravity)},
                      {"fall_factor", loop.fall_factor},
-                     {"misses", told_json(loop.miss, Dimension::length, units)},
+                     {"misses", reported_json(loop.miss, Dimension::length, units)},
                      {"goes", loop.miss ? Json(loop.goes) : Json()}});
   }
   Json flights = Json::array();
   for (const RecoveredFlight& flight : recovered.flights) {
     flights.push_back({{"take_off_s", flight.take_off},
                        {"jump", flight.jumps},
-                       {"misses", units.told(Dimension::length, flight.miss)}});
+                       {"misses", units.shown(Dimension::length, flight.miss)}});
   }
   const Json json{{"recording", title},
                   {"points", recovered.points},
@@ -267,7 +267,7 @@ std::string recovered_json(const std::string& title, const Units& units,
                   {"between_ticks", recovered.between_ticks},
                   {"tick_rate_hz", recovered.tick_rate},
                   {"refusal", recovered.refusal.empty() ? Json() : Json(recovered.refusal)},
-                  {"misses", units.told(Dimension::length, recovered.noise)},
+                  {"misses", units.shown(Dimension::length, recovered.noise)},
                   {"length_unit", units.name(Dimension::length)},
                   {"height", shape(recovered.height, Dimension::length)},
                   {"apex_time", shape(recovered.apex_time, Dimension::time)},
@@ -288,8 +288,9 @@ std::string recovered_curve_csv(const Recovered& recovered, const Units& units) 
   fmt::format_to(std::back_inserter(out), "time {},y {}{}\n", units.name(Dimension::time),
                  units.name(Dimension::length), sign < 0 ? " down" : "");
   for (const Vec& point : curve) {
-    fmt::format_to(std::back_inserter(out), "{:.6g},{:.6g}\n", units.told(Dimension::time, point.x),
-                   0 + sign * units.told(Dimension::length, point.y));
+    fmt::format_to(std::back_inserter(out), "{:.6g},{:.6g}\n",
+                   units.shown(Dimension::time, point.x),
+                   0 + sign * units.shown(Dimension::length, point.y));
   }
   return fmt::to_string(out);
 }

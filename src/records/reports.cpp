@@ -16,7 +16,7 @@ namespace {
 using detail::Json;
 using detail::json_text;
 using detail::place_json;
-using detail::told_json;
+using detail::reported_json;
 
 // How far a measured value is from what was asked: "as asked", or "+0.0123 u".
 std::string difference(double measured, double asked, Dimension dimension, const Units& units) {
@@ -44,7 +44,7 @@ std::string series_table(const Series& series, const Units& units) {
     if (i % kAcross == 0) {
       text += fmt::format("{:>4}", (i + 1) * static_cast<std::size_t>(series.step));
     }
-    text += fmt::format(" {:>9.5g}", units.told(series.dimension, series.values[i]));
+    text += fmt::format(" {:>9.5g}", units.shown(series.dimension, series.values[i]));
     if (i % kAcross == kAcross - 1 || i + 1 == series.values.size()) text += "\n";
   }
   return text;
@@ -53,7 +53,7 @@ std::string series_table(const Series& series, const Units& units) {
 // A measured value; of one that was not looked for any further, that it is that or more.
 std::string value_text(const Fact& fact, const Units& units) {
   return fmt::format("{}{:.6g}", fact.or_more ? "≥ " : "",
-                     units.told(fact.info->dimension, *fact.value));
+                     units.shown(fact.info->dimension, *fact.value));
 }
 
 // Why a drill gave no fact at all, if it is one reason for all of them.
@@ -70,8 +70,8 @@ std::optional<std::string> common_reason(const DrillReport& report) {
 std::string pairs_text(const MissAdvice& miss, const Units& units) {
   if (miss.pairs.empty()) return "";
   std::string text = "  two together, with nothing else missed\n";
-  for (const Way& way : miss.pairs) {
-    for (const KnobMove& move : way.knobs) {
+  for (const Change& change : miss.pairs) {
+    for (const KnobMove& move : change.knobs) {
       text += fmt::format("  {:<28} {:>14} {:>14}\n", move.place.key(),
                           knob_text(move.place, move.from, units),
                           knob_text(move.place, move.to, units));
@@ -124,18 +124,18 @@ std::string verdict_text(const Verdict& verdict, const Units& units) {
     return fmt::format("{:>12} {:>12}  {}: {}", "none", "", missed, verdict.why_not);
   }
   const Dimension dimension = dimension_of(*verdict.target);
-  const double off = units.told(dimension, verdict.off_by);
+  const double off = units.shown(dimension, verdict.off_by);
   std::string text =
       fmt::format("{:>12} {:>12}  {}",
                   fmt::format("{}{:.6g}", verdict.or_more ? "≥ " : "",
-                              units.told(dimension, *verdict.measured)),
+                              units.shown(dimension, *verdict.measured)),
                   std::abs(verdict.off_by) < 1e-9 ? "0" : fmt::format("{:+.4g}", off),
                   verdict.met ? "met" : missed);
   if (verdict.met) return text;
   if (verdict.or_more) text += ": " + verdict.why_not;
-  if (!verdict.told.empty()) text += ": " + verdict.told;
+  if (!verdict.reported.empty()) text += ": " + verdict.reported;
   if (!verdict.place) return text;
-  const Vec place = units.told(Dimension::length, *verdict.place);
+  const Vec place = units.shown(Dimension::length, *verdict.place);
   const std::string length = units.name(Dimension::length);
   return text + fmt::format(", at x {:.5g} {}, y {:.5g} {}", place.x, length, place.y, length);
 }
@@ -149,7 +149,7 @@ Json remedies_json(const MissAdvice& miss, const Units& units) {
     remedies.push_back({{"knob", remedy.place.key()},
                         {"from", knob_text(remedy.place, remedy.from, units)},
                         {"to", knob_text(remedy.place, remedy.to, units)},
-                        {"measured", units.told(dimension, remedy.measured)},
+                        {"measured", units.shown(dimension, remedy.measured)},
                         {"meets", remedy.meets},
                         {"switches_on", remedy.switches_on},
                         {"breaks", breaks}});
@@ -159,9 +159,9 @@ Json remedies_json(const MissAdvice& miss, const Units& units) {
 
 Json pairs_json(const MissAdvice& miss, const Units& units) {
   Json pairs = Json::array();
-  for (const Way& way : miss.pairs) {
+  for (const Change& change : miss.pairs) {
     Json knobs = Json::array();
-    for (const KnobMove& move : way.knobs) {
+    for (const KnobMove& move : change.knobs) {
       knobs.push_back({{"knob", move.place.key()},
                        {"from", knob_text(move.place, move.from, units)},
                        {"to", knob_text(move.place, move.to, units)}});
@@ -215,10 +215,10 @@ std::string derivation_table(const Derivation& derivation, const Units& units) {
   }
   text += fmt::format("\n{:<16} {:>16}  {:>16}  {:<16} {}\n", "a jump with them", "in simulation",
                       "continuous", "difference", other_time_heading(units));
-  const auto row = [&](const char* name, double measured, double wanted, Dimension dimension) {
+  const auto row = [&](const char* name, double measured, double target, Dimension dimension) {
     std::string line =
         fmt::format("  {:<14} {:>16}  {:>16}  {:<16} {}", name, units.text(dimension, measured),
-                    units.text(dimension, wanted), difference(measured, wanted, dimension, units),
+                    units.text(dimension, target), difference(measured, target, dimension, units),
                     dimension == Dimension::time ? other_time(measured, units) : "");
     text += line.erase(line.find_last_not_of(' ') + 1) + "\n";
   };
@@ -235,30 +235,32 @@ std::string derivation_table(const Derivation& derivation, const Units& units) {
 std::string derivation_json(const Derivation& derivation, const Units& units) {
   const Tuning& tuning = derivation.tuning;
   const auto& got = derivation.achieved;
-  const auto told = [&units](double value, Dimension dimension) {
-    return units.told(dimension, value);
+  const auto reported = [&units](double value, Dimension dimension) {
+    return units.shown(dimension, value);
   };
   const double gravity = derivation.constants.gravity;
   const Json json{
-      {"gravity", told(gravity, Dimension::acceleration)},
-      {"fall_gravity", told(gravity * derivation.constants.fall_factor, Dimension::acceleration)},
-      {"launch_speed", told(derivation.constants.launch_speed, Dimension::speed)},
+      {"gravity", reported(gravity, Dimension::acceleration)},
+      {"fall_gravity",
+       reported(gravity * derivation.constants.fall_factor, Dimension::acceleration)},
+      {"launch_speed", reported(derivation.constants.launch_speed, Dimension::speed)},
       {"fall_factor", derivation.constants.fall_factor},
-      {"terminal_speed", told_json(derivation.constants.terminal_speed, Dimension::speed, units)},
+      {"terminal_speed",
+       reported_json(derivation.constants.terminal_speed, Dimension::speed, units)},
       {"tick_rate", tuning.loop.tick_rate},
       {"integrator", name_of_integrator(tuning)},
       {"gravity_on_launch_tick", tuning.loop.gravity_on_launch_tick},
       {"continuous",
-       {{"height", told(derivation.continuous.height, Dimension::length)},
-        {"apex_time", told(derivation.continuous.apex_time, Dimension::time)},
-        {"air_time", told(derivation.continuous.air_time, Dimension::time)},
-        {"landing_speed", told(derivation.continuous.landing_speed, Dimension::speed)}}},
+       {{"height", reported(derivation.continuous.height, Dimension::length)},
+        {"apex_time", reported(derivation.continuous.apex_time, Dimension::time)},
+        {"air_time", reported(derivation.continuous.air_time, Dimension::time)},
+        {"landing_speed", reported(derivation.continuous.landing_speed, Dimension::speed)}}},
       {"achieved",
-       {{"height", told(got.height, Dimension::length)},
-        {"apex_time", told(got.apex_time, Dimension::time)},
-        {"air_time", told(got.air_time, Dimension::time)},
-        {"landing_speed", told(got.landing_speed, Dimension::speed)},
-        {"distance", told_json(got.distance, Dimension::length, units)}}},
+       {{"height", reported(got.height, Dimension::length)},
+        {"apex_time", reported(got.apex_time, Dimension::time)},
+        {"air_time", reported(got.air_time, Dimension::time)},
+        {"landing_speed", reported(got.landing_speed, Dimension::speed)},
+        {"distance", reported_json(got.distance, Dimension::length, units)}}},
       {"units",
        {{"gravity", units.name(Dimension::acceleration)},
         {"fall_gravity", units.name(Dimension::acceleration)},
@@ -332,7 +334,7 @@ std::string drill_json(const Tuning& tuning, const Units& units,
     for (const Series& series : report.series) {
       Json values = Json::array();
       for (const double value : series.values)
-        values.push_back(units.told(series.dimension, value));
+        values.push_back(units.shown(series.dimension, value));
       all_series[std::string(series.name)] = {{"over", series.over},
                                               {"step", series.step},
                                               {"unit", units.name(series.dimension)},
@@ -342,7 +344,7 @@ std::string drill_json(const Tuning& tuning, const Units& units,
     for (const Fact& fact : report.facts) {
       const std::string name(fact.info->name);
       if (fact.value) {
-        facts[name] = units.told(fact.info->dimension, *fact.value);
+        facts[name] = units.shown(fact.info->dimension, *fact.value);
         names[name] = units.name(fact.info->dimension);
         if (fact.or_more) limits.push_back(name);
       } else {
@@ -382,25 +384,26 @@ std::vector<std::string> curve_remarks(const std::vector<Target>& targets, Subje
 
 Rounder rounder_in(const Units& units) {
   return [units](Dimension dimension, double value, int digits) {
-    const double told = units.told(dimension, value);
-    const auto rounded = parse_number(fmt::format("{:.{}g}", told, digits));
-    return units.meant(dimension, rounded.value_or(told));
+    const double reported = units.shown(dimension, value);
+    const auto rounded = parse_number(fmt::format("{:.{}g}", reported, digits));
+    return units.meant(dimension, rounded.value_or(reported));
   };
 }
 
 std::string bound_text(const Target& target, const Units& units) {
   const Bound& bound = target.bound;
   // What was written comes back without the rounding there and back.
-  const auto told = [&](double value) {
-    return fmt::format("{:.12g}", units.told(dimension_of(target), value));
+  const auto reported = [&](double value) {
+    return fmt::format("{:.12g}", units.shown(dimension_of(target), value));
   };
   switch (bound.form) {
-    case Bound::Form::aim: return fmt::format("{} ± {}", told(bound.lo), told(bound.hi));
-    case Bound::Form::between: return fmt::format("{} … {}", told(bound.lo), told(bound.hi));
-    case Bound::Form::at_least: return fmt::format("≥ {}", told(bound.lo));
+    case Bound::Form::aim: return fmt::format("{} ± {}", reported(bound.lo), reported(bound.hi));
+    case Bound::Form::between:
+      return fmt::format("{} … {}", reported(bound.lo), reported(bound.hi));
+    case Bound::Form::at_least: return fmt::format("≥ {}", reported(bound.lo));
     case Bound::Form::at_most: break;
   }
-  return fmt::format("≤ {}", told(bound.hi));
+  return fmt::format("≤ {}", reported(bound.hi));
 }
 
 std::string subject_of(const Target& target) {
@@ -441,20 +444,20 @@ std::string judgement_json(const Tuning& tuning, const Units& units, const Judge
     const Target& target = *verdict.target;
     const Bound& bound = target.bound;
     const Dimension dimension = dimension_of(target);
-    const auto told = [&](double value) { return units.told(dimension, value); };
+    const auto reported = [&](double value) { return units.shown(dimension, value); };
     Json aim;
     switch (bound.form) {
       case Bound::Form::aim:
-      case Bound::Form::at_least: aim = told(bound.lo); break;
-      case Bound::Form::at_most: aim = told(bound.hi); break;
-      case Bound::Form::between: aim = {told(bound.lo), told(bound.hi)}; break;
+      case Bound::Form::at_least: aim = reported(bound.lo); break;
+      case Bound::Form::at_most: aim = reported(bound.hi); break;
+      case Bound::Form::between: aim = {reported(bound.lo), reported(bound.hi)}; break;
     }
     Json item{{"fact", target.fact},
               {"form", target.follow ? "follow" : kForms[static_cast<int>(bound.form)]},
               {"aim", aim},
-              {"within", bound.form == Bound::Form::aim ? Json(told(bound.hi)) : Json()},
-              {"measured", told_json(verdict.measured, dimension, units)},
-              {"off_by", verdict.measured ? Json(told(verdict.off_by)) : Json()},
+              {"within", bound.form == Bound::Form::aim ? Json(reported(bound.hi)) : Json()},
+              {"measured", reported_json(verdict.measured, dimension, units)},
+              {"off_by", verdict.measured ? Json(reported(verdict.off_by)) : Json()},
               {"or_more", verdict.or_more},
               {"verdict", verdict.met ? "met" : "missed"},
               {"priority", target.priority == Priority::must ? "must" : "should"},
@@ -465,7 +468,7 @@ std::string judgement_json(const Tuning& tuning, const Units& units, const Judge
     if (target.run) {
       item["run"] = {{"level", target.run->stage->level_name},
                      {"inputs", target.run->stage->inputs_name}};
-      item["told"] = verdict.told;
+      item["text"] = verdict.reported;
       item["place"] = verdict.place ? place_json(*verdict.place, units) : Json();
     }
     for (const MissAdvice& miss : advice) {

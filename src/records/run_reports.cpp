@@ -1,5 +1,7 @@
 #include "bushbaby/records/run_reports.h"
 
+#include <cmath>
+
 #include <fmt/format.h>
 
 #include "bushbaby/data/inputs_file.h"
@@ -48,7 +50,7 @@ std::string why_no_arcs(const Sample& last) {
   if (last.grounded) return "the body never left the ground";
   const double rise = last.velocity.x * last.up.x + last.velocity.y * last.up.y;
   return rise == 0 && last.stance == Stance::falling
-             ? "the body ends up on a surface that may not be stood on (footing = false)"
+             ? "the body ends up on a surface that may not be stood on (ground = false)"
              : "the body falls from the start on and meets no ground";
 }
 
@@ -60,7 +62,7 @@ std::string describe(const Stall& stall, const Units& units) {
   text += fmt::format(
       "\"{} {}\"", held_text(span.held),
       span.until ? "until " + wait_text(*span.until, units) : "for " + duration_text(span.lasts));
-  const Vec feet = units.told(Dimension::length, stall.at.feet);
+  const Vec feet = units.shown(Dimension::length, visible_feet(stall.at));
   const std::string length = units.name(Dimension::length);
   return fmt::format("{}: {}; the run ends there, {} at x {:.5g} {}, y {:.5g} {}", text,
                      reason_of(stall), name_of(stall.at.stance), feet.x, length, feet.y, length);
@@ -73,7 +75,7 @@ std::string run_table(const RunReport& report) {
   const std::string length = units.name(Dimension::length);
   const std::string speed = units.name(Dimension::speed);
   const std::string time = units.name(Dimension::time);
-  const Vec end = units.told(Dimension::length, last.feet);
+  const Vec end = units.shown(Dimension::length, visible_feet(last));
   std::string text = fmt::format(
       "{} on \"{}\": {} ticks at {} Hz = {:.4g} s; ends at x {:.6g} {}, y {:.6g} {}{}\n",
       character_name(report.character), shortened(report.level), last.tick, trace.tick_rate,
@@ -90,26 +92,27 @@ std::string run_table(const RunReport& report) {
   }
   int number = 0;
   for (const Arc& arc : arcs) {
-    const Vec from = units.told(Dimension::length, arc.take_off);
+    const auto tick = std::llround(arc.take_off_time * trace.tick_rate);
+    const Vec from = units.shown(Dimension::length, visible_place(trace, tick + 1, arc.take_off));
     text += fmt::format("{:>4} {:<6} {:>11.5g} {:>10.5g} {:>10.5g} {:>10.5g} ", ++number,
-                        start_of(arc), units.told(Dimension::time, arc.take_off_time), from.x,
-                        from.y, units.told(Dimension::length, arc.height()));
+                        start_of(arc), units.shown(Dimension::time, arc.take_off_time), from.x,
+                        from.y, units.shown(Dimension::length, arc.height()));
     text += arc.landed ? fmt::format("{:>13.5g} {:>12.5g} {:>15.5g}\n",
-                                     units.told(Dimension::time, arc.air_time()),
-                                     units.told(Dimension::length, arc.distance()),
-                                     units.told(Dimension::speed, arc.landing_speed))
+                                     units.shown(Dimension::time, arc.air_time()),
+                                     units.shown(Dimension::length, arc.distance()),
+                                     units.shown(Dimension::speed, arc.landing_speed))
                        : "still in the air at the end\n";
   }
   text += fmt::format("\n{:>6} {:>7} {:>10} {:>10} {:>10}  {:<24} {:>15}\n", "tick", "share",
                       "time " + time, "x " + length, "y " + length, "event", "speed " + speed);
   for (const Event& event : trace.events) {
-    const Vec place = units.told(Dimension::length, event.place);
+    const Vec place = units.shown(Dimension::length, visible_place(trace, event.tick, event.place));
     const bool has_speed = event.value != 0 && meaning_of(event.kind).value == EventValue::speed;
     std::string line = fmt::format(
         "{:>6} {:>7.3f} {:>10.5g} {:>10.5g} {:>10.5g}  {:<24} {:>15}", event.tick, event.fraction,
-        units.told(Dimension::time, time_of(event, trace.tick_rate)), place.x, place.y,
+        units.shown(Dimension::time, time_of(event, trace.tick_rate)), place.x, place.y,
         event_title(event, report.zones),
-        has_speed ? fmt::format("{:.5g}", units.told(Dimension::speed, event.value)) : "");
+        has_speed ? fmt::format("{:.5g}", units.shown(Dimension::speed, event.value)) : "");
     text += line.erase(line.find_last_not_of(' ') + 1) + "\n";
   }
   if (!trace.events.empty()) {
@@ -121,25 +124,25 @@ std::string run_table(const RunReport& report) {
 std::string run_json(const RunReport& report) {
   const Trace& trace = report.trace;
   const Units& units = report.units;
-  const auto told = [&units](double value, Dimension dimension) {
-    return units.told(dimension, value);
+  const auto reported = [&units](double value, Dimension dimension) {
+    return units.shown(dimension, value);
   };
   Json arcs = Json::array();
   for (const Arc& arc : find_arcs(trace)) {
     Json item{{"from", start_of(arc)},
-              {"take_off_time", told(arc.take_off_time, Dimension::time)},
+              {"take_off_time", reported(arc.take_off_time, Dimension::time)},
               {"take_off", place_json(arc.take_off, units)},
-              {"launch_speed", told(arc.launch_speed, Dimension::speed)},
-              {"apex_time", told(arc.apex_time, Dimension::time)},
+              {"launch_speed", reported(arc.launch_speed, Dimension::speed)},
+              {"apex_time", reported(arc.apex_time, Dimension::time)},
               {"apex", place_json(arc.apex, units)},
-              {"height", told(arc.height(), Dimension::length)},
+              {"height", reported(arc.height(), Dimension::length)},
               {"landed", arc.landed}};
     if (arc.landed) {
-      item["landing_time"] = told(arc.landing_time, Dimension::time);
+      item["landing_time"] = reported(arc.landing_time, Dimension::time);
       item["landing"] = place_json(arc.landing, units);
-      item["landing_speed"] = told(arc.landing_speed, Dimension::speed);
-      item["air_time"] = told(arc.air_time(), Dimension::time);
-      item["distance"] = told(arc.distance(), Dimension::length);
+      item["landing_speed"] = reported(arc.landing_speed, Dimension::speed);
+      item["air_time"] = reported(arc.air_time(), Dimension::time);
+      item["distance"] = reported(arc.distance(), Dimension::length);
     }
     arcs.push_back(std::move(item));
   }
@@ -150,9 +153,9 @@ std::string run_json(const RunReport& report) {
                       {"detail", detail_of(event)},
                       {"tick", event.tick},
                       {"fraction", event.fraction},
-                      {"time", told(time_of(event, trace.tick_rate), Dimension::time)},
+                      {"time", reported(time_of(event, trace.tick_rate), Dimension::time)},
                       {"place", place_json(event.place, units)},
-                      {"value", is_speed ? told(event.value, Dimension::speed) : event.value}});
+                      {"value", is_speed ? reported(event.value, Dimension::speed) : event.value}});
     if (meaning_of(event.kind).value == EventValue::zone && event.surface < report.zones.size()) {
       events.back()["zone"] = report.zones[event.surface];
     }
@@ -165,7 +168,7 @@ std::string run_json(const RunReport& report) {
                   {"level", report.level},
                   {"tick_rate", trace.tick_rate},
                   {"ticks", last.tick},
-                  {"end", place_json(last.feet, units)},
+                  {"end", place_json(visible_feet(last), units)},
                   {"ended_early", report.stall ? Json(describe(*report.stall, units)) : Json()},
                   {"trace_hash", fmt::format("{:016x}", hash_of(trace))},
                   {"arcs", arcs},

@@ -88,53 +88,55 @@ Result<std::vector<KnobValue>> values_between(const KnobPlace& place, const Knob
   return values;
 }
 
-// ---- as told ------------------------------------------------------------------------------------
+// ---- as reported
+// ------------------------------------------------------------------------------------
 
-// The values of a knob as they are told: numbers, or their places.
-struct Told {
+// The values of a knob as they are reported: numbers, or their places.
+struct Reported {
   SweepColumn column;
   std::vector<double> values;
   std::vector<std::string> texts;
   std::optional<double> present;
 };
 
-std::optional<double> told_of(const KnobPlace& place, const KnobValue& value, const Units& units) {
+std::optional<double> reported_of(const KnobPlace& place, const KnobValue& value,
+                                  const Units& units) {
   if (const auto* duration = std::get_if<Duration>(&value)) {
     return duration->unit == Duration::Unit::ticks ? duration->amount
-                                                   : units.told(Dimension::time, duration->amount);
+                                                   : units.shown(Dimension::time, duration->amount);
   }
   if (const auto* number = std::get_if<double>(&value)) {
-    return units.told(place.knob->dimension, *number);
+    return units.shown(place.knob->dimension, *number);
   }
   return std::nullopt;
 }
 
-Told told_axis(const KnobSweep& sweep, const SweepAxis& axis, const Units& units) {
-  Told told;
+Reported reported_axis(const KnobSweep& sweep, const SweepAxis& axis, const Units& units) {
+  Reported reported;
   const KnobValue& first = axis.values.front();
-  told.column.name = axis.knob.key();
+  reported.column.name = axis.knob.key();
   if (is_in_ticks(first)) {
-    told.column.unit = "ticks";
+    reported.column.unit = "ticks";
   } else if (std::holds_alternative<Duration>(first)) {
-    told.column.unit = units.name(Dimension::time);
+    reported.column.unit = units.name(Dimension::time);
   } else if (std::holds_alternative<double>(first)) {
-    told.column.unit = units.name(axis.knob.knob->dimension);
+    reported.column.unit = units.name(axis.knob.knob->dimension);
   }
   // A bare factor needs no unit behind its name.
-  if (axis.knob.knob->dimension == Dimension::ratio) told.column.unit.clear();
+  if (axis.knob.knob->dimension == Dimension::ratio) reported.column.unit.clear();
   for (const KnobValue& value : axis.values) {
-    const auto number = told_of(axis.knob, value, units);
-    told.values.push_back(number.value_or(static_cast<double>(told.values.size())));
+    const auto number = reported_of(axis.knob, value, units);
+    reported.values.push_back(number.value_or(static_cast<double>(reported.values.size())));
     const auto* name = std::get_if<std::string>(&value);
-    told.texts.push_back(number            ? fmt::format("{}", *number)
-                         : name != nullptr ? *name
-                                           : describe(value));
+    reported.texts.push_back(number            ? fmt::format("{}", *number)
+                             : name != nullptr ? *name
+                                               : describe(value));
   }
   const KnobValue now = get_knob(sweep.base, *axis.knob.knob, axis.knob.row);
   if (now.index() == first.index() && is_in_ticks(now) == is_in_ticks(first)) {
-    told.present = told_of(axis.knob, now, units);
+    reported.present = reported_of(axis.knob, now, units);
   }
-  return told;
+  return reported;
 }
 
 std::vector<SweepColumn> fact_columns(const KnobSweep& sweep, const Units& units) {
@@ -145,9 +147,9 @@ std::vector<SweepColumn> fact_columns(const KnobSweep& sweep, const Units& units
   return columns;
 }
 
-SweepRun told_run(SweepRun run, const KnobSweep& sweep, const Units& units) {
+SweepRun reported_run(SweepRun run, const KnobSweep& sweep, const Units& units) {
   for (std::size_t k = 0; k < run.size(); ++k) {
-    if (run[k]) run[k] = units.told(sweep.facts[k]->dimension, *run[k]);
+    if (run[k]) run[k] = units.shown(sweep.facts[k]->dimension, *run[k]);
   }
   return run;
 }
@@ -215,12 +217,12 @@ std::string sweep_header(const KnobSweep& sweep, const Units& units) {
   // The scale of the units is not in their names.
   for (const Dimension dimension :
        {Dimension::length, Dimension::time, Dimension::speed, Dimension::acceleration}) {
-    sum.add(units.told(dimension, 1.0));
+    sum.add(units.shown(dimension, 1.0));
   }
   for (const SweepAxis& axis : sweep.axes) {
-    const Told told = told_axis(sweep, axis, units);
-    columns += "," + told.column.title();
-    for (const std::string& text : told.texts) sum.add(text + ",");
+    const Reported reported = reported_axis(sweep, axis, units);
+    columns += "," + reported.column.title();
+    for (const std::string& text : reported.texts) sum.add(text + ",");
   }
   for (const SweepColumn& column : fact_columns(sweep, units)) columns += "," + column.title();
   sum.add(columns);
@@ -231,7 +233,7 @@ std::string sweep_header(const KnobSweep& sweep, const Units& units) {
 std::string sweep_lines(const KnobSweep& sweep, const Units& units, std::size_t first,
                         const std::vector<SweepRun>& runs) {
   std::vector<std::vector<std::string>> texts;
-  for (const SweepAxis& axis : sweep.axes) texts.push_back(told_axis(sweep, axis, units).texts);
+  for (const SweepAxis& axis : sweep.axes) texts.push_back(reported_axis(sweep, axis, units).texts);
   const std::string header = sweep_header(sweep, units);
   std::string lines;
   for (std::size_t i = 0; i < runs.size(); ++i) {
@@ -241,7 +243,7 @@ std::string sweep_lines(const KnobSweep& sweep, const Units& units, std::size_t 
     for (std::size_t k = 0; k < runs[i].size(); ++k) {
       row += ",";
       if (runs[i][k]) {
-        row += fmt::format("{}", units.told(sweep.facts[k]->dimension, *runs[i][k]));
+        row += fmt::format("{}", units.shown(sweep.facts[k]->dimension, *runs[i][k]));
       }
     }
     lines += fmt::format("{},{}\n", row, detail::row_sum(header, row));
@@ -252,15 +254,15 @@ std::string sweep_lines(const KnobSweep& sweep, const Units& units, std::size_t 
 SweepTable sweep_frame(const KnobSweep& sweep, const Units& units, std::size_t most) {
   SweepTable table;
   for (const SweepAxis& axis : sweep.axes) {
-    Told told = told_axis(sweep, axis, units);
-    table.knobs.push_back(std::move(told.column));
-    table.values.push_back(std::move(told.values));
-    table.texts.push_back(std::move(told.texts));
-    table.present.push_back(told.present);
+    Reported reported = reported_axis(sweep, axis, units);
+    table.knobs.push_back(std::move(reported.column));
+    table.values.push_back(std::move(reported.values));
+    table.texts.push_back(std::move(reported.texts));
+    table.present.push_back(reported.present);
     table.kept.push_back(kept_places(axis.values.size(), most));
   }
   table.facts = fact_columns(sweep, units);
-  table.now = told_run(measure_facts(sweep.base, sweep.facts), sweep, units);
+  table.now = reported_run(measure_facts(sweep.base, sweep.facts), sweep, units);
   return table;
 }
 
@@ -274,7 +276,7 @@ void keep_runs(SweepTable& table, const KnobSweep& sweep, const Units& units, st
           is_kept && std::binary_search(table.kept[k].begin(), table.kept[k].end(), places[k]);
     }
     if (!is_kept) continue;
-    table.runs.push_back(told_run(runs[i], sweep, units));
+    table.runs.push_back(reported_run(runs[i], sweep, units));
   }
 }
 

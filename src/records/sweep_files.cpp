@@ -58,9 +58,9 @@ std::optional<Problem> read_sweep(const std::string& path, const KnobSweep& swee
     if (rows->run() > runs_of(sweep)) return rows->wrong_row(rows->cell(0), "a run of this sweep");
     SweepRun measured;
     for (std::size_t k = 0; k < sweep.facts.size(); ++k) {
-      const auto told = parse_number(rows->cell(1 + sweep.axes.size() + k));
-      measured.push_back(told ? std::optional(units.meant(sweep.facts[k]->dimension, *told))
-                              : std::nullopt);
+      const auto reported = parse_number(rows->cell(1 + sweep.axes.size() + k));
+      measured.push_back(reported ? std::optional(units.meant(sweep.facts[k]->dimension, *reported))
+                                  : std::nullopt);
     }
     keep_runs(table, sweep, units, rows->run() - 1, {measured});
   }

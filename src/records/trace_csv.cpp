@@ -180,7 +180,7 @@ class TraceReader {
     if (!first && whole < next) {
       add(ProblemCode::out_of_range, i + 1, "tick", fmt::format("{}", whole),
           fmt::format("more than {}, which stands in the row above", next - 1));
-      // The rows after it are held against this one: a row that was moved is told once.
+      // The rows after it are held against this one: a row that was moved is reported once.
       return whole;
     }
     return whole;
@@ -274,7 +274,7 @@ std::string event_text(const Event& event, const Units& units) {
     text += fmt::format(":{}", detail);
   }
   const bool is_speed = meaning_of(event.kind).value == EventValue::speed;
-  const double value = is_speed ? units.told(Dimension::speed, event.value) : event.value;
+  const double value = is_speed ? units.shown(Dimension::speed, event.value) : event.value;
   if (event.value != 0) text += fmt::format("={}", value);
   return text + fmt::format("@{}", event.fraction);
 }
@@ -308,8 +308,8 @@ std::string write_trace(const Trace& trace, const Units& units) {
   auto event = trace.events.begin();
   Vec before = trace.samples.empty() ? Vec{0, 0} : trace.samples.front().feet;
   for (const Sample& sample : trace.samples) {
-    const Vec feet = units.told(Dimension::length, sample.feet);
-    const Vec velocity = units.told(Dimension::speed, sample.velocity);
+    const Vec feet = units.shown(Dimension::length, sample.feet);
+    const Vec velocity = units.shown(Dimension::speed, sample.velocity);
     // In ticks, time is the tick itself, without the rounding there and back.
     const double time =
         units.convention.per_tick ? static_cast<double>(sample.tick) : trace.time_of(sample);
@@ -321,7 +321,7 @@ std::string write_trace(const Trace& trace, const Units& units) {
       fmt::format_to(to, "{}{}", first ? "" : " ", event_text(*event, units));
       first = false;
       if (event->place == place_between(before, sample.feet, event->fraction)) continue;
-      const Vec place = units.told(Dimension::length, event->place);
+      const Vec place = units.shown(Dimension::length, event->place);
       fmt::format_to(to, ":{};{}", place.x, place.y);
     }
     before = sample.feet;

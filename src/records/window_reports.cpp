@@ -75,7 +75,7 @@ Json releases_json(const ReleaseStrip& strip, const Units& units) {
     releases.push_back({{"held", strip.held_for(i)},
                         {"does", name_of(release.effect)},
                         {"waited", release.waited},
-                        {"height", units.told(Dimension::length, release.height)}});
+                        {"height", units.shown(Dimension::length, release.height)}});
   }
   Json json{{"from", "the press, on the ground"}, {"releases", releases}};
   if (!strip.why_not.empty()) json["why_not"] = strip.why_not;
@@ -92,7 +92,7 @@ std::string words_of(const WindowStretch& stretch) {
       case Chance::coyote: return waits ? "for the ground" : "jumps in coyote time";
       case Chance::wall: return waits ? "for the wall" : "jumps off the wall";
       case Chance::air: return waits ? "for a jump in the air" : "jumps in the air";
-      case Chance::other: return waits ? "for a leap" : "leaps";
+      case Chance::other: return waits ? "for an exit jump" : "exit jump";
       case Chance::nothing: break;
     }
     return "nothing comes of it";
@@ -122,17 +122,17 @@ std::string windows_table(const std::vector<WindowsOf>& variants, const Units& u
   const WindowsOf& first = variants.front();
   for (std::size_t i = 0; i < first.strips.size(); ++i) {
     const WindowStrip& strip = first.strips[i];
-    text += fmt::format("{}{}: a press of jump comes so many ticks {}\n", i == 0 ? "" : "\n",
-                        strip.name, strip.moment);
+    text += fmt::format("{}{}: a press of jump comes N ticks {}\n", i == 0 ? "" : "\n", strip.name,
+                        strip.moment);
     for (std::size_t v = 0; v < variants.size(); ++v) {
       text += fmt::format("  {}{}\n", one ? "" : letter_of(v) + " ", variants[v].name);
       text += strip_text(variants[v].strips[i]);
     }
   }
-  text += "\nlet go: jump is pressed on the ground, and let go after so many ticks\n";
+  text += "\nrelease: jump is pressed on the ground and released after N ticks\n";
   for (std::size_t v = 0; v < variants.size(); ++v) {
     text += fmt::format("  {}{}\n", one ? "" : letter_of(v) + " ", variants[v].name);
-    text += releases_text(variants[v].let_go, units);
+    text += releases_text(variants[v].released, units);
   }
   return text;
 }
@@ -153,9 +153,9 @@ std::string windows_json(const std::vector<WindowsOf>& variants, const Units& un
       if (!strip.why_not.empty()) strips[std::string(strip.name)]["why_not"] = strip.why_not;
     }
     all.push_back({{"name", variant.name},
-                   {"tick_rate", variant.let_go.tick_rate},
+                   {"tick_rate", variant.released.tick_rate},
                    {"windows", strips},
-                   {"let_go", releases_json(variant.let_go, units)}});
+                   {"release", releases_json(variant.released, units)}});
   }
   const Json json{{"variants", all},
                   {"units",

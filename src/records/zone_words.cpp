@@ -17,14 +17,14 @@ std::string value_text(const Override& change, const Units& units) {
   const auto place = find_place(change.knob);
   const auto* number = std::get_if<double>(&value);
   if (std::holds_alternative<std::monostate>(value)) return "none";
-  if (number == nullptr || !place || change.times) return describe(value);
+  if (number == nullptr || !place || change.scales) return describe(value);
   const Dimension dimension = place->knob->dimension;
   return dimension == Dimension::number ? describe(value) : units.text(dimension, *number);
 }
 
 std::string down_text(const Turning& turning, const Units& units) {
   if (turning.to == Turning::To::point) {
-    const Vec point = units.told(Dimension::length, turning.point);
+    const Vec point = units.shown(Dimension::length, turning.point);
     return fmt::format("down is towards [{:.6g}, {:.6g}]", point.x, point.y);
   }
   const Vec down = turning.down;
@@ -32,31 +32,33 @@ std::string down_text(const Turning& turning, const Units& units) {
   if (down == Vec{0, 1}) return "down is up";
   if (down == Vec{-1, 0}) return "down is left";
   if (down == Vec{1, 0}) return "down is right";
-  const Vec told = units.told(Dimension::speed, down);
-  return fmt::format("down is along [{:.3g}, {:.3g}]", told.x / std::hypot(told.x, told.y),
-                     told.y / std::hypot(told.x, told.y));
+  const Vec reported = units.shown(Dimension::speed, down);
+  return fmt::format("down is along [{:.3g}, {:.3g}]",
+                     reported.x / std::hypot(reported.x, reported.y),
+                     reported.y / std::hypot(reported.x, reported.y));
 }
 
-void add_medium(const Medium& medium, const Units& units, std::vector<std::string>& deeds) {
-  deeds.emplace_back("is swum in");
-  if (medium.buoyancy != 0) {
-    deeds.push_back("buoyancy " + units.text(Dimension::acceleration, medium.buoyancy, 4));
+void add_fluid(const Fluid& fluid, const Units& units, std::vector<std::string>& deeds) {
+  deeds.emplace_back("fluid");
+  if (fluid.buoyancy != 0) {
+    deeds.push_back("buoyancy " + units.text(Dimension::acceleration, fluid.buoyancy, 4));
   }
-  if (medium.drag != 0) {
-    deeds.push_back(fmt::format("drag {:.4g} 1/{}", medium.drag / units.told(Dimension::time, 1.0),
+  if (fluid.drag != 0) {
+    deeds.push_back(fmt::format("drag {:.4g} 1/{}", fluid.drag / units.shown(Dimension::time, 1.0),
                                 units.convention.per_tick ? "tick" : "s"));
   }
-  if (medium.stream != Vec{0, 0}) {
-    const Vec stream = units.told(Dimension::speed, medium.stream);
-    deeds.push_back(fmt::format("stream [{:.4g}, {:.4g}] {}", stream.x, stream.y,
+  if (fluid.current != Vec{0, 0}) {
+    const Vec current = units.shown(Dimension::speed, fluid.current);
+    deeds.push_back(fmt::format("current [{:.4g}, {:.4g}] {}", current.x, current.y,
                                 units.name(Dimension::speed)));
   }
-  if (medium.dive > 0) deeds.push_back("dive " + units.text(Dimension::speed, medium.dive, 4));
-  if (medium.paddle > 0) {
-    deeds.push_back("paddle " + units.text(Dimension::length, medium.paddle, 4));
+  if (fluid.dive > 0) deeds.push_back("dive " + units.text(Dimension::speed, fluid.dive, 4));
+  if (fluid.stroke > 0) {
+    deeds.push_back("stroke " + units.text(Dimension::length, fluid.stroke, 4));
   }
-  if (medium.leap > 0) deeds.push_back("leap " + units.text(Dimension::length, medium.leap, 4));
-  if (medium.restores) deeds.emplace_back("restores jumps and dashes");
+  if (fluid.exit_jump > 0)
+    deeds.push_back("exit jump " + units.text(Dimension::length, fluid.exit_jump, 4));
+  if (fluid.restores) deeds.emplace_back("restores jumps and dashes");
 }
 
 // The changes of a knob, one after the other as they are made.
@@ -66,7 +68,7 @@ std::string changes_of(std::string_view knob, const std::vector<ZoneId>& in_orde
   for (const ZoneId id : in_order) {
     for (const Override& change : level.zones[id].overrides) {
       if (change.knob != knob) continue;
-      text += fmt::format(", {}{} by {}", change.times ? "times " : "", value_text(change, units),
+      text += fmt::format(", {}{} by {}", change.scales ? "times " : "", value_text(change, units),
                           zone_name(level, id));
     }
   }
@@ -76,7 +78,7 @@ std::string changes_of(std::string_view knob, const std::vector<ZoneId>& in_orde
 }  // namespace
 
 std::string describe(const Override& change, const Units& units) {
-  return fmt::format("{}{} {}", change.knob, change.times ? " times" : "",
+  return fmt::format("{}{} {}", change.knob, change.scales ? " times" : "",
                      value_text(change, units));
 }
 
@@ -84,12 +86,12 @@ std::vector<std::string> deeds_of(const Zone& zone, const Units& units) {
   std::vector<std::string> deeds;
   for (const Override& change : zone.overrides) deeds.push_back(describe(change, units));
   if (zone.turning.to != Turning::To::nothing) deeds.push_back(down_text(zone.turning, units));
-  if (zone.medium) add_medium(*zone.medium, units, deeds);
+  if (zone.fluid) add_fluid(*zone.fluid, units, deeds);
   const ZoneTraits& traits = zone.traits;
-  if (traits.keep_along != 1)
-    deeds.push_back(fmt::format("keeps {:.3g} along up", traits.keep_along));
-  if (traits.keep_across != 1) {
-    deeds.push_back(fmt::format("keeps {:.3g} across", traits.keep_across));
+  if (traits.keep_vertical != 1)
+    deeds.push_back(fmt::format("keeps {:.3g} of vertical speed", traits.keep_vertical));
+  if (traits.keep_horizontal != 1) {
+    deeds.push_back(fmt::format("keeps {:.3g} of horizontal speed", traits.keep_horizontal));
   }
   if (traits.has_touch) deeds.emplace_back(traits.touch.pushes ? "pushes" : "has a touch");
   return deeds;
@@ -102,7 +104,7 @@ std::string said_by_zones(std::string_view knob, const ZoneSet& zones, const Lev
     if (zone < level.zones.size()) in_order.push_back(zone);
   }
   std::stable_sort(in_order.begin(), in_order.end(), [&level](ZoneId a, ZoneId b) {
-    return level.zones[a].rank < level.zones[b].rank;
+    return level.zones[a].priority < level.zones[b].priority;
   });
   std::string text = changes_of(knob, in_order, level, units);
   // What gravity is while falling follows from what it is while rising.
@@ -119,10 +121,10 @@ std::string value_text(Stated of, double value, const Level& level, const Units&
   };
   switch (of) {
     case Stated::height: return units.text(Dimension::length, value, 4);
-    case Stated::speed_across:
-    case Stated::speed_along: return units.text(Dimension::speed, value, 4);
-    case Stated::held_across: return word("left", "right");
-    case Stated::held_along: return word("down", "up");
+    case Stated::speed_horizontal:
+    case Stated::speed_vertical: return units.text(Dimension::speed, value, 4);
+    case Stated::held_horizontal: return word("left", "right");
+    case Stated::held_vertical: return word("down", "up");
     case Stated::stance: return std::string(name_of(static_cast<Stance>(static_cast<int>(value))));
     case Stated::zone: break;
   }
@@ -132,10 +134,10 @@ std::string value_text(Stated of, double value, const Level& level, const Units&
 std::string_view quantity_text(Stated of) {
   switch (of) {
     case Stated::height: return "height over it";
-    case Stated::speed_across: return "speed across";
-    case Stated::speed_along: return "speed along up";
-    case Stated::held_across:
-    case Stated::held_along: return "held";
+    case Stated::speed_horizontal: return "horizontal speed";
+    case Stated::speed_vertical: return "vertical speed";
+    case Stated::held_horizontal:
+    case Stated::held_vertical: return "held";
     case Stated::stance: return "stance";
     case Stated::zone: break;
   }

@@ -14,7 +14,7 @@ namespace {
 PageSection arcs_section(const CharacterPage& character) {
   PageSection section{"Jumps"};
   section.words.emplace_back(
-      "Left the standing jumps over time, held and let go after a tick; right the running ones "
+      "Left the standing jumps over time, held and released after a tick; right the running ones "
       "over "
       "the way, with the body at take-off, apex and landing. A dot is a tick.");
   section.pictures.push_back(draw(character.jumps));
@@ -23,7 +23,7 @@ PageSection arcs_section(const CharacterPage& character) {
 
 std::string value_text(const std::optional<double>& value, Dimension dimension,
                        const Units& units) {
-  return value ? fmt::format("{:.5g}", units.told(dimension, *value)) : std::string("none");
+  return value ? fmt::format("{:.5g}", units.shown(dimension, *value)) : std::string("none");
 }
 
 // Every fact; beside those of another, how far its own are from them.
@@ -87,7 +87,7 @@ PageSection verdicts_section(const CharacterPage& character) {
     std::string outcome = verdict.met                           ? "met"
                           : target.priority == Priority::should ? "missed (should)"
                                                                 : "MISSED";
-    const std::string& why = verdict.measured ? verdict.told : verdict.why_not;
+    const std::string& why = verdict.measured ? verdict.reported : verdict.why_not;
     if (!verdict.met && !why.empty()) outcome += ": " + why;
     table.rows.push_back({subject_of(target), character.units.name(dimension),
                           bound_text(target, character.units),
@@ -100,7 +100,7 @@ PageSection verdicts_section(const CharacterPage& character) {
 PageSection numbers_section(const CharacterPage& character) {
   PageSection section{"Numbers"};
   section.words.push_back(fmt::format(
-      "In {}. Mechanisms that are switched off are left out; what begins with \"loop.\" "
+      "In {}. Mechanisms that are switched off are not listed; what begins with \"loop.\" "
       "follows from the others for this loop.",
       character.units.describe()));
   for (const Rounding& rounding : character.roundings) {

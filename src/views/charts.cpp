@@ -91,20 +91,20 @@ Box extent_of(const std::vector<NamedJump>& curves, Across across) {
 constexpr Box kLeft{{78, 84}, {600, 690}};
 constexpr Box kRight{{690, 84}, {1250, 690}};
 
-// Heights are told as magnitudes, whichever way y points.
-double told(const Units& units, Dimension dimension) { return units.told(dimension, 1.0); }
+// Heights are reported as magnitudes, whichever way y points.
+double reported(const Units& units, Dimension dimension) { return units.shown(dimension, 1.0); }
 
 Panel standing_panel(const std::vector<NamedJump>& curves, const Units& units) {
   const Box all = extent_of(curves, Across::time);
   Panel panel;
-  panel.place = beside_numbers(kLeft, 0, units.told(Dimension::length, 1.16 * all.hi.y));
+  panel.place = beside_numbers(kLeft, 0, units.shown(Dimension::length, 1.16 * all.hi.y));
   panel.title = "standing, height over time";
   panel.x = {-0.02 * all.hi.x, 1.06 * all.hi.x,
              "time since take-off, " + units.name(Dimension::time)};
   panel.y = {-0.04 * all.hi.y, 1.16 * all.hi.y,
              "feet over take-off, " + units.name(Dimension::length)};
   for (const NamedJump& curve : curves) add_curve(panel, curve, Across::time, units);
-  rescale(panel, {told(units, Dimension::time), told(units, Dimension::length)});
+  rescale(panel, {reported(units, Dimension::time), reported(units, Dimension::length)});
   return panel;
 }
 
@@ -115,7 +115,7 @@ Panel running_panel(const std::vector<NamedJump>& curves, const JumpChart& chart
   all.hi = {all.hi.x + side, all.hi.y + std::max(chart.body_height, 0.15 * all.hi.y) * 1.15};
   const Units& units = chart.units;
   Panel panel =
-      equal_scale_panel(beside_numbers(kRight, 0, units.told(Dimension::length, all.hi.y)), all);
+      equal_scale_panel(beside_numbers(kRight, 0, units.shown(Dimension::length, all.hi.y)), all);
   panel.title = "at full run, equal scale";
   panel.x.title = "way from take-off, " + units.name(Dimension::length);
   panel.y.title = "feet over take-off, " + units.name(Dimension::length);
@@ -127,7 +127,7 @@ Panel running_panel(const std::vector<NamedJump>& curves, const JumpChart& chart
     }
     add_curve(panel, curve, Across::distance, units);
   }
-  rescale(panel, Vec{1, 1} * told(units, Dimension::length));
+  rescale(panel, Vec{1, 1} * reported(units, Dimension::length));
   return panel;
 }
 
@@ -141,7 +141,7 @@ std::string finding(const JumpChart& chart) {
   }
   if (chart.hop) parts.push_back("hop " + length_text(chart.units, chart.hop->arc.height()));
   if (chart.running) {
-    parts.push_back(fmt::format("running leap {} long",
+    parts.push_back(fmt::format("running jump {} long",
                                 length_text(chart.units, chart.running->arc.distance())));
   }
   if (parts.empty()) return text + "no jump to show";
@@ -178,7 +178,8 @@ Picture draw(const JumpChart& chart) {
   Picture picture;
   picture.finding = finding(chart);
   picture.about =
-      "Left, height over time of a standing jump, held and let go after a tick; right, height over "
+      "Left, height over time of a standing jump, held and released after a tick; right, height "
+      "over "
       "distance at full run, with the body at take-off, apex and landing. A dot a tick.";
   const auto standing = curves_of(chart.full, chart.hop);
   const auto running = curves_of(chart.running, chart.running_hop);

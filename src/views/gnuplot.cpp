@@ -74,9 +74,9 @@ tl::expected<std::string, std::string> run_gnuplot(std::string_view script) {
   pid_t child = 0;
   if (::posix_spawnp(&child, program.c_str(), redirections.get(), nullptr, arguments.data(),
                      ::environ) != 0) {
-    return tl::unexpected(std::string("no program gnuplot"));
+    return tl::unexpected(std::string("gnuplot not found"));
   }
-  if (exit_status(child) != 0) return tl::unexpected(std::string("gnuplot that fails"));
+  if (exit_status(child) != 0) return tl::unexpected(std::string("gnuplot failed"));
   return everything_in(out.get());
 }
 

@@ -116,10 +116,36 @@ class Placer {
     for (const Label& label : panel_.labels) {
       if (!label.fixed) place_label(label);
     }
+    for (PlacedLabel& placed : layout_.labels) {
+      placed.ink = lies_on_terrain(placed.box) ? Ink::text : placed.label->ink;
+    }
     return std::move(layout_);
   }
 
  private:
+  // Whether a part of a label lies on a dark fill: coloured letters could not be read there.
+  [[nodiscard]] bool lies_on_terrain(const Box& box) const {
+    const double middle = (box.lo.y + box.hi.y) / 2;
+    return std::any_of(panel_.areas.begin(), panel_.areas.end(), [&](const Area& area) {
+      return area.ink == Ink::terrain && (is_within(area, {box.lo.x, middle}) ||
+                                          is_within(area, {(box.lo.x + box.hi.x) / 2, middle}) ||
+                                          is_within(area, {box.hi.x, middle}));
+    });
+  }
+
+  // Whether a place of the sheet lies in an area: it crosses the outline an odd number of times.
+  [[nodiscard]] bool is_within(const Area& area, Vec px) const {
+    const Vec at = panel_.off_sheet(px);
+    bool within = false;
+    for (std::size_t i = 0; i < area.outline.size(); ++i) {
+      const Vec a = area.outline[i];
+      const Vec b = area.outline[(i + 1) % area.outline.size()];
+      if ((a.y > at.y) == (b.y > at.y)) continue;
+      if (at.x < a.x + (at.y - a.y) / (b.y - a.y) * (b.x - a.x)) within = !within;
+    }
+    return within;
+  }
+
   // Along a line, in steps so short that no label slips between them.
   void sample(const Polyline& line) {
     constexpr double kStep = 6;  // px
@@ -152,14 +178,15 @@ class Placer {
   void place_fixed(const Label& label) {
     const Vec place = panel_.on_sheet(label.at);
     const double gap = label.side == Side::over ? 0 : kGaps[0];
-    layout_.labels.push_back(
-        {&label, box_towards(place, size_of(label), way_of(label.side), gap), false, place, place});
+    layout_.labels.push_back({&label, label.ink,
+                              box_towards(place, size_of(label), way_of(label.side), gap), false,
+                              place, place});
   }
 
   void place_label(const Label& label) {
     const Vec place = panel_.on_sheet(label.at);
     const Vec size = size_of(label);
-    PlacedLabel best{&label, {}, false, place, place};
+    PlacedLabel best{&label, label.ink, {}, false, place, place};
     double least = std::numeric_limits<double>::infinity();
     for (const double gap : kGaps) {
       double rank = 0;

@@ -26,8 +26,8 @@ std::optional<MarkedEvent> marked(const Event& event) {
         case JumpKind::air: return MarkedEvent{Sign::take_off, "air jump", true};
         case JumpKind::wall: return MarkedEvent{Sign::take_off, "wall jump", true};
         case JumpKind::charged: return MarkedEvent{Sign::take_off, "charged jump", true};
-        case JumpKind::paddle: return MarkedEvent{Sign::take_off, "paddle", true};
-        case JumpKind::leap: return MarkedEvent{Sign::take_off, "leap", true};
+        case JumpKind::stroke: return MarkedEvent{Sign::take_off, "stroke", true};
+        case JumpKind::exit_jump: return MarkedEvent{Sign::take_off, "exit jump", true};
         case JumpKind::ground: break;
       }
       return MarkedEvent{Sign::take_off, "jump", true};
@@ -39,7 +39,7 @@ std::optional<MarkedEvent> marked(const Event& event) {
     case EventKind::dash_started: return MarkedEvent{Sign::dash, "dash", false};
     case EventKind::fast_fell: return MarkedEvent{Sign::fast_fall, "fast fall", false};
     case EventKind::climb_started: return MarkedEvent{Sign::climb, "climb", true};
-    case EventKind::pace_started: return MarkedEvent{Sign::pace, "second pace", false};
+    case EventKind::sprint_started: return MarkedEvent{Sign::sprint, "sprint", false};
     case EventKind::bounced: return MarkedEvent{Sign::bounce, "bounce", true};
     case EventKind::pushed: return MarkedEvent{Sign::push, "pushed", true};
     default: return std::nullopt;
@@ -154,8 +154,8 @@ std::string arc_text(std::size_t number, const Arc& arc, const Units& units) {
   return fmt::format("{}: {}", number, units.text(Dimension::length, arc.height(), 3));
 }
 
-// What places of the level are multiplied by to be told.
-Vec told_places(const Units& units) { return units.told(Dimension::length, Vec{1, 1}); }
+// What places of the level are multiplied by to be reported.
+Vec reported_places(const Units& units) { return units.shown(Dimension::length, Vec{1, 1}); }
 
 void add_arc_labels(Panel& panel, const std::vector<Arc>& arcs, const Units& units) {
   for (std::size_t i = 0; i < std::min(arcs.size(), kMostNames); ++i) {
@@ -167,9 +167,9 @@ void add_arc_labels(Panel& panel, const std::vector<Arc>& arcs, const Units& uni
 // The whole run, or terrain, trail and bodies alone.
 Panel map_panel(const RunMap& map, const std::vector<Arc>& arcs, const Box& room, bool whole) {
   const Box view = detail::view_of(map.level, {&map.trace}, {map.body_width, map.body_height});
-  const double told = told_places(map.units).y;
-  Panel panel =
-      equal_scale_panel(beside_numbers(room, view.lo.y * told, view.hi.y * told), view, true);
+  const double reported = reported_places(map.units).y;
+  Panel panel = equal_scale_panel(beside_numbers(room, view.lo.y * reported, view.hi.y * reported),
+                                  view, true);
   const std::string length = map.units.name(Dimension::length);
   panel.x.title = "x, " + length;
   panel.y.title = "y, " + length + (map.units.convention.vertical_down ? ", down" : "");
@@ -197,7 +197,7 @@ Panel map_panel(const RunMap& map, const std::vector<Arc>& arcs, const Box& room
   const std::size_t named = std::min(names.size(), kMostNames);
   panel.labels.insert(panel.labels.end(), names.begin(),
                       names.begin() + static_cast<std::ptrdiff_t>(named));
-  rescale(panel, told_places(map.units));
+  rescale(panel, reported_places(map.units));
   return panel;
 }
 
@@ -211,8 +211,8 @@ Panel height_panel(const RunMap& map, const std::vector<Arc>& arcs, const Box& r
       trail.begin(), trail.end(), [](const Vec& a, const Vec& b) { return a.y < b.y; });
   const double span = std::max(highest->y - lowest->y, map.body_height);
   Panel panel;
-  const double told = told_places(map.units).y;
-  panel.place = beside_numbers(room, lowest->y * told, highest->y * told);
+  const double reported = reported_places(map.units).y;
+  panel.place = beside_numbers(room, lowest->y * reported, highest->y * reported);
   panel.title = "height of the feet over time";
   panel.x = {0, std::max(trail.back().x, 1 / map.trace.tick_rate) * 1.04,
              "time, " + map.units.name(Dimension::time)};
@@ -229,7 +229,7 @@ Panel height_panel(const RunMap& map, const std::vector<Arc>& arcs, const Box& r
   add_marks(panel, happenings_of(map, panel), [](const Happening& happening) {
     return Vec{happening.time, happening.feet.y};
   });
-  rescale(panel, {map.units.told(Dimension::time, 1.0), told_places(map.units).y});
+  rescale(panel, {map.units.shown(Dimension::time, 1.0), reported_places(map.units).y});
   return panel;
 }
 

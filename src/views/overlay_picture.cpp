@@ -212,7 +212,7 @@ void mark_parting(Panel& panel, const std::vector<Shown>& all, std::size_t v, co
   const Vec place = plane.at(time_of(*all[v].variant, *at), at->feet);
   panel.marks.push_back({place, Sign::farthest, Ink::text});
   panel.labels.push_back(
-      {fmt::format("{} parts in tick {}", letter_of(v), parting->tick), place, Side::below, 13});
+      {fmt::format("{} diverges at tick {}", letter_of(v), parting->tick), place, Side::below, 13});
 }
 
 void add_trails(Panel& panel, const OverlayPicture& overlay, const std::vector<Shown>& all,
@@ -244,8 +244,8 @@ void add_reference(Panel& panel, const OverlayPicture& overlay, const Plane& pla
     line.emplace_back(point.across, point.height);
   }
   panel.labels.push_back(
-      {"reference", line[line.size() / 3], Side::left, 13, false, false, Ink::wanted});
-  panel.lines.push_back({std::move(line), Ink::wanted_soft, 7, Stroke::solid, false});
+      {"reference", line[line.size() / 3], Side::left, 13, false, false, Ink::target});
+  panel.lines.push_back({std::move(line), Ink::target_soft, 7, Stroke::solid, false});
 }
 
 // Height over time.
@@ -272,7 +272,7 @@ Panel height_panel(const OverlayPicture& overlay, const std::vector<Shown>& all,
              "y of the feet, " + units.name(Dimension::length)};
   add_reference(panel, overlay, {true});
   add_trails(panel, overlay, all, {true});
-  rescale(panel, {units.told(Dimension::time, 1.0), units.told(Dimension::length, Vec{1, 1}).y});
+  rescale(panel, {units.shown(Dimension::time, 1.0), units.shown(Dimension::length, Vec{1, 1}).y});
   return panel;
 }
 
@@ -297,7 +297,7 @@ Panel map_panel(const OverlayPicture& overlay, const std::vector<Shown>& all, co
   ground.solids.push_back({"", {{-far, -far}, {far, 0}}});
   const Level& level = overlay.level != nullptr ? *overlay.level : ground;
   const Box view = detail::view_of(level, traces, body);
-  const Vec told = units.told(Dimension::length, Vec{1, 1});
+  const Vec reported = units.shown(Dimension::length, Vec{1, 1});
   Panel panel = equal_scale_panel(room, view, true);
   const std::string length = units.name(Dimension::length);
   panel.x.title = "x, " + length;
@@ -312,7 +312,7 @@ Panel map_panel(const OverlayPicture& overlay, const std::vector<Shown>& all, co
   for (std::size_t i = 0; i < std::min(names.size(), kMostNames); ++i) {
     panel.labels.push_back(names[i]);
   }
-  rescale(panel, told);
+  rescale(panel, reported);
   return panel;
 }
 
@@ -339,8 +339,8 @@ Panel speed_panel(const OverlayPicture& overlay, const std::vector<Shown>& all, 
   }
   const double span = std::max(highest - lowest, 1e-6);
   panel.y = {lowest - 0.05 * span, highest + 0.05 * span,
-             "speed up, " + units.name(Dimension::speed)};
-  rescale(panel, {units.told(Dimension::time, 1.0), units.told(Dimension::speed, 1.0)});
+             "vertical speed, " + units.name(Dimension::speed)};
+  rescale(panel, {units.shown(Dimension::time, 1.0), units.shown(Dimension::speed, 1.0)});
   constexpr double kNumbers = 4;  // on so low an axis
   panel.y.step = round_step((panel.y.hi - panel.y.lo) / kNumbers);
   return panel;
@@ -380,7 +380,7 @@ Lane chance_lane(const Shown& one, std::size_t variant) {
   const std::vector<TickNote>& notes = one.variant->notes;
   const std::size_t ticks = std::min(notes.size(), one.samples - 1);
   const double rate = one.variant->trace.tick_rate;
-  Lane lane{letter_of(variant) + ": a press jumps from", ink_of(variant),
+  Lane lane{"", ink_of(variant),
             bars_of(
                 ticks, rate,
                 [&notes](std::size_t i) {
@@ -429,18 +429,41 @@ bool hold_the_same(const std::vector<Shown>& all) {
   });
 }
 
+bool is_same(const Bar& a, const Bar& b) {
+  return a.from == b.from && a.to == b.to && a.ink == b.ink && a.text == b.text && a.low == b.low;
+}
+
+// A lane that another variant has as well is shown once, with both letters.
+void add_lane(std::vector<Lane>& lanes, std::size_t first, Lane lane, const std::string& letter,
+              const std::string& what) {
+  for (std::size_t i = first; i < lanes.size(); ++i) {
+    Lane& other = lanes[i];
+    if (!std::equal(lane.bars.begin(), lane.bars.end(), other.bars.begin(), other.bars.end(),
+                    is_same)) {
+      continue;
+    }
+    other.name.insert(other.name.size() - what.size() - 2, ", " + letter);
+    other.ink = Ink::text;
+    return;
+  }
+  lane.name = letter + ": " + what;
+  lanes.push_back(std::move(lane));
+}
+
 std::vector<Lane> lanes_of(const std::vector<Shown>& all) {
   std::vector<Lane> lanes;
-  const bool same = hold_the_same(all);
-  for (std::size_t v = 0; v < (same ? 1 : all.size()); ++v) {
-    if (all[v].samples < 2) continue;
-    lanes.push_back(
-        held_lane(all[v], same ? "held" : letter_of(v) + ": held", same ? Ink::text : ink_of(v)));
-  }
-  for (std::size_t v = 0; v < all.size(); ++v) {
-    if (!all[v].variant->notes.empty() && all[v].samples > 1) {
-      lanes.push_back(chance_lane(all[v], v));
+  if (hold_the_same(all) && all.front().samples > 1) {
+    lanes.push_back(held_lane(all.front(), "held", Ink::text));
+  } else {
+    for (std::size_t v = 0; v < all.size(); ++v) {
+      if (all[v].samples > 1)
+        add_lane(lanes, 0, held_lane(all[v], "", ink_of(v)), letter_of(v), "held");
     }
+  }
+  const std::size_t chances = lanes.size();
+  for (std::size_t v = 0; v < all.size(); ++v) {
+    if (all[v].variant->notes.empty() || all[v].samples < 2) continue;
+    add_lane(lanes, chances, chance_lane(all[v], v), letter_of(v), "a press jumps from");
   }
   return lanes;
 }
@@ -470,11 +493,11 @@ std::string finding(const OverlayPicture& overlay) {
       continue;
     }
     const Compared& row = rows.front();
-    const auto told = [&](const std::optional<double>& value) {
+    const auto reported = [&](const std::optional<double>& value) {
       return value ? overlay.units.text(row.dimension, *value, 4) : std::string("none");
     };
     parts.push_back(fmt::format("{}: {} {}, not {}", called(overlay, v), row.what,
-                                told(row.values[1]), told(row.values[0])));
+                                reported(row.values[1]), reported(row.values[0])));
   }
   return fmt::format("{} on {}. {}", called(overlay, 0), detail::short_name(overlay.on),
                      fmt::join(parts, "; "));
@@ -489,7 +512,7 @@ Picture draw(const OverlayPicture& overlay) {
   picture.about =
       "Trails of all variants with the body where they took off, topped out and landed; below, "
       "over "
-      "time, speed along up, what is held, and what a press of the jump button would do.";
+      "time, vertical speed, what is held, and what a press of the jump button would do.";
   constexpr double kLeft = 150;
   constexpr double kRight = 1256;
   constexpr double kBottom = 78;
@@ -508,7 +531,7 @@ Picture draw(const OverlayPicture& overlay) {
   const Units& units = overlay.units;
   Panel below = detail::lane_panel({{kLeft, kBottom}, {kRight, lanes_top}},
                                    {0, end, "time, " + units.name(Dimension::time)}, lanes);
-  rescale(below, {units.told(Dimension::time, 1.0), 1});
+  rescale(below, {units.shown(Dimension::time, 1.0), 1});
   picture.panels.push_back(std::move(below));
   picture.panels.push_back(chance_key({{kLeft, lanes_top}, {kRight, lanes_top + kGap}}, all));
   return picture;

@@ -2,6 +2,7 @@
 
 #include <sstream>
 
+#include <fmt/format.h>
 #include <pugixml.hpp>
 
 #include "bushbaby/data/direction_controls.h"
@@ -11,42 +12,49 @@
 namespace bushbaby {
 namespace {
 
-// No sign in it that HTML would have to escape. Dark screens turn the pictures' light over and keep
-// their hues.
+// No sign in it that HTML would have to escape. On dark screens pictures keep their light ground.
 constexpr const char* kStyle = R"(
-:root { color-scheme: light dark; }
-body { margin: 0 auto; max-width: 76rem; padding: 1.5rem; background: #f0e0da; color: #2d2a55;
-  font: 16px/1.5 'Open Sans', sans-serif; }
-h1 { font-size: 1.9rem; margin: 0; }
-h2 { font-size: 1.3rem; margin: 2.2rem 0 0.6rem; border-bottom: 2px solid #b86e00; }
-p { margin: 0.4rem 0; max-width: 60rem; overflow-wrap: anywhere; }
-figure { margin: 1rem 0; }
-svg { width: 100%; height: auto; display: block; border-radius: 6px; }
-.wide { overflow-x: auto; }
-table { border-collapse: collapse; font-size: 0.9rem; font-variant-numeric: tabular-nums; }
-th { text-align: left; }
-th, td { padding: 0.15rem 0.9rem 0.15rem 0; border-bottom: 1px solid #dccac3;
-  vertical-align: top; }
-td.number { text-align: right; white-space: nowrap; }
-.missed { color: #a03a28; font-weight: 600; }
-footer { margin-top: 2.5rem; font-size: 0.85rem; opacity: 0.75; }
-@media (max-width: 44rem) {
-  body { padding: 1rem; }
-  figure { overflow-x: auto; }
-  svg { width: 48rem; }
-}
-@media (prefers-color-scheme: dark) {
-  body { background: #1f1b26; color: #e9dfe0; }
-  th, td { border-color: #443c48; }
-  .missed { color: #f08a76; }
-  svg { filter: invert(0.9) hue-rotate(180deg); }
-}
-@media print {
-  body { background: none; color: #000; padding: 0; font-size: 11pt; }
-  figure, tr { break-inside: avoid; }
-  h2 { break-after: avoid; }
-}
+:root {{ color-scheme: light dark; }}
+body {{ margin: 0 auto; max-width: 76rem; padding: 1.5rem; background: {paper}; color: {text};
+  font: 16px/1.5 'Open Sans', sans-serif; }}
+h1 {{ font-size: 1.9rem; margin: 0; }}
+h2 {{ font-size: 1.3rem; margin: 2.2rem 0 0.6rem; border-bottom: 2px solid {measured}; }}
+p {{ margin: 0.4rem 0; max-width: 60rem; overflow-wrap: anywhere; }}
+figure {{ margin: 1rem 0; }}
+svg {{ width: 100%; height: auto; display: block; border-radius: 6px; }}
+.wide {{ overflow-x: auto; }}
+table {{ border-collapse: collapse; font-size: 0.9rem; font-variant-numeric: tabular-nums; }}
+th {{ text-align: left; }}
+th, td {{ padding: 0.15rem 0.9rem 0.15rem 0; border-bottom: 1px solid {faint};
+  vertical-align: top; }}
+td.number {{ text-align: right; white-space: nowrap; }}
+.missed {{ color: {missed}; font-weight: 600; }}
+footer {{ margin-top: 2.5rem; font-size: 0.85rem; }}
+@media (max-width: 44rem) {{
+  body {{ padding: 1rem; }}
+  figure {{ overflow-x: auto; }}
+  svg {{ width: 48rem; }}
+}}
+@media (prefers-color-scheme: dark) {{
+  body {{ background: #16281f; color: #dfe9dc; }}
+  h2 {{ border-color: #f0a35c; }}
+  th, td {{ border-color: #3a5245; }}
+  .missed {{ color: #ff8f7d; }}
+}}
+@media print {{
+  body {{ background: none; color: #000; padding: 0; font-size: 11pt; }}
+  figure, tr {{ break-inside: avoid; }}
+  h2 {{ break-after: avoid; }}
+}}
 )";
+
+std::string style() {
+  const auto colour = [](Ink ink) { return std::string(colour_of(ink)); };
+  return fmt::format(kStyle, fmt::arg("paper", colour(Ink::paper)),
+                     fmt::arg("text", colour(Ink::text)), fmt::arg("faint", colour(Ink::faint)),
+                     fmt::arg("measured", colour(Ink::measured)),
+                     fmt::arg("missed", colour(Ink::missed)));
+}
 
 void add_text(pugi::xml_node parent, const char* name, const std::string& text) {
   parent.append_child(name).text().set(text.c_str());
@@ -116,7 +124,7 @@ Result<std::string> html_of(const Page& page) {
   view.append_attribute("name") = "viewport";
   view.append_attribute("content") = "width=device-width, initial-scale=1";
   add_text(head, "title", page.title);
-  add_text(head, "style", kStyle);
+  add_text(head, "style", style());
   pugi::xml_node body = html.append_child("body");
   pugi::xml_node header = body.append_child("header");
   add_text(header, "h1", page.title);

@@ -9,31 +9,31 @@ namespace bushbaby {
 
 std::string_view colour_of(Ink ink) noexcept {
   switch (ink) {
-    case Ink::paper: return "#f0e0da";  // our own: nobody's scheme is within ten steps of it
-    case Ink::text: return "#2d2a55";
-    case Ink::faint: return "#dccac3";
-    case Ink::measured: return "#b86e00";
-    case Ink::measured_soft: return "#e3ae66";
-    case Ink::wanted: return "#5f8030";
-    case Ink::wanted_soft: return "#c5cfa3";
-    case Ink::missed: return "#a03a28";
-    case Ink::terrain: return "#b3a799";
-    case Ink::terrain_edge: return "#5b4f45";
-    case Ink::zone: return "#e8d2da";
-    case Ink::zone_edge: return "#8c6a86";
-    case Ink::pressed: return "#c6c3e2";
-    case Ink::grace: return "#b3d2c8";
-    case Ink::first_line: return "#b86e00";
-    case Ink::second_line: return "#2f3fa8";
-    case Ink::third_line: return "#a0246e";
-    case Ink::fourth_line: return "#0d7a70";
-    case Ink::fifth_line: return "#6f6a00";
-    case Ink::sixth_line: return "#7b52c4";
-    case Ink::seventh_line: return "#6b4423";
-    case Ink::eighth_line: return "#2b2b33";
+    case Ink::paper: return "#d3e2d8";
+    case Ink::text: return "#20243a";
+    case Ink::faint: return "#a9bfb1";
+    case Ink::measured: return "#873c00";
+    case Ink::measured_soft: return "#e3a76b";
+    case Ink::target: return "#255c1c";
+    case Ink::target_soft: return "#aed296";
+    case Ink::missed: return "#a01226";
+    case Ink::terrain: return "#a89d90";
+    case Ink::terrain_edge: return "#4c4036";
+    case Ink::zone: return "#d6cfe0";
+    case Ink::zone_edge: return "#4d3f76";
+    case Ink::pressed: return "#aaa5d9";
+    case Ink::grace: return "#90c6c6";
+    case Ink::first_line: return "#873c00";
+    case Ink::second_line: return "#1f3a96";
+    case Ink::third_line: return "#8a1560";
+    case Ink::fourth_line: return "#045858";
+    case Ink::fifth_line: return "#4c4d00";
+    case Ink::sixth_line: return "#6430b4";
+    case Ink::seventh_line: return "#5e3a1c";
+    case Ink::eighth_line: return "#26262e";
     case Ink::body: break;
   }
-  return "#7d77a0";
+  return "#4a466f";
 }
 
 Vec Panel::on_sheet(Vec at) const noexcept {

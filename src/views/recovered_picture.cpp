@@ -42,8 +42,8 @@ Panel curves_panel(const Recovered& recovered, const Units& units) {
   const Box all = extent_of(recovered);
   const double room = 0.08 * (all.hi.y - all.lo.y);
   Panel panel;
-  panel.place = beside_numbers(kCurves, units.told(Dimension::length, all.lo.y),
-                               units.told(Dimension::length, all.hi.y + room));
+  panel.place = beside_numbers(kCurves, units.shown(Dimension::length, all.lo.y),
+                               units.shown(Dimension::length, all.hi.y + room));
   panel.title = "recorded (dots) and recovered (lines)";
   panel.x = time_axis(all, units);
   panel.y = {all.lo.y - room, all.hi.y + 2 * room,
@@ -69,7 +69,7 @@ Panel curves_panel(const Recovered& recovered, const Units& units) {
                      units.text(Dimension::time, recovered.apex_time->value, 3)),
          *top, Side::above, 15});
   }
-  rescale(panel, {units.told(Dimension::time, 1.0), units.told(Dimension::length, 1.0)});
+  rescale(panel, {units.shown(Dimension::time, 1.0), units.shown(Dimension::length, 1.0)});
   return panel;
 }
 
@@ -88,17 +88,17 @@ Panel misses_panel(const Recovered& recovered, const Units& units) {
   if (!(most > 0)) most = 1e-9;
   const double band = 1.96 * recovered.noise;
   panel.areas.push_back({{{all.lo.x, -band}, {all.hi.x, -band}, {all.hi.x, band}, {all.lo.x, band}},
-                         Ink::wanted_soft,
+                         Ink::target_soft,
                          0.5});
   panel.lines.push_back({{{all.lo.x, 0}, {all.hi.x, 0}}, Ink::faint, 1, Stroke::solid, false});
   panel.labels.push_back({"95 of 100", {all.hi.x, band}, Side::above, 13});
-  panel.place = beside_numbers(kMisses, -units.told(Dimension::length, most),
-                               units.told(Dimension::length, most));
+  panel.place = beside_numbers(kMisses, -units.shown(Dimension::length, most),
+                               units.shown(Dimension::length, most));
   panel.title = "what is left between them";
   panel.x = time_axis(all, units);
   panel.y = {-1.15 * most, 1.15 * most,
              "recorded less recovered, " + units.name(Dimension::length)};
-  rescale(panel, {units.told(Dimension::time, 1.0), units.told(Dimension::length, 1.0)});
+  rescale(panel, {units.shown(Dimension::time, 1.0), units.shown(Dimension::length, 1.0)});
   return panel;
 }
 

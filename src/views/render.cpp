@@ -26,14 +26,14 @@ Result<std::string> drawn(const Picture& picture, const std::string& path, bool 
       svg ? "svg" : "pngcairo", kSheet.x, kSheet.y, 12, svg ? 4.0 / 3 : 1.0, colour_of(Ink::paper),
       detail::script_of(picture));
   const auto raw = detail::run_gnuplot(script);
-  const auto fail = [&path](std::string found, std::string expected) {
-    return tl::unexpected(
-        std::vector<Problem>{cannot_draw(path, std::move(found), std::move(expected))});
+  const auto fail = [&path](const std::string& what) {
+    return tl::unexpected(std::vector<Problem>{
+        {ProblemCode::cannot_write, path, 0, 0, "cannot draw: " + what, "", "", ""}});
   };
-  if (!raw) return fail(raw.error(), "gnuplot installed and in the path");
+  if (!raw) return fail(raw.error());
   auto described =
       svg ? detail::described_svg(*raw, picture) : detail::described_png(*raw, picture);
-  if (!described) return fail("gnuplot that draws nothing", "a gnuplot that works");
+  if (!described) return fail("gnuplot drew nothing");
   return std::move(*described);
 }
 

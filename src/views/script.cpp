@@ -118,7 +118,7 @@ std::string labels_text(const Layout& layout) {
                     right  ? "left"
                     : left ? "right"
                            : "center",
-                    label.size, label.ink, label.upright);
+                    label.size, placed.ink, label.upright);
   }
   return text;
 }

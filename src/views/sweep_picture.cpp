@@ -116,8 +116,8 @@ std::string fact_title(const SweepTable& table, std::size_t fact) {
   return column.unit.empty() ? column.name : column.name + ", " + column.unit;
 }
 
-std::optional<Range> wanted_of(const SweepPicture& sweep, std::size_t fact) {
-  return fact < sweep.wanted.size() ? sweep.wanted[fact] : std::nullopt;
+std::optional<Range> target_of(const SweepPicture& sweep, std::size_t fact) {
+  return fact < sweep.targets.size() ? sweep.targets[fact] : std::nullopt;
 }
 
 // ---- one knob -----------------------------------------------------------------------------------
@@ -127,11 +127,11 @@ Panel curve_panel(const SweepPicture& sweep, std::size_t fact, const Box& place)
   const Scale scale(table, 0);
   Extent extent = extent_of(table, fact);
   if (table.now[fact]) extent.cover(*table.now[fact]);
-  const auto wanted = wanted_of(sweep, fact);
-  if (wanted) {
+  const auto target = target_of(sweep, fact);
+  if (target) {
     // A bound that lies far off is not shown at the cost of the curve.
     const double span = extent.hi - extent.lo + 1e-9;
-    for (const double bound : {wanted->lo, wanted->hi}) {
+    for (const double bound : {target->lo, target->hi}) {
       if (bound > extent.lo - span && bound < extent.hi + span) extent.cover(bound);
     }
   }
@@ -140,13 +140,13 @@ Panel curve_panel(const SweepPicture& sweep, std::size_t fact, const Box& place)
   panel.x = scale.axis();
   panel.y = {extent.lo - 0.08 * span, extent.hi + 0.14 * span, fact_title(table, fact)};
   panel.place = beside_numbers(place, panel.y.lo, panel.y.hi);
-  if (wanted) {
-    const double lo = std::max(wanted->lo, panel.y.lo);
-    const double hi = std::min(wanted->hi, panel.y.hi);
+  if (target) {
+    const double lo = std::max(target->lo, panel.y.lo);
+    const double hi = std::min(target->hi, panel.y.hi);
     if (lo <= hi) {
-      panel.areas.push_back({outline_of({{panel.x.lo, lo}, {panel.x.hi, hi}}), Ink::wanted_soft});
+      panel.areas.push_back({outline_of({{panel.x.lo, lo}, {panel.x.hi, hi}}), Ink::target_soft});
       panel.labels.push_back(
-          {"wanted", {panel.x.hi, (lo + hi) / 2}, Side::left, 13, false, false, Ink::wanted});
+          {"target", {panel.x.hi, (lo + hi) / 2}, Side::left, 13, false, false, Ink::target});
     }
   }
   std::vector<Vec> line;  // up to where nothing was measured
@@ -254,15 +254,15 @@ void add_level(Panel& panel, const Grid& grid, double level) {
   panel.labels.push_back({fmt::format("{:.6g}", level), middle.front(), Side::above, 13});
 }
 
-// A cell for each place, the darker the more; those that are as wanted in moss. Cells of one colour
+// A cell for each place, the darker the more; those on target in green. Cells of one colour
 // are drawn together.
 void add_cells(Panel& panel, const Grid& grid, const Extent& extent,
-               const std::optional<Range>& wanted) {
+               const std::optional<Range>& target) {
   constexpr int kShades = 12;
   constexpr int kMet = -1;
   const double span = std::max(extent.hi - extent.lo, 1e-12);
   const auto shade_of = [&](double value) {
-    if (wanted && value >= wanted->lo && value <= wanted->hi) return kMet;
+    if (target && value >= target->lo && value <= target->hi) return kMet;
     return std::min(kShades - 1, static_cast<int>((value - extent.lo) / span * kShades));
   };
   for (int shade = kMet; shade < kShades; ++shade) {
@@ -272,7 +272,7 @@ void add_cells(Panel& panel, const Grid& grid, const Extent& extent,
       const auto value = grid.at(i, j);
       if (!value || shade_of(*value) != shade) continue;
       panel.areas.push_back({outline_of(cell_of(grid, i, j)),
-                             shade == kMet ? Ink::wanted_soft : Ink::measured_soft,
+                             shade == kMet ? Ink::target_soft : Ink::measured_soft,
                              shade == kMet ? 1 : 0.12 + 0.85 * shade / kShades});
     }
   }
@@ -283,13 +283,13 @@ Panel map_panel(const SweepPicture& sweep, const Box& room) {
   const Grid grid(table, 0);
   const Extent extent = extent_of(table, 0);
   const double span = std::max(extent.hi - extent.lo, 1e-12);
-  const auto wanted = wanted_of(sweep, 0);
+  const auto target = target_of(sweep, 0);
   Panel panel;
   panel.x = grid.x().axis();
   panel.y = grid.y().axis();
   panel.place = beside_numbers(room, panel.y.lo, panel.y.hi);
-  panel.title = fact_title(table, 0) + (wanted ? "; moss: where it is as wanted" : "");
-  add_cells(panel, grid, extent, wanted);
+  panel.title = fact_title(table, 0) + (target ? "; green: where it is on target" : "");
+  add_cells(panel, grid, extent, target);
   const double step = round_step(span / 7);
   for (double level = std::ceil(extent.lo / step) * step; level < extent.hi; level += step) {
     add_level(panel, grid, std::abs(level) < 1e-9 * step ? 0 : level);

@@ -51,7 +51,7 @@ void add_bounce(Panel& panel, const Edge& edge) {
 }
 
 // Chevrons over the edge, the way it carries.
-void add_belt(Panel& panel, const Edge& edge, bool right) {
+void add_conveyor(Panel& panel, const Edge& edge, bool right) {
   constexpr double kPitch = 16;
   const double way = right ? 1 : -1;
   for (double x = kPitch / 2; x < edge.length(); x += kPitch) {
@@ -71,7 +71,7 @@ void add_bristles(Panel& panel, const Edge& edge) {
 // An edge that faces up.
 void add_top(Panel& panel, const SurfaceTraits& traits, const Edge& edge) {
   const std::vector<Vec> line{edge.from, edge.to};
-  if (!traits.footing) {
+  if (!traits.ground) {
     add_line(panel, line, Ink::terrain_edge, 3, Stroke::dotted);
   } else if (traits.grip < 1) {
     // Slippery: a gloss between two thin lines.
@@ -83,7 +83,7 @@ void add_top(Panel& panel, const SurfaceTraits& traits, const Edge& edge) {
     add_line(panel, line, Ink::terrain_edge, 3);
   }
   if (traits.bounces()) add_bounce(panel, edge);
-  if (traits.belt != 0) add_belt(panel, edge, traits.belt > 0);
+  if (traits.conveyor != 0) add_conveyor(panel, edge, traits.conveyor > 0);
   if (!traits.jump) add_bristles(panel, edge);
 }
 
@@ -93,20 +93,20 @@ std::string deeds_of(const Solid& solid, const Units& units) {
   const auto speed = [&units](double value) { return units.text(Dimension::speed, value, 3); };
   std::vector<std::string> deeds;
   if (traits.grip != 1) deeds.push_back(fmt::format("grip {:.3g}", traits.grip));
-  if (traits.belt != 0) {
-    deeds.push_back(fmt::format("carries {} {}", speed(std::abs(traits.belt)),
-                                traits.belt > 0 ? "right" : "left"));
+  if (traits.conveyor != 0) {
+    deeds.push_back(fmt::format("carries {} {}", speed(std::abs(traits.conveyor)),
+                                traits.conveyor > 0 ? "right" : "left"));
   }
   if (traits.bounce_speed > 0) {
     deeds.push_back(fmt::format("bounces at {}", speed(traits.bounce_speed)));
   } else if (traits.bounce > 0) {
     deeds.push_back(fmt::format("bounces back {:.3g}", traits.bounce));
   }
-  if (traits.hands_over_across != 1 || traits.hands_over_up != 1) {
-    deeds.push_back(fmt::format("hands over {:.3g} across, {:.3g} up", traits.hands_over_across,
-                                traits.hands_over_up));
+  if (traits.inherit_horizontal != 1 || traits.inherit_vertical != 1) {
+    deeds.push_back(fmt::format("inherits {:.3g} horizontal, {:.3g} vertical",
+                                traits.inherit_horizontal, traits.inherit_vertical));
   }
-  if (!traits.footing) deeds.emplace_back("no footing");
+  if (!traits.ground) deeds.emplace_back("no ground");
   if (!traits.jump) deeds.emplace_back("no jump from it");
   if (!traits.cling) deeds.emplace_back("no hold");
   if (traits.has_touch) {
@@ -330,8 +330,8 @@ void add_way(Panel& panel, const Solid& solid) {
   const Box bounds = bounds_of(solid);
   const Vec middle = (bounds.lo + bounds.hi) * 0.5;
   std::vector<Vec> way{{0, 0}};
-  way.insert(way.end(), solid.ferry->stops.begin(), solid.ferry->stops.end());
-  if (solid.ferry->round) way.push_back(way.front());
+  way.insert(way.end(), solid.path->stops.begin(), solid.path->stops.end());
+  if (solid.path->loop) way.push_back(way.front());
   const auto add = [&](Vec a, Vec b, Ink ink, double width, Stroke stroke) {
     if (clip(a, b, panel)) panel.lines.push_back({{a, b}, ink, width, stroke, false});
   };
@@ -340,10 +340,10 @@ void add_way(Panel& panel, const Solid& solid) {
   }
   const std::vector<Vec> outline = corners_of(solid);
   const std::size_t edges = is_thin(solid) ? outline.size() - 1 : outline.size();
-  for (std::size_t stop = 1; stop <= solid.ferry->stops.size(); ++stop) {
-    const bool turns = stop == solid.ferry->stops.size() && !solid.ferry->round;
-    if (!turns && !(wait_at(*solid.ferry, stop) > 0)) continue;
-    const Vec place = solid.ferry->stops[stop - 1];
+  for (std::size_t stop = 1; stop <= solid.path->stops.size(); ++stop) {
+    const bool turns = stop == solid.path->stops.size() && !solid.path->loop;
+    if (!turns && !(wait_at(*solid.path, stop) > 0)) continue;
+    const Vec place = solid.path->stops[stop - 1];
     for (std::size_t i = 0; i < edges; ++i) {
       add(outline[i] + place, outline[(i + 1) % outline.size()] + place, Ink::terrain_edge, 1.2,
           Stroke::dotted);
@@ -353,7 +353,7 @@ void add_way(Panel& panel, const Solid& solid) {
 
 void add_solid(Panel& panel, const Solid& solid, const Units& units) {
   std::vector<Vec> seen;
-  if (solid.ferry) add_way(panel, solid);
+  if (solid.path) add_way(panel, solid);
   if (is_thin(solid)) {
     for (std::size_t i = 0; i + 1 < solid.corners.size(); ++i) {
       Vec a = solid.corners[i];
@@ -375,10 +375,10 @@ void add_solid(Panel& panel, const Solid& solid, const Units& units) {
   }
   std::string deeds = deeds_of(solid, units);
   if (!solid.solid_when.nodes.empty()) deeds += deeds.empty() ? "at times" : ", at times";
-  if (solid.ferry) {
+  if (solid.path) {
     deeds += deeds.empty() ? "" : ", ";
-    deeds += fmt::format("goes {} at {}", solid.ferry->round ? "round" : "to and fro",
-                         units.text(Dimension::speed, solid.ferry->speed, 3));
+    deeds += fmt::format("goes {} at {}", solid.path->loop ? "loop" : "back and forth",
+                         units.text(Dimension::speed, solid.path->speed, 3));
   }
   std::string text = short_name(solid.name);
   if (!deeds.empty()) text += (text.empty() ? "" : ": ") + deeds;

@@ -17,7 +17,7 @@ Box view_of(const Level& level, const std::vector<const Trace*>& traces, Vec bod
 // Adds what of a zone is seen in the panel: before the solids, which lie over it.
 void add_zone(Panel& panel, const Zone& zone, const Units& units);
 
-// Adds where a ferry goes: its way by its middle, its outline where it rests or turns.
+// Adds where a moving platform goes: its way by its middle, its outline where it rests or turns.
 void add_way(Panel& panel, const Solid& solid);
 
 // Adds what of a solid is seen in the panel.

@@ -1,4 +1,4 @@
-// How variants are told apart in all pictures.
+// How variants are distinguished in all pictures.
 #pragma once
 
 #include <string>

@@ -27,7 +27,7 @@ std::vector<Vec> line_of(const std::vector<CurvePoint>& points) {
 Area disc(Vec middle, double radius) {
   constexpr int kCorners = 32;
   constexpr double kTurn = 2 * 3.14159265358979323846;
-  Area area{{}, Ink::wanted_soft};
+  Area area{{}, Ink::target_soft};
   for (int i = 0; i <= kCorners; ++i) {
     const double angle = kTurn * i / kCorners;
     area.outline.push_back(middle + Vec{radius * std::cos(angle), radius * std::sin(angle)});
@@ -40,7 +40,7 @@ Area disc(Vec middle, double radius) {
 void add_band(Panel& panel, const Curve& curve, double within) {
   const std::vector<Vec> line = line_of(curve.points);
   if (curve.over_time) {
-    Area area{{}, Ink::wanted_soft};
+    Area area{{}, Ink::target_soft};
     for (const Vec& at : line) area.outline.push_back(at + Vec{0, within});
     for (auto at = line.rbegin(); at != line.rend(); ++at) {
       area.outline.push_back(*at - Vec{0, within});
@@ -55,7 +55,7 @@ void add_band(Panel& panel, const Curve& curve, double within) {
     const double length = std::hypot(along.x, along.y);
     const Vec side{-along.y / length * within, along.x / length * within};
     panel.areas.push_back({{line[i - 1] + side, line[i] + side, line[i] - side, line[i - 1] - side},
-                           Ink::wanted_soft});
+                           Ink::target_soft});
   }
 }
 
@@ -79,8 +79,9 @@ Panel arc_panel(const VerdictChart::Followed& followed, const Units& units) {
   all = {all.lo - air, all.hi + air + Vec{0, 0.08 * size.y}};
 
   constexpr Box kRoom{{76, 84}, {690, 690}};
-  const double told = units.told(Dimension::length, 1.0);
-  Panel panel = equal_scale_panel(beside_numbers(kRoom, all.lo.y * told, all.hi.y * told), all);
+  const double reported = units.shown(Dimension::length, 1.0);
+  Panel panel =
+      equal_scale_panel(beside_numbers(kRoom, all.lo.y * reported, all.hi.y * reported), all);
   if (curve.over_time) {
     panel.x = {all.lo.x, all.hi.x, {}};
     panel.y = {all.lo.y, all.hi.y, {}};
@@ -91,7 +92,7 @@ Panel arc_panel(const VerdictChart::Followed& followed, const Units& units) {
   panel.y.title = "feet over take-off, " + units.name(Dimension::length);
   panel.title = fmt::format("{} against {}", target.fact, detail::short_name(target.curve_name));
   add_band(panel, curve, within);
-  panel.lines.push_back({line_of(curve.points), Ink::wanted, 1.5, Stroke::dashed, true});
+  panel.lines.push_back({line_of(curve.points), Ink::target, 1.5, Stroke::dashed, true});
   panel.lines.push_back({line_of(measured), Ink::measured_soft, 3, Stroke::solid, true});
   for (std::size_t i = 1; i < measured.size(); ++i) {
     if (distance_from(curve, measured[i]) <= within) continue;
@@ -106,10 +107,10 @@ Panel arc_panel(const VerdictChart::Followed& followed, const Units& units) {
                    met ? ", inside the band" : ""),
        worst, worst.x > all.hi.x / 2 ? Side::left : Side::right, 14});
   const CurvePoint& middle = curve.points[curve.points.size() / 4];
-  panel.labels.push_back({fmt::format("wanted, within {}", units.text(Dimension::length, within)),
+  panel.labels.push_back({fmt::format("target, within {}", units.text(Dimension::length, within)),
                           vec_of(middle), Side::left, 14});
   panel.labels.push_back({"measured", vec_of(measured[measured.size() * 3 / 4]), Side::left, 14});
-  rescale(panel, {units.told(across, 1.0), units.told(Dimension::length, 1.0)});
+  rescale(panel, {units.shown(across, 1.0), units.shown(Dimension::length, 1.0)});
   return panel;
 }
 
@@ -166,7 +167,7 @@ void add_row(Panel& panel, const Verdict& verdict, double row, const Units& unit
   // A bound on one side has a band that runs to the end of the row.
   const double low = bound.form == Bound::Form::at_most ? -3 : -1;
   const double high = bound.form == Bound::Form::at_least ? 3 : 1;
-  panel.areas.push_back({outline_of({{low, row + 0.1}, {high, row + 0.4}}), Ink::wanted_soft});
+  panel.areas.push_back({outline_of({{low, row + 0.1}, {high, row + 0.4}}), Ink::target_soft});
   const auto text = [&](const std::string& words, double x, Side side, Ink ink) {
     // The side is that of the text from its place, so that columns line up.
     panel.labels.push_back({words, {x, row + 0.68}, side, 14, true, false, ink});
@@ -188,10 +189,10 @@ Panel rows_panel(const Judgement& judgement, const Box& room, const Units& units
   const auto rows = shown_rows(judgement, kMost);
   Panel panel;
   panel.place = room;
-  panel.title = "every target: the band is what is wanted";
+  panel.title = "every target: the band is the target";
   const std::size_t hidden = judgement.verdicts.size() - rows.size();
   if (hidden > 0) {
-    panel.title = fmt::format("{} of {} targets, the missed ones first; the band is what is wanted",
+    panel.title = fmt::format("{} of {} targets, the missed ones first; the band is the target",
                               rows.size(), judgement.verdicts.size());
   }
   // Few rows stand at the top of the sheet rather than fill it.
@@ -213,7 +214,7 @@ std::string finding(const VerdictChart& chart) {
     if (verdict.measured) {
       const Dimension dimension = dimension_of(*verdict.target);
       const std::string unit = chart.units.name(dimension);
-      what += fmt::format(" by {:+.3g}{}{}", chart.units.told(dimension, verdict.off_by),
+      what += fmt::format(" by {:+.3g}{}{}", chart.units.shown(dimension, verdict.off_by),
                           unit.empty() ? "" : " ", unit);
     }
     constexpr std::size_t kLongest = 90;
@@ -255,7 +256,7 @@ Picture draw(const VerdictChart& chart) {
   Picture picture;
   picture.finding = finding(chart);
   picture.about =
-      "Every target as a row: the band is what is wanted, a leaf a value that meets it, a thorn "
+      "Every target as a row: the band is the target, a leaf a value that meets it, a thorn "
       "one "
       "that misses it.";
   if (!chart.followed) {

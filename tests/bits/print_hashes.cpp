@@ -27,7 +27,7 @@ bool print_runs(const Scene& scene, const std::string& demo, const std::string& 
   const auto inputs = load_inputs(demo + "/" + scene.inputs);
   const auto file = load_tuning(tuning_path);
   if (!level || !inputs || !file) return false;
-  for (const char* loop : {"exact", "averaged", "semi_implicit", "explicit"}) {
+  for (const char* loop : {"exact", "trapezoidal", "semi_implicit", "explicit"}) {
     for (const double rate : {30.0, 60.0, 144.0}) {
       Tuning tuning = at_tick_rate(file->tuning, rate);
       if (set_knob(tuning, *find_knob("loop.integrator"), std::string(loop))) return false;

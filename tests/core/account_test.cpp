@@ -1,5 +1,5 @@
 // An account of the moves, written from docs/model.md and apart from the core: it keeps its own
-// windows, counts and gauges, foretells what every tick of random play decides, and is held against
+// windows, counts and gauges, predicts what every tick of random play decides, and is held against
 // the events of that tick. Of the core it sees what a game sees: where the body stands, which wall
 // it touches, its velocity, what locks it.
 #include <algorithm>
@@ -20,7 +20,7 @@ class Account {
   Account(const Rules& rules, const World& world) : r_(rules), w_(world) {}
 
   // What a tick does, as names of events with their details.
-  std::multiset<std::string> foretell(const Character& before, const Controls& held) {
+  std::multiset<std::string> predict(const Character& before, const Controls& held) {
     said_.clear();
     launched_ = false;
     before_ = before;
@@ -31,7 +31,7 @@ class Account {
     dashing_ = before.stance() == Stance::dashing;
     pressed_ = held.jump && !last_.jump;
     steer(before);
-    choose_pace();
+    choose_sprint();
     in_grace_ = coyote_ > 0;
     if (in_grace_) --coyote_;
     if (is_held(x_, before.wall) && hold_across_ == 1) let_go_ = false;
@@ -51,7 +51,7 @@ class Account {
       if (stands_) say("left_ground:climbed");
     }
     // Whoever begins a tick held at a wall, and does not rise, falls fast no more.
-    if (!dashing_ && is_held_at_wall() && !(rise_ > 0)) fast_ = false;
+    if (!dashing_ && is_held_on_wall() && !(rise_ > 0)) fast_ = false;
     if (!dashing_ && cooldown_ > 0) --cooldown_;
     dash_age_ = dashing_ ? dash_age_ + 1 : 0;
     last_ = held;
@@ -76,7 +76,7 @@ class Account {
           if (event.fraction > 0 || detail_of(event) == "blocked") cooldown_ = r_.dash_cooldown;
           stopped_ = detail_of(event) == "blocked" && event.fraction == 1;
           break;
-        case EventKind::wall_left:
+        case EventKind::wall_lost:
           // Whoever let go, or came to stand, has no time of grace at the wall.
           wall_lost_ = detail_of(event) == "right" ? 1 : -1;
           lost_wall_ = true;
@@ -150,12 +150,12 @@ class Account {
     down_pressed_ = is_held(held_.y, -1) && !is_held(last_.y, -1);
   }
 
-  void choose_pace() {
-    if (!r_.pace.exists) return;
+  void choose_sprint() {
+    if (!r_.sprint.exists) return;
     const bool was = second_;
-    const bool stays = locked_ || (r_.pace.kept_in_air && !stands_);
-    if (!stays) second_ = held_.pace == r_.pace.when_held;
-    if (second_ != was) say(second_ ? "pace_started" : "pace_ended");
+    const bool stays = locked_ || (r_.sprint.kept_in_air && !stands_);
+    if (!stays) second_ = held_.sprint == r_.sprint.when_held;
+    if (second_ != was) say(second_ ? "sprint_started" : "sprint_ended");
   }
 
   [[nodiscard]] bool jump_is_banned() const {
@@ -260,9 +260,9 @@ class Account {
       const WallExitRules& row = r_.exits[static_cast<std::size_t>(i)];
       if (stands_ && !row.first) continue;
       if (row.jump ? !(pressed_ || wall_buffer_ > 0) : !touched) continue;
-      if (row.across != 0 && (!is_held(x_, -side * row.across) || hold_across_ < row.hold))
+      if (row.horizontal != 0 && (!is_held(x_, -side * row.horizontal) || hold_across_ < row.hold))
         continue;
-      if (row.along != 0 && (!is_held(y_, row.along) || hold_along_ < row.hold)) continue;
+      if (row.vertical != 0 && (!is_held(y_, row.vertical) || hold_along_ < row.hold)) continue;
       if (before_ground && !row.first) return false;
       const bool jumps = row.up > 0 || (row.jump && row.away != 0);
       if (jumps ? jump_is_banned() : locked_) return false;
@@ -276,7 +276,7 @@ class Account {
         take_off(row.jump);
         return true;
       }
-      say("let_go");
+      say("wall_released");
       wall_coyote_ = 0;
       if (row.jump) buffer_ = wall_buffer_ = 0;
       return row.jump;
@@ -294,21 +294,21 @@ class Account {
     if (r_.cut_style == CutStyle::scale) rise_ *= r_.cut_keep;
   }
 
-  [[nodiscard]] bool is_held_at_wall() const {
+  [[nodiscard]] bool is_held_on_wall() const {
     const double none = std::numeric_limits<double>::infinity();
     if (before_.wall == 0 || stands_ || launched_ || let_go_) return false;
     if (before_.has(StatusKind::no_cling)) return false;
     if (r_.slide_speed == none && r_.cling_ticks == 0 && r_.climb_ticks == 0) return false;
-    if (r_.wall_hold == WallHold::push && !is_held(x_, before_.wall)) return false;
+    if (r_.wall_grab == WallGrab::push && !is_held(x_, before_.wall)) return false;
     return w_.surface(before_.wall_surface).cling;
   }
 
   [[nodiscard]] bool may_climb() const {
     if (before_.wall == 0 || locked_ || launched_ || let_go_) return false;
     if (climbed_ >= r_.climb_ticks || before_.has(StatusKind::no_cling)) return false;
-    if (r_.wall_hold == WallHold::push && !is_held(x_, before_.wall)) return false;
+    if (r_.wall_grab == WallGrab::push && !is_held(x_, before_.wall)) return false;
     if (!w_.surface(before_.wall_surface).cling) return false;
-    if (!r_.climb_holds_on && !is_held(y_, 1) && !is_held(y_, -1)) return false;
+    if (!r_.climb_stays && !is_held(y_, 1) && !is_held(y_, -1)) return false;
     const double up = is_held(y_, 1) ? r_.climb_up : 0;
     return stands_ ? up > 0 : before_.climbing || rise_ <= up;
   }
@@ -317,7 +317,7 @@ class Account {
     const bool has = r_.fast_speed > 0 || r_.fast_factor != 1;
     if (!has || !down_pressed_ || stands_ || dropped_ || launched_ || locked_ || dashing_ || fast_)
       return;
-    if (is_held_at_wall() && (rise_ <= 0 || may_climb())) return;
+    if (is_held_on_wall() && (rise_ <= 0 || may_climb())) return;
     if (r_.fast_only_falling && rise_ > 0) return;
     fast_ = true;
     cut_armed_ = false;
@@ -416,9 +416,9 @@ std::multiset<std::string> decided_in(const Events& events) {
         if (detail_of(event) == "climbed") names.insert("left_ground:climbed");
         if (detail_of(event) == "dropped") names.insert("left_ground:dropped");
         break;
-      case EventKind::pace_started:
-      case EventKind::pace_ended:
-      case EventKind::let_go:
+      case EventKind::sprint_started:
+      case EventKind::sprint_ended:
+      case EventKind::wall_released:
       case EventKind::cut:
       case EventKind::fast_fell:
       case EventKind::dash_started:
@@ -452,16 +452,17 @@ void play(std::uint32_t seed, std::int64_t& ticks, std::multiset<std::string>& s
     const bool touch_breaks = character.charge_broken;
     if (touch_breaks || character.dash_broken || character.pushed) account.blow();
     if (character.dash_broken) account.blow_ended_dash();
-    auto foretold = account.foretell(character, held);
-    if (touch_breaks) foretold.insert("charge_lost");  // by what was touched a tick before
+    auto predicted = account.predict(character, held);
+    if (touch_breaks) predicted.insert("charge_lost");  // by what was touched a tick before
     Explanation book;
     const Events events = advance(character, held, rules, world, &book);
     const auto decided = decided_in(events);
-    if (foretold != decided) {
-      std::string told;
-      for (const Trial& trial : book.trials) told += "\n  " + describe(trial);
-      FAIL() << "foretold " << text_of_all(foretold) << "; decided " << text_of_all(decided)
-             << "; seed " << seed << ", tick " << character.tick << "; " << account.state() << told;
+    if (predicted != decided) {
+      std::string reported;
+      for (const Trial& trial : book.trials) reported += "\n  " + describe(trial);
+      FAIL() << "foretold " << text_of_all(predicted) << "; decided " << text_of_all(decided)
+             << "; seed " << seed << ", tick " << character.tick << "; " << account.state()
+             << reported;
     }
     account.see(character, events);
     seen.insert(decided.begin(), decided.end());
@@ -474,7 +475,7 @@ constexpr std::uint32_t kShards = 4;
 
 class Accounts : public ::testing::TestWithParam<std::uint32_t> {};
 
-TEST_P(Accounts, ForetellEveryDecisionOfMillionsOfTicks) {
+TEST_P(Accounts, PredictEveryDecisionOfMillionsOfTicks) {
   std::int64_t ticks = 0;
   std::multiset<std::string> seen;
   for (std::uint32_t i = 0; i < kSituations; ++i) {
@@ -482,9 +483,10 @@ TEST_P(Accounts, ForetellEveryDecisionOfMillionsOfTicks) {
     if (HasFatalFailure()) return;
   }
   EXPECT_GT(ticks, kSituations * 400);
-  for (const char* name : {"jumped:ground", "jumped:air", "jumped:wall", "jumped:charged", "let_go",
-                           "cut", "fast_fell", "dash_started", "charge_started", "charge_lost",
-                           "left_ground:climbed", "pace_started", "pace_ended"}) {
+  for (const char* name :
+       {"jumped:ground", "jumped:air", "jumped:wall", "jumped:charged", "wall_released", "cut",
+        "fast_fell", "dash_started", "charge_started", "charge_lost", "left_ground:climbed",
+        "sprint_started", "sprint_ended"}) {
     EXPECT_GT(seen.count(name), kSituations / 30) << name;
   }
 }

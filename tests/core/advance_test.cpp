@@ -30,7 +30,7 @@ TEST(Place, StandsFlushOnTheFloor) {
   Character character;
   EXPECT_TRUE(place(character, {0, 1}, rules, world));
   EXPECT_FALSE(character.grounded());
-  EXPECT_EQ(character.ground.reason, Footing::none);
+  EXPECT_EQ(character.ground.reason, GroundReason::none);
   EXPECT_FALSE(place(character, {0, -0.5}, rules, world)) << "deep in the floor";
 
   // Under a ceiling there must be room for the body.
@@ -102,7 +102,7 @@ TEST(Run, DistanceOfARunUpFollowsTheLoop) {
     return run.character.feet.x;
   };
   EXPECT_NEAR(distance(Integrator::exact), 49.0 / 120, 1e-12);
-  EXPECT_NEAR(distance(Integrator::averaged), 49.0 / 120, 1e-12);
+  EXPECT_NEAR(distance(Integrator::trapezoidal), 49.0 / 120, 1e-12);
   EXPECT_NEAR(distance(Integrator::semi_implicit), (1 + 2 + 3 + 4 + 5 + 6 + 7) / 60.0, 1e-12);
   EXPECT_NEAR(distance(Integrator::explicit_step), (0 + 1 + 2 + 3 + 4 + 5 + 6) / 60.0, 1e-12);
 }
@@ -173,7 +173,8 @@ TEST(Jump, LaunchTickMovesByTheLoop) {
     const bool acts = loop.gravity_on_launch_tick;
     double moved = v * rules.dt;
     if (loop.integrator == Integrator::semi_implicit && acts) moved -= drop * rules.dt;
-    if ((loop.integrator == Integrator::exact || loop.integrator == Integrator::averaged) && acts) {
+    if ((loop.integrator == Integrator::exact || loop.integrator == Integrator::trapezoidal) &&
+        acts) {
       moved -= drop * rules.dt / 2;
     }
     EXPECT_NEAR(run.character.feet.y - before, moved, 1e-14) << text_of(loop);
@@ -183,7 +184,7 @@ TEST(Jump, LaunchTickMovesByTheLoop) {
 
 struct CutCase {
   Tuning::Jump::Cut cut;
-  double speed_after;  // of a body that rose at `before` when the button was let go
+  double speed_after;  // of a body that rose at `before` when the button was released
 };
 
 TEST(Cut, StylesActOnceAtTheFirstDecisionWithoutTheButton) {
@@ -288,7 +289,7 @@ TEST(Contact, WallTakesTheSpeedAcrossAndLeavesTheRise) {
   EXPECT_EQ(along_wall.all(EventKind::wall_touched).size(), 1U);
   EXPECT_EQ(along_wall.character.wall, 1);
   along_wall.advance(kLeft, 3);
-  EXPECT_EQ(along_wall.all(EventKind::wall_left).size(), 1U);
+  EXPECT_EQ(along_wall.all(EventKind::wall_lost).size(), 1U);
   EXPECT_EQ(along_wall.character.wall, 0);
 }
 
@@ -393,7 +394,7 @@ TEST(Contact, AWallOfAThousandthStopsAnySpeedFlushOnTheTickItArrives) {
   }
 }
 
-TEST(Events, TellAJumpInOrder) {
+TEST(Events, ReportAJumpInOrder) {
   const LevelWorld world(flat_floor(), kNothingTravels);
   for (const JumpLoop& loop : all_loops({60})) {
     SCOPED_TRACE(text_of(loop));
@@ -437,7 +438,7 @@ TEST(GroundCheck, AStandingBodyThatIsGivenASpeedUpIsLifted) {
   Mover run(rules, world, {0, 0});
   run.character.velocity.y = 5;
   run.advance(kNothing);
-  EXPECT_EQ(run.character.ground.reason, Footing::rising);
+  EXPECT_EQ(run.character.ground.reason, GroundReason::rising);
   EXPECT_EQ(detail_of(run.all(EventKind::left_ground).at(0)), "lifted");
 }
 

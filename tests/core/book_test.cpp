@@ -27,7 +27,7 @@ struct Deeds {
         case EventKind::left_ground:
           if (detail_of(event) == "dropped") ++done[at(Candidate::drop)];
           break;
-        case EventKind::let_go: ++done[at(Candidate::wall_exit)]; break;
+        case EventKind::wall_released: ++done[at(Candidate::wall_exit)]; break;
         case EventKind::cut: ++done[at(Candidate::cut)]; break;
         case EventKind::fast_fell: ++done[at(Candidate::fast_fall)]; break;
         case EventKind::dash_started: ++done[at(Candidate::dash)]; break;
@@ -42,14 +42,14 @@ struct Deeds {
 
   static std::size_t at(Candidate candidate) { return static_cast<std::size_t>(candidate); }
 
-  // A gauge let go in the time of grace is told as the ground jump that was begun.
+  // A gauge let go in the time of grace is reported as the ground jump that was begun.
   static Candidate candidate_of(JumpKind kind, bool graceful) {
     switch (kind) {
       case JumpKind::ground: return graceful ? Candidate::coyote_jump : Candidate::ground_jump;
       case JumpKind::air: return Candidate::air_jump;
       case JumpKind::wall: return Candidate::wall_exit;
-      case JumpKind::paddle: return Candidate::paddle;
-      case JumpKind::leap: return Candidate::leap;
+      case JumpKind::stroke: return Candidate::stroke;
+      case JumpKind::exit_jump: return Candidate::exit_jump;
       case JumpKind::charged: break;
     }
     return Candidate::ground_jump;
@@ -66,24 +66,26 @@ struct Count {
   std::array<std::int64_t, static_cast<std::size_t>(Hurdle::under_water) + 1> hurdles{};
 };
 
-void check_book(const Explanation& told, const Explanation& written, const Events& events,
+void check_book(const Explanation& reported, const Explanation& written, const Events& events,
                 Count& count) {
   const Deeds deeds(events);
   for (std::size_t i = 0; i < kCandidates; ++i) {
-    const Trial& trial = told.trials[i];
+    const Trial& trial = reported.trials[i];
     ASSERT_EQ(trial.candidate, static_cast<Candidate>(i));
-    // A climb goes on for ticks; no event tells of each.
+    // A climb goes on for ticks; no event reports each.
     if (trial.candidate != Candidate::climb) {
       ASSERT_EQ(deeds.done[i], trial.hurdle == Hurdle::none ? 1 : 0) << describe(trial);
     }
-    ASSERT_EQ(trial.hurdle, written.trials[i].hurdle) << "told beforehand, and written on the way";
+    ASSERT_EQ(trial.hurdle, written.trials[i].hurdle)
+        << "predicted beforehand, and written on the way";
     ASSERT_EQ(describe(trial), describe(written.trials[i]));
     count.happened[i] += trial.hurdle == Hurdle::none ? 1 : 0;
     ++count.hurdles[static_cast<std::size_t>(trial.hurdle)];
   }
-  ASSERT_TRUE(!deeds.charge_started || told.of(Candidate::ground_jump).hurdle == Hurdle::charging);
-  ASSERT_EQ(told.drive, written.drive);
-  ASSERT_EQ(told.gravity, written.gravity);
+  ASSERT_TRUE(!deeds.charge_started ||
+              reported.of(Candidate::ground_jump).hurdle == Hurdle::charging);
+  ASSERT_EQ(reported.drive, written.drive);
+  ASSERT_EQ(reported.gravity, written.gravity);
 }
 
 // What a press does now, from making one: the button up, nothing remembered.
@@ -118,14 +120,14 @@ void check_available(const Character& character, const Controls& held, const Rul
 Rules rules_for(Situation& situation, bool swims) {
   Zone zone;
   if (swims) {
-    Medium medium;
-    medium.buoyancy = situation.uniform(0, 100);
-    medium.drag = situation.uniform(0.1, 10);
-    medium.dive = situation.uniform(0, 10);
-    medium.paddle = situation.uniform(0.2, 3);
-    medium.paddle_every = situation.ticks(20);
-    medium.leap = situation.one_in(3) ? 0 : situation.uniform(0.2, 5);
-    zone.medium = medium;
+    Fluid fluid;
+    fluid.buoyancy = situation.uniform(0, 100);
+    fluid.drag = situation.uniform(0.1, 10);
+    fluid.dive = situation.uniform(0, 10);
+    fluid.stroke = situation.uniform(0.2, 3);
+    fluid.stroke_every = situation.ticks(20);
+    fluid.exit_jump = situation.one_in(3) ? 0 : situation.uniform(0.2, 5);
+    zone.fluid = fluid;
   }
   const CompiledBook compiled = compile_in(situation.tuning, {zone}, {0});
   EXPECT_TRUE(compiled.ok());
@@ -147,13 +149,13 @@ void play(std::uint32_t seed, Count& count) {
     }
     character.head_out = swims && situation.one_in(3);
     check_available(character, held, rules, world, count);
-    const Explanation told = explain(character, held, rules, world);
+    const Explanation reported = explain(character, held, rules, world);
     Character unwatched = character;
     const std::int64_t used = character.climb_used;
     Explanation written;
     const Events events = advance(character, held, rules, world, &written);
-    check_book(told, written, events, count);
-    const bool climbed = told.happens(Candidate::climb);
+    check_book(reported, written, events, count);
+    const bool climbed = reported.happens(Candidate::climb);
     ASSERT_TRUE(!character.climbing || climbed) << "it climbs, and nobody said so";
     // Ground that is met on the way gives the reserve back.
     const std::int64_t now = climbed ? 1 : 0;
@@ -175,7 +177,7 @@ void play(std::uint32_t seed, Count& count) {
 
 class Book : public ::testing::TestWithParam<std::uint32_t> {};
 
-TEST_P(Book, TellsWhatHappensInMillionsOfTicks) {
+TEST_P(Book, ReportsWhatHappensInMillionsOfTicks) {
   Count count;
   for (std::uint32_t i = 0; i < kSituations; ++i) {
     play(1 + GetParam() + kShards * i, count);

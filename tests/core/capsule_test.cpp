@@ -16,10 +16,10 @@ namespace bushbaby {
 namespace {
 
 using test::ground_below;
+using test::ground_speed_of;
 using test::kNothing;
 using test::kRight;
 using test::Mover;
-using test::pace_of;
 using test::radians;
 using test::rules_of;
 using test::text_of;
@@ -54,7 +54,7 @@ TEST(Capsule, IsRoundAtItsEnds) {
   EXPECT_EQ(rules_of(test::pip()).body.radius, 0);
 }
 
-// Wherever no jump is asked for it stands, flush, at the pace that level ground gives.
+// Wherever no jump is asked for it stands, flush, at the speed that level ground gives.
 TEST(Capsule, WalksHillsAsABoxDoes) {
   std::mt19937_64 random(21);
   const LevelWorld level(test::flat_floor(), kNothingTravels);
@@ -77,11 +77,11 @@ TEST(Capsule, WalksHillsAsABoxDoes) {
     Controls held;
     for (int tick = 0; tick < 500; ++tick) {
       if (random() % 20 == 0) held.x = static_cast<std::int8_t>(127 * (random() % 3) - 127);
-      flat.velocity.x = std::copysign(pace_of(walker), walker.velocity.x);
+      flat.velocity.x = std::copysign(ground_speed_of(walker), walker.velocity.x);
       advance(walker, held, rules, hills);
       advance(flat, held, rules, level);
       ASSERT_TRUE(walker.grounded()) << "round " << round << ", tick " << tick;
-      ASSERT_NEAR(pace_of(walker), std::abs(flat.velocity.x), 1e-7)
+      ASSERT_NEAR(ground_speed_of(walker), std::abs(flat.velocity.x), 1e-7)
           << "round " << round << ", tick " << tick;
       const double room = room_below(rules, walker.feet, profile);
       ASSERT_GT(room, 0) << "round " << round << ", tick " << tick;
@@ -92,7 +92,7 @@ TEST(Capsule, WalksHillsAsABoxDoes) {
   EXPECT_GT(ticks, 60000);
 }
 
-// At a brink it stands for as long as the corner that it touches gives footing, and never creeps;
+// At a brink it stands for as long as the corner that it touches gives ground, and never creeps;
 // beyond that it falls off.
 TEST(Capsule, AtABrinkItRestsOrFalls) {
   const LevelWorld ledge(std::vector<Box>{{{-10, -3}, {0, 0}}});
@@ -105,10 +105,10 @@ TEST(Capsule, AtABrinkItRestsOrFalls) {
       const Vec over{radius * std::sin(radians(degrees)),
                      radius * std::cos(radians(degrees)) - rules.body.radius};
       ASSERT_TRUE(place(character, over, rules, ledge));
-      const bool rests = std::cos(radians(degrees)) >= rules.footing_slope;
+      const bool rests = std::cos(radians(degrees)) >= rules.ground_slope;
       ASSERT_EQ(character.grounded(), rests);
       if (!rests && degrees < 70) {
-        EXPECT_EQ(character.ground.reason, Footing::too_steep) << "the check says why";
+        EXPECT_EQ(character.ground.reason, GroundReason::too_steep) << "the check says why";
       }
       const Vec start = character.feet;
       for (int tick = 0; tick < 400; ++tick) advance(character, kNothing, rules, ledge);
@@ -151,7 +151,7 @@ TEST(Capsule, SeamsAndSmallStepsStopNothing) {
       run.advance(kRight, 60);
       for (int i = 0; i < 1500; ++i) {
         run.advance(kRight);
-        ASSERT_NEAR(pace_of(run.character), 7, 1e-9) << "tick " << run.character.tick;
+        ASSERT_NEAR(ground_speed_of(run.character), 7, 1e-9) << "tick " << run.character.tick;
         ASSERT_TRUE(run.character.grounded()) << "tick " << run.character.tick;
       }
       boxes.clear();
@@ -250,7 +250,7 @@ TEST(Polygons, AMirroredTickIsTheMirroredTick) {
     turn(b.velocity.x);
     turn(b.controls.x);
     turn(b.ground.normal.x);
-    turn(b.across_held);
+    turn(b.held_horizontal);
     turn(b.facing);
     turn(b.wall);
     turn(b.wall_lost);

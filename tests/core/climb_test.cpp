@@ -45,7 +45,7 @@ TEST(Climb, GoesUpAndDownAtItsSpeedsInEveryLoop) {
     const auto second = static_cast<int>(loop.tick_rate);
     run.advance(kRightUp, second);
     EXPECT_EQ(run.character.velocity.y, 3) << text_of(loop);
-    EXPECT_EQ(run.character.stance(), Stance::at_wall);
+    EXPECT_EQ(run.character.stance(), Stance::climbing);
     EXPECT_TRUE(run.character.climbing);
     ASSERT_EQ(run.all(EventKind::left_ground).size(), 1U);
     EXPECT_EQ(detail_of(run.all(EventKind::left_ground)[0]), "climbed");
@@ -104,16 +104,16 @@ TEST(Climb, UsesItsReserveUpAndStandingGivesItBack) {
 }
 
 TEST(Climb, ComesOverTheTop) {
-  for (const WallHold hold : {WallHold::push, WallHold::touch}) {
+  for (const WallGrab hold : {WallGrab::push, WallGrab::touch}) {
     for (const JumpLoop& loop : all_loops({30, 60, 144})) {
       Tuning tuning = with_loop(climber(), loop);
-      tuning.wall.hold = hold;
-      if (hold == WallHold::touch) tuning.wall.climb.over = 2;
+      tuning.wall.grab = hold;
+      if (hold == WallGrab::touch) tuning.wall.climb.over = 2;
       tuning.wall.climb.up_speed = 6;
       const LevelWorld world(walled(5));
       const Rules rules = rules_of(tuning);
       Mover run = beside_wall(rules, world);
-      const Controls held = hold == WallHold::push ? kRightUp : kUp;
+      const Controls held = hold == WallGrab::push ? kRightUp : kUp;
       for (int i = 0; i < 600 && !(run.character.feet.x > 5); ++i) run.advance(held);
       run.advance(kNothing, 60);
       EXPECT_TRUE(run.character.grounded()) << text_of(loop);
@@ -121,7 +121,7 @@ TEST(Climb, ComesOverTheTop) {
       EXPECT_GT(run.character.feet.x, 4.6);
       ASSERT_EQ(run.all(EventKind::climbed_over).size(), 1U) << text_of(loop);
       const double across = run.all(EventKind::climbed_over)[0].value;
-      if (hold == WallHold::touch) {
+      if (hold == WallGrab::touch) {
         EXPECT_EQ(across, 2);
       }
     }
@@ -130,7 +130,7 @@ TEST(Climb, ComesOverTheTop) {
 
 TEST(Climb, ATouchThatHoldsNeedsNoPushAndACeilingStopsIt) {
   Tuning tuning = climber();
-  tuning.wall.hold = WallHold::touch;
+  tuning.wall.grab = WallGrab::touch;
   std::vector<Box> boxes = walled();
   boxes.push_back({{-10, 4}, {5, 5}});
   const LevelWorld world(boxes);
@@ -188,7 +188,7 @@ TEST(Climb, WaitsForAJumpToComeDownToItsSpeedAndEndsWhatTheJumpArmed) {
 TEST(Climb, HoldsOnOnlyIfTheTuningSaysSo) {
   const LevelWorld world(walled());
   Tuning tuning = climber();
-  tuning.wall.climb.holds_on = false;
+  tuning.wall.climb.stays = false;
   for (const JumpLoop& loop : all_loops({60})) {
     const Rules rules = rules_of(with_loop(tuning, loop));
     Mover run = beside_wall(rules, world);
@@ -216,7 +216,7 @@ TEST(Climb, SaysWhatMovesTheBody) {
 TEST(Climb, SaysWhatKeepsItFromClimbing) {
   Tuning tuning = climber();
   tuning.wall.climb.reserve = Duration{20, Duration::Unit::ticks};
-  tuning.wall.climb.holds_on = false;
+  tuning.wall.climb.stays = false;
   const Rules rules = rules_of(tuning);
   const LevelWorld world(walled());
   const auto said = [&](const Character& character, const Controls& held) {
@@ -227,13 +227,12 @@ TEST(Climb, SaysWhatKeepsItFromClimbing) {
   EXPECT_EQ(said(away.character, kRight), "no climb: neither up nor down is held");
   Mover run = beside_wall(rules, world);
   EXPECT_EQ(said(run.character, kRightUp), "climb (wall.climb.up_speed)");
-  EXPECT_EQ(said(run.character, kRightDown), "no climb: the body stands");
+  EXPECT_EQ(said(run.character, kRightDown), "no climb: grounded");
   EXPECT_EQ(said(run.character, kUp),
-            "no climb: the direction towards the wall is not held (wall.hold)");
+            "no climb: the direction towards the wall is not held (wall.grab)");
   Mover jumps = run;
   jumps.advance({127, 127, true, false});
-  EXPECT_EQ(said(jumps.character, kRightUp),
-            "no climb: the body rises faster (wall.climb.up_speed)");
+  EXPECT_EQ(said(jumps.character, kRightUp), "no climb: rising faster (wall.climb.up_speed)");
   set_status(run.character, StatusKind::no_cling, {3});
   EXPECT_EQ(said(run.character, kRightUp), "no climb: locked by no_cling for another 3 ticks");
   set_status(run.character, StatusKind::no_cling, {});
@@ -241,7 +240,7 @@ TEST(Climb, SaysWhatKeepsItFromClimbing) {
   EXPECT_EQ(said(run.character, kRightUp),
             "no climb: its reserve of 20 ticks is used up (wall.climb.reserve)");
   EXPECT_EQ(consider_text(run.character, kRightUp, rules_of(pip()), world, Candidate::climb),
-            "no climb: the tuning has none (wall.climb.up_speed)");
+            "no climb: off in the tuning (wall.climb.up_speed)");
 }
 
 TEST(Climb, AnotherReserveIsAdoptedByTimeUsed) {

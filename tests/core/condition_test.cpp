@@ -68,18 +68,18 @@ TEST(Conditions, TheFirstStatementThatMakesItSoDecides) {
 TEST(Conditions, EachQuantityIsThatOfTheBody) {
   BodyState body;
   body.velocity = {3, -4};
-  body.held_across = -1;
-  body.held_along = 1;
+  body.held_horizontal = -1;
+  body.held_vertical = 1;
   body.stance = static_cast<int>(Stance::dashing);
   body.zones[0] = 2;
   const auto value = [&body](Stated of, double bound) {
     return decide({{says(of, bound)}}, body, 7).value;
   };
   EXPECT_EQ(value(Stated::height, 0), 7);
-  EXPECT_EQ(value(Stated::speed_across, 0), 3);
-  EXPECT_EQ(value(Stated::speed_along, 0), -4);
-  EXPECT_EQ(value(Stated::held_across, 0), -1);
-  EXPECT_EQ(value(Stated::held_along, 0), 1);
+  EXPECT_EQ(value(Stated::speed_horizontal, 0), 3);
+  EXPECT_EQ(value(Stated::speed_vertical, 0), -4);
+  EXPECT_EQ(value(Stated::held_horizontal, 0), -1);
+  EXPECT_EQ(value(Stated::held_vertical, 0), 1);
   EXPECT_EQ(value(Stated::stance, 0), static_cast<int>(Stance::dashing));
   EXPECT_EQ(value(Stated::zone, 2), 1);
   EXPECT_EQ(value(Stated::zone, 3), 0);
@@ -106,7 +106,7 @@ double lands_at(const Level& level, const Tuning& tuning, double drop, const Con
 }
 
 TEST(Conditions, ALeafHoldsWhoeverLandsSlowly) {
-  const Level level = leaf_level({says(Stated::speed_along, -8)});
+  const Level level = leaf_level({says(Stated::speed_vertical, -8)});
   for (const JumpLoop& loop : test::all_loops({60, 144})) {
     const Tuning tuning = test::with_loop(pip(), loop);
     const double fall = rules_of(tuning).fall_gravity;
@@ -119,11 +119,12 @@ TEST(Conditions, ALeafHoldsWhoeverLandsSlowly) {
 }
 
 TEST(Conditions, WhatIsHeldStancesHeightsAndZonesCount) {
-  EXPECT_EQ(lands_at(leaf_level({group(Kind::no, 2), says(Stated::held_along, -1, -1)}), pip(), 1),
-            5.5);
   EXPECT_EQ(
-      lands_at(leaf_level({group(Kind::no, 2), says(Stated::held_along, -1, -1)}), pip(), 1, kDown),
-      0);
+      lands_at(leaf_level({group(Kind::no, 2), says(Stated::held_vertical, -1, -1)}), pip(), 1),
+      5.5);
+  EXPECT_EQ(lands_at(leaf_level({group(Kind::no, 2), says(Stated::held_vertical, -1, -1)}), pip(),
+                     1, kDown),
+            0);
   EXPECT_EQ(lands_at(leaf_level({says(Stated::height, 0)}), pip(), 1), 5.5) << "a platform";
   EXPECT_EQ(lands_at(leaf_level({says(Stated::height, 50)}), pip(), 1), 0);
   const double standing = static_cast<double>(Stance::standing);
@@ -145,11 +146,11 @@ TEST(Conditions, NobodyIsPoppedUp) {
     Tuning tuning = pip();
     tuning.body.shape = shape;
     const Rules rules = rules_of(tuning);
-    const LevelWorld world(leaf_level({says(Stated::held_along, 0)}), kNothingTravels);
+    const LevelWorld world(leaf_level({says(Stated::held_vertical, 0)}), kNothingTravels);
     Character character;
     ASSERT_TRUE(place(character, {0, 5.5}, rules, world));
     ASSERT_TRUE(character.grounded());
-    // Down for a moment: it has sunk in when down is let go, and falls on.
+    // Down for a moment: it has sunk in when down is released, and falls on.
     for (int i = 0; i < 5; ++i) (void)advance(character, kDown, rules, world);
     ASSERT_LT(character.feet.y, 5.5);
     ASSERT_GT(character.feet.y, 5);
@@ -173,8 +174,8 @@ TEST(Conditions, HoldOverHundredsOfThousandsOfTicks) {
   const std::uint32_t most = test::kSlow ? 40 : 600;
   for (std::uint32_t seed = 0; seed < most; ++seed) {
     Situation situation(seed);
-    situation.tuning.jump.corner_nudge = situation.tuning.run.toe_lift = 0;
-    situation.tuning.run.slope.hug_depth.reset();
+    situation.tuning.jump.corner_nudge = situation.tuning.run.ledge_lift = 0;
+    situation.tuning.run.slope.stick_depth.reset();
     if (seed % 3 == 1) situation.tuning.body.shape = BodyShape::capsule;
     Level always = situation.level;
     always.solids.clear();
@@ -185,9 +186,9 @@ TEST(Conditions, HoldOverHundredsOfThousandsOfTicks) {
         continue;
       }
       const Condition::Node statements[] = {
-          says(Stated::speed_along, situation.uniform(-20, 5)),
-          says(Stated::speed_across, -kAny, situation.uniform(-5, 15)),
-          says(Stated::held_across, 0), says(Stated::held_along, -1, 0),
+          says(Stated::speed_vertical, situation.uniform(-20, 5)),
+          says(Stated::speed_horizontal, -kAny, situation.uniform(-5, 15)),
+          says(Stated::held_horizontal, 0), says(Stated::held_vertical, -1, 0),
           says(Stated::height, situation.uniform(-1, 1))};
       solid.solid_when.nodes = {group(situation.one_in(2) ? Kind::all : Kind::any, 3),
                                 statements[situation.random() % 5],

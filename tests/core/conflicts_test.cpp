@@ -190,7 +190,7 @@ TEST(WhoWins, AStunEmptiesACharge) {
   EXPECT_EQ(run.all(EventKind::charge_lost).size(), 1U);
   run.advance(kJump, 5);
   run.advance(kNothing, 5);
-  EXPECT_TRUE(jumps_of(run).empty()) << "the button was never pressed anew";
+  EXPECT_TRUE(jumps_of(run).empty()) << "the button was never pressed again";
 }
 
 TEST(WhoWins, ABounceDisarmsTheCut) {
@@ -373,7 +373,7 @@ TEST(Mistake, NoSecondJumpAtTheApex) {
   for (int i = 0; i < 24; ++i) run.advance(kJump);
   for (int i = 0; !run.character.grounded(); ++i) run.advance(i % 2 == 0 ? kNothing : kJump);
   EXPECT_EQ(jumps_of(run).size(), 1U);
-  // Nor with a speed along up of exactly nothing.
+  // Nor with a vertical speed of exactly nothing.
   Mover still(rules, world, {0, 5});
   still.character.velocity = {0, 0};
   still.advance(kJump);
@@ -389,7 +389,7 @@ TEST(Mistake, NoCutWhileFalling) {
   while (run.character.velocity.y >= 0) run.advance(kJump);
   const double speed = run.character.velocity.y;
   run.advance(kNothing);
-  EXPECT_LT(run.character.velocity.y, speed) << "letting go must not slow the fall";
+  EXPECT_LT(run.character.velocity.y, speed) << "releasing must not slow the fall";
   EXPECT_TRUE(run.all(EventKind::cut).empty());
 }
 
@@ -410,7 +410,7 @@ TEST(Mistake, NoRepeatedJumpFromAHeldButton) {
   EXPECT_EQ(jumps_of(run).size(), 1U);
 }
 
-TEST(Mistake, AWallJumpCostsNoAirJumpAndRestoreWhenTold) {
+TEST(Mistake, AWallJumpCostsNoAirJumpAndRestoreWhenReported) {
   Tuning tuning = everything();
   tuning.jump.air_jumps.restore_on_wall = true;
   const Rules rules = rules_of(tuning);
@@ -543,7 +543,7 @@ TEST(Why, SaysWhatEachCandidateFailedOn) {
   const auto text = [&](Candidate candidate) {
     return consider_text(run.character, kRightJump, rules, ledge, candidate);
   };
-  EXPECT_EQ(text(Candidate::ground_jump), "no ground jump: the body does not stand");
+  EXPECT_EQ(text(Candidate::ground_jump), "no ground jump: not grounded");
   EXPECT_EQ(text(Candidate::coyote_jump),
             "no coyote jump: its window of 6 ticks closed 2 ticks ago (jump.coyote)");
   EXPECT_EQ(text(Candidate::wall_exit), "no wall exit: no wall is touched");

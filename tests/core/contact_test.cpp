@@ -163,8 +163,9 @@ LevelWorld world_of_solids(std::vector<Solid> solids) {
 
 // ---- the time of contact ------------------------------------------------------------------------
 
-// What is told of a first contact must be so: at that time the body is at rest distance, along that
-// normal, and before it it was never nearer than what may be passed. Without contact it never was.
+// What is reported a first contact must be so: at that time the body is at rest distance, along
+// that normal, and before it it was never nearer than what may be passed. Without contact it never
+// was.
 struct Claim {
   bool met = false;
   double time = 1;  // share of the way
@@ -190,7 +191,7 @@ void check_claim(const Claim& claim, const Place& place, const Shape& body, cons
   if (apart.second < apart.distance - 1e-6 * size) {
     ASSERT_NEAR(apart.normal.x, claim.normal.x, body.radius > 0 ? 1e-6 : 1e-9);
     ASSERT_NEAR(apart.normal.y, claim.normal.y, body.radius > 0 ? 1e-6 : 1e-9);
-    ASSERT_NEAR(apart.distance, rest, loose) << "told late or early";
+    ASSERT_NEAR(apart.distance, rest, loose) << "found late or early";
   }
 }
 
@@ -228,7 +229,7 @@ Rules falling_rules(double tick_rate, Dice& dice) {
   tuning.body.height = dice.between(0.2, 2);
   if (dice.below(2) == 0) tuning.body.shape = BodyShape::capsule;
   tuning.run.ground = tuning.run.air = {};
-  tuning.run.air.speed_up = tuning.run.air.brake = tuning.run.air.turn = 0;
+  tuning.run.air.accelerate = tuning.run.air.brake = tuning.run.air.turn = 0;
   tuning.jump.height = dice.between(0.5, 8);
   tuning.jump.apex_time = Duration{dice.between(0.2, 1)};
   return rules_of(tuning);
@@ -251,20 +252,20 @@ TEST(Contact, CurvedWaysAgreeWithFineSteps) {
     character.velocity = (aim - character.feet) / time + fall;
     const Character before = character;
     Claim claim;
-    Vec told{0, 0};
+    Vec reported{0, 0};
     for (const Event& event : advance(character, kNothing, rules, world)) {
       const bool is_contact = event.kind == EventKind::landed ||
                               event.kind == EventKind::wall_touched ||
                               event.kind == EventKind::bumped_head;
       if (!is_contact || claim.met) continue;
       claim = {true, event.fraction, {0, 0}};
-      told = event.place;
+      reported = event.place;
     }
     const auto place = [&](double share) {
       const double t = share * rules.dt;
       return before.feet + before.velocity * t - Vec{0, rules.rise_gravity * t * t / 2};
     };
-    const Vec off = claim.met ? told - place(claim.time) : character.feet - place(1);
+    const Vec off = claim.met ? reported - place(claim.time) : character.feet - place(1);
     if (std::abs(off.x) > 1e-9 || std::abs(off.y) > 1e-9) {
       ++set_aside;  // by a corner that it met within the flush gap
       continue;
@@ -303,8 +304,8 @@ double nearest(const Shape& body, Vec feet, const Level& level) {
 // Help at corners, and what else moves a body aside or down.
 void choose_help(Tuning& tuning, Dice& dice) {
   if (dice.below(2) == 0) tuning.jump.corner_nudge = dice.between(0, 0.6);
-  if (dice.below(2) == 0) tuning.run.toe_lift = dice.between(0, 0.8);
-  if (dice.below(3) == 0) tuning.run.slope.hug_depth = dice.between(0, 1);
+  if (dice.below(2) == 0) tuning.run.ledge_lift = dice.between(0, 0.8);
+  if (dice.below(3) == 0) tuning.run.slope.stick_depth = dice.between(0, 1);
   tuning.run.slope.ramp_launch = dice.below(2) == 0;
 }
 
@@ -320,7 +321,7 @@ void play_among_polygons(std::uint64_t seed, std::int64_t& ticks, std::int64_t& 
   tuning.body.height = dice.between(0.2, 2);
   if (dice.below(2) == 0) tuning.body.shape = BodyShape::capsule;
   tuning.run.top_speed = dice.between(1, 40);
-  tuning.run.air.speed_up = dice.between(10, 1000);
+  tuning.run.air.accelerate = dice.between(10, 1000);
   choose_help(tuning, dice);
   const Rules rules = rules_of(tuning);
   Character character;
@@ -580,24 +581,24 @@ TEST(Contact, ShallowApproachesEndFlushAtOnce) {
       Character character;
       character.feet = {2.599 - across / rate / 3, 0};
       character.velocity = {across, 17};
-      bool told = false;
+      bool reported = false;
       const double ticks = 3 + 0.001 / across * rate;
-      for (int tick = 0; tick < ticks && !told; ++tick) {
+      for (int tick = 0; tick < ticks && !reported; ++tick) {
         for (const Event& event : advance(character, kNothing, rules, world)) {
-          told = told || event.kind == EventKind::wall_touched;
+          reported = reported || event.kind == EventKind::wall_touched;
         }
         const double gap = 3 - (character.feet.x + 0.4);
         ASSERT_GE(gap, rules.flush_gap / 2 - 1e-12) << across << " u/s at " << rate << " Hz";
-        if (!told) continue;
+        if (!reported) continue;
         EXPECT_NEAR(gap, rules.flush_gap / 2, 1e-12) << across << " u/s at " << rate << " Hz";
         EXPECT_EQ(character.velocity.x, 0);
       }
-      EXPECT_TRUE(told) << across << " u/s at " << rate << " Hz";
+      EXPECT_TRUE(reported) << across << " u/s at " << rate << " Hz";
     }
   }
 }
 
-// At speeds and accelerations beyond all sense nothing is passed through, and a contact is told
+// At speeds and accelerations beyond all sense nothing is passed through, and a contact is reported
 // where the body is beside the solid.
 TEST(Contact, AbsurdSpeedsMeetWhatIsThere) {
   const Box thin{{0, -1e-3}, {1, 0}};
@@ -613,15 +614,15 @@ TEST(Contact, AbsurdSpeedsMeetWhatIsThere) {
       const Vec way{speed, -slope * speed};
       character.feet = Vec{0.5, 0.001} - way * (0.4 / 60);
       character.velocity = way;
-      bool told = false;
+      bool reported = false;
       for (const Event& event : advance(character, kNothing, rules, world)) {
         if (event.kind != EventKind::landed) continue;
-        told = true;
+        reported = true;
         EXPECT_GT(event.place.x + 0.025, thin.lo.x);
         EXPECT_LT(event.place.x - 0.025, thin.hi.x);
         EXPECT_NEAR(event.place.y, rules.flush_gap / 2, 1e-7 * (1 + speed / 1e3));
       }
-      EXPECT_TRUE(told) << speed << " u/s, slope " << slope;
+      EXPECT_TRUE(reported) << speed << " u/s, slope " << slope;
     }
   }
 }

@@ -12,12 +12,12 @@ namespace bushbaby {
 namespace {
 
 using test::ground_below;
+using test::ground_speed_of;
 using test::kJump;
 using test::kLeft;
 using test::kNothing;
 using test::kRight;
 using test::Mover;
-using test::pace_of;
 using test::radians;
 using test::rules_of;
 using test::text_of;
@@ -68,21 +68,22 @@ bool are_apart(const Box& a, const Box& b) {
   return a.lo.x >= b.hi.x || b.lo.x >= a.hi.x || a.lo.y >= b.hi.y || b.lo.y >= a.hi.y;
 }
 
-// What happens to a body that goes straight up its y axis, told from the boxes alone: it passes the
-// first of them if it may, where it meets it, go so far aside as clears all that it meets at once.
-enum class Corner { none, stops, is_passed, too_close_to_tell };
+// What happens to a body that goes straight up its y axis, reported from the boxes alone: it passes
+// the first of them if it may, where it meets it, go so far aside as clears all that it meets at
+// once.
+enum class Corner { none, stops, is_passed, too_close_to_call };
 
-Corner told_of(const std::vector<Box>& boxes, const Box& body, double gap, double most,
-               const std::vector<double>& sides) {
+Corner reported_of(const std::vector<Box>& boxes, const Box& body, double gap, double most,
+                   const std::vector<double>& sides) {
   double face = 1e9;
   for (const Box& box : boxes) {
     const double overlap = std::min(body.hi.x - box.lo.x, box.hi.x - body.lo.x);
     if (box.lo.y < body.hi.y) continue;
-    if (std::abs(overlap) < gap) return Corner::too_close_to_tell;
+    if (std::abs(overlap) < gap) return Corner::too_close_to_call;
     if (overlap > 0) face = std::min(face, box.lo.y);
   }
   for (const Box& box : boxes) {
-    if (box.lo.y > face && box.lo.y < face + 3 * gap) return Corner::too_close_to_tell;
+    if (box.lo.y > face && box.lo.y < face + 3 * gap) return Corner::too_close_to_call;
   }
   if (face == 1e9) return Corner::none;
   const double to_face = face - gap / 2 - body.hi.y;
@@ -108,9 +109,9 @@ Corner told_of(const std::vector<Box>& boxes, const Box& body, double gap, doubl
     };
     const bool free = is_free(0);
     if (free != is_free(gap)) close = true;
-    if (free) return close ? Corner::too_close_to_tell : Corner::is_passed;
+    if (free) return close ? Corner::too_close_to_call : Corner::is_passed;
   }
-  return close ? Corner::too_close_to_tell : Corner::stops;
+  return close ? Corner::too_close_to_call : Corner::stops;
 }
 
 // A floor and what stands on it or hangs over it, and how far a corner is helped past.
@@ -161,21 +162,22 @@ Box with_axes_changed(const Box& box) { return {{box.lo.y, box.lo.x}, {box.hi.y,
 
 // A head that jumps, or a foot that runs, until it has passed a corner or been stopped, in every
 // loop, held against that account.
-void expect_as_told(Scene (*make)(Random&), bool head) {
+void expect_as_reported(Scene (*make)(Random&), bool head) {
   Random random(77);
   std::map<Corner, int> counts;
   for (int round = 0; round < 60000; ++round) {
     const Scene scene = make(random);
     Tuning tuning = with_loop(test::pip(), {test::all_integrators()[random() % 4], 60, true});
-    (head ? tuning.jump.corner_nudge : tuning.run.toe_lift) = scene.most;
+    (head ? tuning.jump.corner_nudge : tuning.run.ledge_lift) = scene.most;
     const Rules rules = rules_of(tuning);
     const double gap = rules.flush_gap;
     const Box body{rules.body.box.lo + Vec{0, gap / 2}, rules.body.box.hi + Vec{0, gap / 2}};
     std::vector<Box> ahead = scene.boxes;
     if (!head) std::transform(ahead.begin(), ahead.end(), ahead.begin(), with_axes_changed);
-    const Corner told = head ? told_of(ahead, body, gap, scene.most, {-1, 1})
-                             : told_of(ahead, with_axes_changed(body), gap, scene.most, {1});
-    if (told == Corner::none || told == Corner::too_close_to_tell) continue;
+    const Corner reported = head
+                                ? reported_of(ahead, body, gap, scene.most, {-1, 1})
+                                : reported_of(ahead, with_axes_changed(body), gap, scene.most, {1});
+    if (reported == Corner::none || reported == Corner::too_close_to_call) continue;
     const LevelWorld world(scene.boxes);
     Mover pip(rules, world, {0, 0});
     const EventKind stop = head ? EventKind::bumped_head : EventKind::wall_touched;
@@ -184,20 +186,20 @@ void expect_as_told(Scene (*make)(Random&), bool head) {
       pip.advance(head ? kJump : kRight);
     }
     ASSERT_TRUE(has(EventKind::nudged) || has(stop)) << "round " << round;
-    ASSERT_EQ(has(EventKind::nudged), told == Corner::is_passed) << "round " << round;
-    ++counts[told];
+    ASSERT_EQ(has(EventKind::nudged), reported == Corner::is_passed) << "round " << round;
+    ++counts[reported];
   }
   EXPECT_GT(counts[Corner::is_passed], 5000);
   EXPECT_GT(counts[Corner::stops], 5000);
 }
 
-TEST(Corners, HeadsPassWhereTheBoxesSaySo) { expect_as_told(blocks_overhead, true); }
-TEST(Corners, FeetPassWhereTheBoxesSaySo) { expect_as_told(blocks_ahead, false); }
+TEST(Corners, HeadsPassWhereTheBoxesSaySo) { expect_as_reported(blocks_overhead, true); }
+TEST(Corners, FeetPassWhereTheBoxesSaySo) { expect_as_reported(blocks_ahead, false); }
 
 TEST(Corners, NothingIsPushedWhereThereIsNoRoom) {
   Tuning tuning = test::pip();
   tuning.jump.corner_nudge = 0.15;
-  tuning.run.toe_lift = 0.3;
+  tuning.run.ledge_lift = 0.3;
   const Rules rules = rules_of(tuning);
   std::vector<Box> boxes = under_a_corner(0.1, 1);
   boxes.push_back({{-0.46, 0}, {-0.45, 4}});  // a thin wall on the other side
@@ -229,7 +231,7 @@ TEST(Corners, NothingIsPushedWhereThereIsNoRoom) {
 TEST(Corners, AFootThatMissesALedgeIsLiftedOnToIt) {
   for (const JumpLoop& loop : test::all_loops({30, 60, 144})) {
     Tuning tuning = with_loop(test::pip(), loop);
-    tuning.run.toe_lift = 0.3;
+    tuning.run.ledge_lift = 0.3;
     const Rules rules = rules_of(tuning);
     for (const double missing : {0.05, 0.2, 0.29, 0.35, 1.0}) {
       SCOPED_TRACE(text_of(loop) + ", by " + std::to_string(missing));
@@ -247,7 +249,7 @@ TEST(Corners, AFootThatMissesALedgeIsLiftedOnToIt) {
       EXPECT_EQ(pip.all(EventKind::landed).size(), 1U);
       EXPECT_EQ(pip.character.velocity.x, 7);
     }
-    // Stairs are run up at full pace, and each of them told.
+    // Stairs are run up at full speed, and each of them reported.
     std::vector<Box> stairs{{{-20, -9}, {0, 0}}};
     for (int i = 0; i < 10; ++i) stairs.push_back({{1.3 * i, -9}, {30, 0.25 * (i + 1)}});
     const LevelWorld world(stairs);
@@ -278,7 +280,7 @@ TEST(SlopeKnobs, ThePaceUphillAndDownhillIsAsAsked) {
         Mover run(rules, world, {0, 1});
         run.advance(held, static_cast<int>(2 * rules.tick_rate));
         const double share = held.x > 0 ? 1 - 0.5 * part : 1 + 0.4 * part;
-        EXPECT_NEAR(pace_of(run.character), 7 * share, 1e-9)
+        EXPECT_NEAR(ground_speed_of(run.character), 7 * share, 1e-9)
             << text_of(loop) << ", " << degrees << " degrees, " << int{held.x};
         ASSERT_TRUE(run.character.grounded());
       }
@@ -308,9 +310,9 @@ TEST(SlopeKnobs, TheDepthOfHuggingIsAsAsked) {
     Tuning tuning = with_loop(test::pip(), loop);
     EXPECT_EQ(ticks_in_air(rules_of(tuning), crest), 0);
     EXPECT_GT(ticks_in_air(rules_of(tuning), ledge), 1) << "a ledge is left";
-    tuning.run.slope.hug_depth = 0;
+    tuning.run.slope.stick_depth = 0;
     EXPECT_GT(ticks_in_air(rules_of(tuning), crest), 1);
-    tuning.run.slope.hug_depth = 0.5;
+    tuning.run.slope.stick_depth = 0.5;
     EXPECT_EQ(ticks_in_air(rules_of(tuning), crest), 0);
     EXPECT_EQ(ticks_in_air(rules_of(tuning), ledge), 0) << "it walks down that far";
   }

@@ -66,10 +66,10 @@ std::vector<Box> walled() { return {{{-50, -1}, {50, 0}}, {{5, -1}, {6, 90}}}; }
 TEST(Walls, TakeNoTimeAway) {
   const LevelWorld world = world_of(walled());
   for (const double rate : {24.0, 30.0, 60.0, 144.0, 240.0}) {
-    for (const double speed_up : {1.0, 45.0, 300.0, 1e5, 1e6}) {
+    for (const double accelerate : {1.0, 45.0, 300.0, 1e5, 1e6}) {
       for (const int stick : {20, 70, 127}) {
         Tuning tuning = at_tick_rate(pip(), rate);
-        tuning.run.air.speed_up = speed_up;
+        tuning.run.air.accelerate = accelerate;
         tuning.jump.hang = {0.05, 0.5};
         const Rules rules = rules_of(tuning);
         Mover pressing(rules, world, {5 - 0.4 - 0.001, 60});
@@ -78,7 +78,7 @@ TEST(Walls, TakeNoTimeAway) {
           pressing.advance({static_cast<std::int8_t>(stick), 0, false, false});
           open.advance(kNothing);
           ASSERT_NEAR(pressing.character.feet.y, open.character.feet.y, 1e-9)
-              << rate << " Hz, " << speed_up << " u/s², tick " << i;
+              << rate << " Hz, " << accelerate << " u/s², tick " << i;
         }
       }
     }
@@ -157,7 +157,7 @@ TEST(Facing, BySpeedTurnsWithTheSpeed) {
     while (run.character.velocity.x >= 0) run.advance(kLeft);
     EXPECT_EQ(run.character.facing, -1) << text_of(loop);
     run.advance(kNothing, 30);
-    EXPECT_LT(run.character.velocity.x, 0) << "a turn that is let go goes on";
+    EXPECT_LT(run.character.velocity.x, 0) << "a turn that is released goes on";
   }
 }
 
@@ -195,7 +195,7 @@ TEST(WallExit, LettingGoEndsNoDash) {
     ASSERT_EQ(run.character.wall, 1);
     run.advance({0, 127, false, true});
     run.advance({0, -127, false, false}, 5);
-    EXPECT_EQ(run.all(EventKind::let_go).size(), 1U);
+    EXPECT_EQ(run.all(EventKind::wall_released).size(), 1U);
     EXPECT_TRUE(run.all(EventKind::dash_ended).empty());
     EXPECT_EQ(run.character.stance(), Stance::dashing);
   }
@@ -297,7 +297,7 @@ TEST(Walls, HoldTheSpeedStillInEveryLoop) {
   }
 }
 
-// Every mode is told when the body comes into it and out of it, once each, whatever ended it.
+// Every mode is reported when the body comes into it and out of it, once each, whatever ended it.
 TEST(Modes, AreEnteredAndLeftOnceEach) {
   Tuning tuning = pip();
   tuning.wall.slide_speed = 3;
@@ -312,7 +312,7 @@ TEST(Modes, AreEnteredAndLeftOnceEach) {
   };
   const LevelWorld world = world_of({{{-9, -1}, {9, 0}}, {{5, -1}, {6, 30}}, {{-6, -1}, {-5, 30}}});
   const std::pair<EventKind, EventKind> pairs[] = {
-      {EventKind::hold_started, EventKind::hold_ended},
+      {EventKind::wall_grabbed, EventKind::wall_grab_ended},
       {EventKind::glide_started, EventKind::glide_ended},
       {EventKind::fast_fell, EventKind::fast_fall_ended}};
   for (const JumpLoop& loop : all_loops({60})) {
@@ -339,7 +339,7 @@ TEST(Modes, AreEnteredAndLeftOnceEach) {
           }
         }
       }
-      ASSERT_EQ(on[0], run.character.stance() == Stance::at_wall) << i;
+      ASSERT_EQ(on[0], run.character.on_wall) << i;
       ASSERT_EQ(on[1], run.character.stance() == Stance::gliding) << i;
       ASSERT_EQ(on[2], run.character.fast_falling) << i;
     }
@@ -354,13 +354,13 @@ TEST(Statuses, ForbidHoldingOnAndSlowTheFall) {
   const Rules rules = rules_of(tuning);
   Mover run(rules, world, {5 - 0.4 - 0.01, 80});
   run.advance(kRight, 30);
-  EXPECT_EQ(run.character.stance(), Stance::at_wall);
+  EXPECT_EQ(run.character.stance(), Stance::wall_sliding);
   set_status(run.character, StatusKind::no_cling, {10, 7});
   run.advance(kRight, 10);
   EXPECT_EQ(run.character.stance(), Stance::falling);
   EXPECT_LT(run.character.velocity.y, -8);
   run.advance(kRight, 30);
-  EXPECT_EQ(run.character.stance(), Stance::at_wall) << "it takes hold again by itself";
+  EXPECT_EQ(run.character.stance(), Stance::wall_sliding) << "it takes hold again by itself";
 
   for (const JumpLoop& loop : all_loops({60})) {
     const Rules slow = rules_of(with_loop(pip(), loop));
@@ -417,8 +417,8 @@ TEST(Adopt, KeepsWhatIsOpenWithinTheNewRules) {
   EXPECT_TRUE(c == run.character) << "the same rules change nothing";
 }
 
-// What new rules do not allow ends, and is told like any other end.
-TEST(Adopt, TellsWhatItEnds) {
+// What new rules do not allow ends, and is reported like any other end.
+TEST(Adopt, ReportsWhatItEnds) {
   const LevelWorld world(flat_floor(), kNothingTravels);
   Tuning able = pip();
   able.dash.charges = 1;
@@ -478,16 +478,16 @@ TEST(Equality, SeesEveryField) {
       [](Character& c) { c.controls.y = 1; },
       [](Character& c) { c.controls.jump = true; },
       [](Character& c) { c.controls.dash = true; },
-      [](Character& c) { c.across_held = 1; },
-      [](Character& c) { c.along_held = 1; },
-      [](Character& c) { c.ground.reason = Footing::footing; },
+      [](Character& c) { c.held_horizontal = 1; },
+      [](Character& c) { c.held_vertical = 1; },
+      [](Character& c) { c.ground.reason = GroundReason::ground; },
       [](Character& c) { c.ground.surface = 1; },
       [](Character& c) { c.ground.normal.y = 1; },
       [](Character& c) { c.ground.gap = 1; },
       [](Character& c) { c.facing = -1; },
       [](Character& c) { c.rising = true; },
       [](Character& c) { c.gliding = true; },
-      [](Character& c) { c.at_wall = true; },
+      [](Character& c) { c.on_wall = true; },
       [](Character& c) { c.cut_armed = true; },
       [](Character& c) { c.cut_heavy = true; },
       [](Character& c) { c.hang_armed = true; },
@@ -504,9 +504,9 @@ TEST(Equality, SeesEveryField) {
       [](Character& c) { c.wall = 1; },
       [](Character& c) { c.wall_surface = 1; },
       [](Character& c) { c.wall_lost = 1; },
-      [](Character& c) { c.wall_let_go = true; },
+      [](Character& c) { c.wall_released = true; },
       [](Character& c) { c.wall_spent = 1; },
-      [](Character& c) { c.ferry_rise = 1; },
+      [](Character& c) { c.platform_rise = 1; },
       [](Character& c) { c.wall_gave.x = 1; },
       [](Character& c) { c.cling_side = 1; },
       [](Character& c) { c.cling_left = 1; },
@@ -566,21 +566,21 @@ TEST(Ties, TheLowerSurfaceCountsWhateverTheIndexDoes) {
 
 // ---- found by an account of the speeds ----------------------------------------------------------
 
-TEST(Belt, ASpeedThatCameDownToTopSpeedIsThereHoweverItIsRounded) {
+TEST(Conveyor, ASpeedThatCameDownToTopSpeedIsThereHoweverItIsRounded) {
   int awkward = 0;
   for (int i = 1; i <= 400; ++i) {
     SurfaceTraits sap;
-    sap.belt = 0.7301 * i / 100;
+    sap.conveyor = 0.7301 * i / 100;
     const Level level{"", {0, 0}, {{"", {{-1e4, -1}, {1e4, 0}}, sap}}};
     const LevelWorld world(level, kNothingTravels);
     Tuning tuning = pip();
     tuning.run.top_speed = 3.1 + 0.0137 * i;
-    tuning.run.ground.over_speed = 38;
+    tuning.run.ground.overspeed_brake = 38;
     const Rules rules = rules_of(tuning);
     Mover run(rules, world, {0, 0});
     // Over the surface it runs at top speed to the rounding of the sum, and lets go.
-    const double speed = rules.top_speed + sap.belt;
-    awkward += speed - sap.belt > rules.top_speed ? 1 : 0;
+    const double speed = rules.top_speed + sap.conveyor;
+    awkward += speed - sap.conveyor > rules.top_speed ? 1 : 0;
     run.character.velocity.x = speed;
     run.advance(kNothing);
     EXPECT_NEAR(run.character.velocity.x, speed - 80.0 / 60, 1e-9) << "it brakes at once";

@@ -16,7 +16,7 @@ using test::kJump;
 using test::kNothing;
 using test::kRight;
 using test::pip;
-using test::times;
+using test::scaled;
 using test::Visitor;
 using test::zone_of;
 
@@ -30,7 +30,7 @@ Zone zone_down(const Box& box, Vec down) {
 // A ball in the middle of a zone whose down is towards it.
 Level ball_level(double radius, int corners = 64) {
   Level level;
-  Solid ball{"ball", {}};
+  Solid ball{"round_walk", {}};
   for (int i = 0; i < corners; ++i) {
     const double angle = 2 * M_PI * i / corners;
     ball.corners.push_back({radius * std::cos(angle), radius * std::sin(angle)});
@@ -76,7 +76,7 @@ TEST(Gravity, ABallIsWalkedRightRoundBothWaysAndNeverLeft) {
         }
         ASSERT_GE(std::abs(turned), 4 * M_PI) << test::text_of(loop);
         EXPECT_LT(turned * held.x, 0);
-        // Once round at the pace of level ground, within the facets' and the first steps' worth.
+        // Once round at the speed of level ground, within the facets' and the first steps' worth.
         const double lap = (ticks - reached) / loop.tick_rate;
         EXPECT_NEAR(lap, 2 * M_PI * radius / tuning.run.top_speed, 0.07) << test::text_of(loop);
       }
@@ -142,7 +142,7 @@ TEST(Gravity, ABodyTurnsAtItsRateAndWhenItFits) {
   Level level;
   level.zones = {zone_down({{-10, -50}, {10, 50}}, {1, 0})};
   level.zones[0].turning.rate = 300;
-  level.zones[0].overrides = {times("jump.gravity", 1e-9)};
+  level.zones[0].overrides = {scaled("jump.gravity", 1e-9)};
   const Tuning tuning = pip();
   Visitor visitor(tuning, level, {-10.1, 0});
   visitor.character.velocity = {9, 0};
@@ -180,8 +180,9 @@ TEST(Gravity, ABodyTurnsAtItsRateAndWhenItFits) {
   EXPECT_GT(highest, 5) << "it came into the zone";
 }
 
-// Between two pulls that mirror each other a body goes to and fro for ever, and never farther; the
-// same between a strong pull and a weak one. (The explicit loop gains in every tick of any fall.)
+// Between two pulls that mirror each other a body goes back and forth for ever, and never farther;
+// the same between a strong pull and a weak one. (The explicit loop gains in every tick of any
+// fall.)
 TEST(Gravity, NobodyGainsByCrossingBorders) {
   for (const JumpLoop& loop : test::all_loops({30, 60, 144})) {
     if (loop.integrator == Integrator::explicit_step) continue;
@@ -193,7 +194,7 @@ TEST(Gravity, NobodyGainsByCrossingBorders) {
       Zone zone = zone_down({{-50, -50}, {50, 0}}, {0, 1});
       zone.turning.rate = std::numeric_limits<double>::infinity();
       zone.turning.speed_turns = false;
-      if (!mirrors) zone.overrides = {times("jump.gravity", 0.4)};
+      if (!mirrors) zone.overrides = {scaled("jump.gravity", 0.4)};
       level.zones = {zone};
       if (!mirrors) level.solids = {{"under it", {{-50, -60}, {50, -40}}}};
       Visitor visitor(tuning, level, {0, 3});
@@ -230,7 +231,7 @@ TEST(Gravity, DirectionsCanBeTheScreens) {
     before = now;
   }
   EXPECT_LT(turned, -2 * M_PI);
-  // Let go and pressed anew at the bottom, right is to the right of the screen.
+  // Let go and pressed again at the bottom, right is to the right of the screen.
   while (visitor.character.feet.y > -2.7) visitor.tick(kRight);
   visitor.ticks(30, kNothing);
   const double x = visitor.character.feet.x;

@@ -43,7 +43,7 @@ TEST(DeriveJump, ApexOnAWholeTickHasTheKnownLaunchSpeeds) {
     return derive_jump({height, time, {}, {}}, {integrator, rate, true}).launch_speed;
   };
   EXPECT_NEAR(launch(Integrator::exact), g * time, 1e-12);
-  EXPECT_NEAR(launch(Integrator::averaged), g * time, 1e-12);
+  EXPECT_NEAR(launch(Integrator::trapezoidal), g * time, 1e-12);
   EXPECT_NEAR(launch(Integrator::semi_implicit), g * (time + 0.5 / rate), 1e-12);
   EXPECT_NEAR(launch(Integrator::explicit_step), g * (time - 0.5 / rate), 1e-12);
 }
@@ -55,7 +55,7 @@ TEST(DeriveJump, TheSameConstantsGiveThreeHeights) {
     return predict_apex(14, 35, {integrator, 60, true}).height;
   };
   EXPECT_NEAR(height(Integrator::exact), 2.8, 1e-12);
-  EXPECT_NEAR(height(Integrator::averaged), 2.8, 1e-12);
+  EXPECT_NEAR(height(Integrator::trapezoidal), 2.8, 1e-12);
   EXPECT_NEAR(height(Integrator::semi_implicit), 2.8 - 14.0 / 120, 1e-12);
   EXPECT_NEAR(height(Integrator::explicit_step), 2.8 + 14.0 / 120, 1e-12);
 }
@@ -158,7 +158,7 @@ TEST(DeriveJump, RefusesWithTheReason) {
       {"three that clash",
        {3.0, 0.4, {}, 30.0},
        exact,
-       "found gravity 30 u/s² where the others give 37.5 u/s², expected one of them left out"},
+       "found gravity 30 u/s² where the others give 37.5 u/s², expected one of them omitted"},
       {"exact without launch gravity",
        {3.0, 0.4, {}, {}},
        {Integrator::exact, 60, false},
@@ -170,7 +170,7 @@ TEST(DeriveJump, RefusesWithTheReason) {
        "another height or tick rate"},
       {"no tick rate",
        {3.0, 0.4, {}, {}},
-       {Integrator::averaged, 0, true},
+       {Integrator::trapezoidal, 0, true},
        "found a tick rate of 0 Hz"},
       {"too far apart",
        {1e300, 1e-300, {}, {}},

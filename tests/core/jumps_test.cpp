@@ -183,7 +183,7 @@ TEST(Charge, TheGaugeIsReadableAndReleaseLaunches) {
   EXPECT_EQ(detail_of(run.all(EventKind::jumped)[0]), "charged");
   EXPECT_EQ(charge_of(run.character, rules), 0);
   run.advance(kNothing, 5);
-  EXPECT_TRUE(run.all(EventKind::cut).empty()) << "launched by letting go: that is no cut";
+  EXPECT_TRUE(run.all(EventKind::cut).empty()) << "launched on release: that is no cut";
 }
 
 // The same hold in seconds launches alike at every rate, whatever the curve grows in.

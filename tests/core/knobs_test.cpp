@@ -96,7 +96,7 @@ TEST(Compile, RefusesKnobsThatContradictEachOther) {
   const Violation clash = compile(tuning).violations.at(0);
   EXPECT_EQ(clash.key, "jump");
   EXPECT_EQ(describe(clash).substr(0, 34), "jump: found gravity 30 u/s² where");
-  EXPECT_EQ(describe(clash.expected), "one of them left out");
+  EXPECT_EQ(describe(clash.expected), "one of them omitted");
 }
 
 TEST(Compile, RoundsWindowsToTheNearestTickAndSaysSo) {
@@ -126,11 +126,11 @@ TEST(Compile, RoundsWindowsToTheNearestTickAndSaysSo) {
             "jump.cut.min_hold is 6.6 ticks at 60 Hz: using 7 ticks = 0.1167 s");
 }
 
-TEST(Compile, FootingSlopeIsTheCosine) {
+TEST(Compile, GroundSlopeIsTheCosine) {
   for (const double degrees : {0.0, 30.0, 45.0, 60.0, 89.0}) {
     Tuning tuning = test::pip();
-    tuning.run.steepest_footing = degrees;
-    EXPECT_NEAR(compile(tuning).rules.footing_slope, std::cos(degrees * std::acos(-1.0) / 180),
+    tuning.run.steepest_ground = degrees;
+    EXPECT_NEAR(compile(tuning).rules.ground_slope, std::cos(degrees * std::acos(-1.0) / 180),
                 1e-15);
   }
 }

@@ -50,7 +50,7 @@ RC_GTEST_PROP(Law, MirrorSymmetry, (std::uint32_t seed)) {
     } else if (solid.blocks == Blocks::from_right) {
       solid.blocks = Blocks::from_left;
     }
-    solid.traits.belt = -solid.traits.belt;
+    solid.traits.conveyor = -solid.traits.conveyor;
     Push& push = solid.traits.touch.push;
     if (push.frame == PushFrame::world) push.velocity.x = -push.velocity.x;
   }
@@ -81,7 +81,7 @@ RC_GTEST_PROP(Law, UnitsOfLengthAreFree, (std::uint32_t seed)) {
   Level large_level = situation.level;
   for (Solid& solid : large_level.solids) {
     solid.box = {solid.box.lo * kScale, solid.box.hi * kScale};
-    solid.traits.belt *= kScale;
+    solid.traits.conveyor *= kScale;
     solid.traits.bounce_speed *= kScale;
     solid.traits.touch.push.velocity *= kScale;
   }

@@ -58,7 +58,7 @@ TEST(Cast, AgainstOneBox) {
   }
 }
 
-TEST(Cast, OverlapTellsTheShortestWayOut) {
+TEST(Cast, OverlapReportsTheShortestWayOut) {
   const LevelWorld world(std::vector<Box>{kSolid});
   EXPECT_EQ(overlap(world, kBody, {0, 0}, 0).surface, kNoSurface);
   EXPECT_EQ(overlap(world, kBody, {3.5, 0}, 0).surface, kNoSurface) << "touching is not inside";
@@ -196,7 +196,7 @@ TEST(CheckWorld, FindsWhatAWorldGetsWrong) {
   EXPECT_THAT(first_fault([&asked](const Box&, Solids& s) {
                 s.take_box({{3, 3}, {4, 5.0 + ++asked}}, 0);
               }),
-              ::testing::HasSubstr("it answers anew"));
+              ::testing::HasSubstr("it answers again with other ones"));
 }
 
 TEST(CheckWorld, FindsNothingInALevel) {
@@ -223,8 +223,8 @@ std::vector<Zone> random_zones(std::mt19937_64& random, int count) {
     const Vec lo{std::round(number(-40, 40)), number(-40, 40)};
     Zone zone;
     zone.box = {lo, {lo.x + size, lo.y + size * number(0.05, 2)}};
-    zone.traits.release = random() % 4 == 0 ? 0 : number(0, 0.5);
-    zone.traits.holds = static_cast<Holds>(random() % 3);
+    zone.traits.exit_margin = random() % 4 == 0 ? 0 : number(0, 0.5);
+    zone.traits.contains = static_cast<Contains>(random() % 3);
     if (random() % 4 == 0) {
       const Box& box = zone.box;
       zone.corners = {box.lo, {box.hi.x, box.lo.y}, {(box.lo.x + box.hi.x) / 2, box.hi.y}};
@@ -255,7 +255,7 @@ TEST(CheckWorld, FindsNothingInTheZonesOfALevel) {
   EXPECT_GT(known, kLevels * kRegions / 3) << "it is of use";
 }
 
-TEST(CheckWorld, FindsZonesThatAreToldWrong) {
+TEST(CheckWorld, FindsZonesThatAreReportedWrong) {
   class Liar final : public World {
    public:
     explicit Liar(bool in_zone) : in_zone_(in_zone) {}

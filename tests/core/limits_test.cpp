@@ -18,7 +18,7 @@ constexpr Controls kRightDash{127, 0, false, true};
 
 Duration ticks(double count) { return {count, Duration::Unit::ticks}; }
 
-bool tells(const Events& events, EventKind kind) {
+bool reports(const Events& events, EventKind kind) {
   return std::any_of(events.begin(), events.end(),
                      [kind](const Event& event) { return event.kind == kind; });
 }
@@ -36,7 +36,7 @@ TEST(Limits, AnAirJumpFollowsAfterItsIntervalAndNoSooner) {
     Mover run(rules, world, {0, 0});
     run.advance(kJump);
     run.advance(kNothing, wait - 1);
-    EXPECT_EQ(tells(run.advance(kJump), EventKind::jumped), wait >= 6) << wait;
+    EXPECT_EQ(reports(run.advance(kJump), EventKind::jumped), wait >= 6) << wait;
   }
 }
 
@@ -46,7 +46,7 @@ TEST(Limits, AStandingBodyIsLiftedByAnySpeedUpward) {
   for (const double rise : {1e-5, 1e-3, 0.05}) {
     Mover run(rules, world, {0, 0});
     run.character.velocity = {7, rise};
-    EXPECT_TRUE(tells(run.advance(kRight), EventKind::left_ground)) << rise;
+    EXPECT_TRUE(reports(run.advance(kRight), EventKind::left_ground)) << rise;
   }
 }
 
@@ -81,7 +81,7 @@ TEST(Limits, ADashLastsItsTicksAndGoesItsDistance) {
   const LevelWorld world(flat_floor(), kNothingTravels);
   Mover run(rules, world, {0, 5});
   for (int tick = 1; tick <= 9; ++tick) {
-    EXPECT_EQ(tells(run.advance(kRightDash), EventKind::dash_ended), tick == 9) << tick;
+    EXPECT_EQ(reports(run.advance(kRightDash), EventKind::dash_ended), tick == 9) << tick;
   }
   EXPECT_NEAR(run.character.feet.x, 3, 1e-12);
 }
@@ -99,11 +99,11 @@ TEST(Limits, ADashThatWaitsForAJumpIsKeptWhenATuningIsAdopted) {
   const Rules rules = rules_of(dasher());
   const LevelWorld world(flat_floor(), kNothingTravels);
   Mover run(rules, world, {0, 0});
-  ASSERT_TRUE(tells(run.advance({127, 0, true, true}), EventKind::jumped));
+  ASSERT_TRUE(reports(run.advance({127, 0, true, true}), EventKind::jumped));
   const Rules faster = rules_of(at_tick_rate(dasher(), 120));
   adopt(run.character, rules, faster);
   const Events next = advance(run.character, {127, 0, true, true}, faster, world);
-  EXPECT_TRUE(tells(next, EventKind::dash_started));
+  EXPECT_TRUE(reports(next, EventKind::dash_started));
 }
 
 TEST(Limits, ALockOfAPushLastsATickAtLeastUnlessItIsNone) {
@@ -134,7 +134,7 @@ TEST(Limits, SlipperyGroundAndAFadingLockCountTogether) {
 
 // ---- walls --------------------------------------------------------------------------------------
 
-Mover at_wall(const Rules& rules, const World& world) {
+Mover mover_on_wall(const Rules& rules, const World& world) {
   Mover run(rules, world, {4.59, 20});
   for (int i = 0; i < 20 && run.character.wall == 0; ++i) run.advance(kRight);
   EXPECT_EQ(run.character.wall, 1);
@@ -150,7 +150,7 @@ TEST(Limits, ARowOfAWallIsHeldForItsTicksWhicheverWayItIs) {
     for (const double side : {1.0, -1.0}) {
       Tuning tuning = pip();
       tuning.wall.slide_speed = 2.5;
-      tuning.wall.hold = WallHold::touch;
+      tuning.wall.grab = WallGrab::touch;
       tuning.wall.exits = {{way.held, WallPlace::anywhere, ticks(4)}};
       const Rules rules = rules_of(tuning);
       const LevelWorld world(
@@ -165,7 +165,8 @@ TEST(Limits, ARowOfAWallIsHeldForItsTicksWhicheverWayItIs) {
       run.advance(kNothing, 3);
       for (int tick = 1; tick <= 4; ++tick) {
         const Events events = run.advance(turned(way.controls));
-        const bool leaves = tells(events, EventKind::let_go) || tells(events, EventKind::jumped);
+        const bool leaves =
+            reports(events, EventKind::wall_released) || reports(events, EventKind::jumped);
         EXPECT_EQ(leaves, tick == 4) << way.held << ' ' << side << ' ' << tick;
       }
     }
@@ -182,11 +183,11 @@ TEST(Limits, ALeftWallComesBackByTheOtherOne) {
   tuning.wall.exits = {once, {"jump", WallPlace::anywhere, {}, 8, 10}};
   const Rules rules = rules_of(tuning);
   const LevelWorld world(world_of({{{5, -1}, {6, 90}}, {{2, -1}, {3, 90}}}));
-  Mover run = at_wall(rules, world);
+  Mover run = mover_on_wall(rules, world);
   const auto leave = [&run](const Controls& held) {
     Controls presses = held;
     presses.jump = true;
-    return tells(run.advance(presses), EventKind::jumped);
+    return reports(run.advance(presses), EventKind::jumped);
   };
   const auto go_to = [&run](int side) {
     const Controls held = side > 0 ? kRight : kLeft;
@@ -219,8 +220,8 @@ TEST(Limits, CeilingsBeginAtSixtyDegrees) {
     pip.velocity = {6, 12};
     Events events;
     for (int i = 0; i < 60 && events.size() == 0; ++i) events = advance(pip, kRight, rules, world);
-    EXPECT_EQ(tells(events, EventKind::bumped_head), angle < 60) << angle;
-    EXPECT_EQ(tells(events, EventKind::wall_touched), angle > 60) << angle;
+    EXPECT_EQ(reports(events, EventKind::bumped_head), angle < 60) << angle;
+    EXPECT_EQ(reports(events, EventKind::wall_touched), angle > 60) << angle;
   }
 }
 
@@ -235,15 +236,15 @@ TEST(Limits, ManyThatPushTheSameWayAreOneFace) {
     double speed = 1;
     for (int i = 0; i < 6; ++i) {
       Solid pusher{"", {{face, -2}, {face + 3, 4}}};
-      pusher.ferry = Ferry{};
-      pusher.ferry->stops = {{-100, 0}};
-      pusher.ferry->speed = speed;
+      pusher.path = PlatformPath{};
+      pusher.path->stops = {{-100, 0}};
+      pusher.path->speed = speed;
       level.solids.push_back(pusher);
       face += 2 * 0.006 * (i + 1);  // the next one, 2 u/s faster, comes level 6 ms later each
       speed += 2;
     }
     const Solid& last = level.solids.back();
-    const double pushed_to = last.box.lo.x - last.ferry->speed * rules.dt;
+    const double pushed_to = last.box.lo.x - last.path->speed * rules.dt;
     const double rise = 12;
     const double meets = 0.04;  // s
     const double headroom = (rise - rules.rise_gravity * meets / 2) * meets;
@@ -254,7 +255,7 @@ TEST(Limits, ManyThatPushTheSameWayAreOneFace) {
     pip.feet = {-half - 0.001, 0};
     pip.velocity = {0, rise};
     const Events events = advance(pip, kNothing, rules, world);
-    EXPECT_TRUE(tells(events, EventKind::bumped_head));
+    EXPECT_TRUE(reports(events, EventKind::bumped_head));
     EXPECT_FALSE(pip.crushed) << static_cast<int>(integrator);
     EXPECT_NEAR(pip.feet.x, pushed_to - half, rules.flush_gap);
     EXPECT_LE(pip.feet.y, headroom);
@@ -263,7 +264,7 @@ TEST(Limits, ManyThatPushTheSameWayAreOneFace) {
 }
 
 // Who slides up under a surface that leans over is led back by it: along a wall with the speed
-// along up as it is, along a ceiling with all that gravity and pressing leave along it. Once it
+// vertically as it is, along a ceiling with all that gravity and pressing leave along it. Once it
 // stands it is led nowhere: who presses on falls as freely as beside it. By closed forms.
 TEST(Limits, WhatLeansOverHoldsNobodyPastTheApex) {
   for (const double angle : {35.0, 45.0, 55.0, 65.0, 75.0, 85.0}) {
@@ -311,7 +312,7 @@ TEST(Limits, WhatLeansOverHoldsNobodyPastTheApex) {
 
 // ---- ground -------------------------------------------------------------------------------------
 
-// A ramp that gets a little flatter goes on: a body's width ahead there is footing.
+// A ramp that gets a little flatter goes on: a body's width ahead there is ground.
 TEST(Limits, ARampThatGetsFlatterIsNotItsEnd) {
   Tuning tuning = pip();
   tuning.run.slope.ramp_launch = true;
@@ -327,14 +328,14 @@ TEST(Limits, ARampThatGetsFlatterIsNotItsEnd) {
   }
 }
 
-// Ground beyond a ramp goes on from it as far down as the steepest footing leads in a body's width;
+// Ground beyond a ramp goes on from it as far down as the steepest ground leads in a body's width;
 // from a ramp that ends over lower ground the body takes off.
-TEST(Limits, ARampEndsWhereTheGroundBeyondLiesLowerThanFootingLeads) {
+TEST(Limits, ARampEndsWhereTheGroundBeyondLiesLowerThanGroundLeads) {
   Tuning tuning = pip();
   tuning.run.slope.ramp_launch = true;
   const Rules rules = rules_of(tuning);
   const double top = 4 * std::tan(radians(38));
-  const double leads = tuning.body.width * std::tan(radians(tuning.run.steepest_footing));
+  const double leads = tuning.body.width * std::tan(radians(tuning.run.steepest_ground));
   for (const double share : {0.5, 0.97, 1.03, 1.3}) {
     const double below = top - share * leads;
     const LevelWorld world = ground_below({{-20, 0}, {0, 0}, {4, top}, {4, below}, {40, below}});
@@ -390,8 +391,8 @@ TEST(Limits, OfEqualSolidsTheFirstIsTheOneThatABodyIsIn) {
   }
 }
 
-// Of surfaces that are met at once the first of the level is told.
-TEST(Limits, OfSurfacesMetAtOnceTheFirstIsTold) {
+// Of surfaces that are met at once the first of the level is reported.
+TEST(Limits, OfSurfacesMetAtOnceTheFirstIsReported) {
   const Rules rules = rules_of(pip());
   const LevelWorld world(world_of({{{-9, -1}, {9, 0}}, {{-1, -2}, {1, 0}}, {{-3, -3}, {3, 0}}}));
   Mover run(rules, world, {0, 1});
@@ -420,7 +421,7 @@ TEST(Limits, OfMoreThanEightZonesTheFirstEightCount) {
   for (ZoneId i = 0; i < kMostZones; ++i) EXPECT_EQ(character.zones[i], i);
 }
 
-// Hands over the zones of a level in whatever order is wanted.
+// Hands over the zones of a level in any order.
 class InOrder final : public World {
  public:
   InOrder(const Level& level, bool backwards)
@@ -452,7 +453,7 @@ TEST(Limits, ZonesAreKeptInTheirOrderInWhateverOrderTheyAreFound) {
   Level level = flat_floor();
   for (const double speed : {2.0, 3.0, 4.0}) {
     level.zones.push_back(zone_of({{-50, -10}, {50, 50}}));
-    level.zones.back().overrides = {instead("run.top_speed", speed)};
+    level.zones.back().overrides = {set_to("run.top_speed", speed)};
   }
   for (const bool backwards : {false, true}) {
     const InOrder world(level, backwards);
@@ -473,8 +474,8 @@ TEST(Limits, SpeedIsEvenedFromTheBorderPassedFirst) {
       Level level;
       for (const double top : {9.9, 10.0}) {
         level.zones.push_back(zone_of({{-50, -50}, {50, top}}));
-        level.zones.back().traits.holds = Holds::feet;
-        level.zones.back().overrides = {times("jump.gravity", 0.5)};
+        level.zones.back().traits.contains = Contains::feet;
+        level.zones.back().overrides = {scaled("jump.gravity", 0.5)};
       }
       if (swapped) std::swap(level.zones[0], level.zones[1]);
       const InOrder world(level, backwards);
@@ -515,16 +516,16 @@ TEST(Limits, HalfTurnsGoToTheLeftWhateverARoundingSays) {
   }
 }
 
-TEST(Limits, OfTwoMediumsTheLaterOfTheHighestRankCounts) {
-  const auto drifts = [](int first_rank, int second_rank) {
+TEST(Limits, OfTwoFluidsTheLaterOfTheHighestPriorityCounts) {
+  const auto drifts = [](int first_priority, int second_priority) {
     Level level;
-    for (const int rank : {first_rank, second_rank}) {
+    for (const int rank : {first_priority, second_priority}) {
       Zone zone = zone_of({{-50, -50}, {50, 50}});
-      zone.rank = rank;
-      zone.medium = Medium{};
-      zone.medium->drag = 5;
-      zone.medium->buoyancy = 40;
-      zone.medium->stream = {level.zones.empty() ? 1.0 : -1.0, 0};
+      zone.priority = rank;
+      zone.fluid = Fluid{};
+      zone.fluid->drag = 5;
+      zone.fluid->buoyancy = 40;
+      zone.fluid->current = {level.zones.empty() ? 1.0 : -1.0, 0};
       level.zones.push_back(zone);
     }
     Visitor visitor(pip(), level, {0, 5});

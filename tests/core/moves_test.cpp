@@ -23,7 +23,7 @@ TEST(Drive, TimesInThePlaceOfRates) {
   tuning.run.ground.stop_time = {Duration{0.25}};
   tuning.run.ground.turn_time = {Duration{0.125}};
   const Rules rules = rules_of(tuning);
-  EXPECT_DOUBLE_EQ(rules.ground.rates.speed_up, 14);
+  EXPECT_DOUBLE_EQ(rules.ground.rates.accelerate, 14);
   EXPECT_DOUBLE_EQ(rules.ground.rates.brake, 28);
   EXPECT_DOUBLE_EQ(rules.ground.rates.turn, 56);
   const LevelWorld world(flat_floor(), kNothingTravels);
@@ -39,7 +39,7 @@ TEST(Drive, DampedTakesAShareOfTheDifference) {
   for (const JumpLoop& loop : all_loops({30, 60, 144})) {
     Tuning tuning = with_loop(pip(), loop);
     tuning.run.ground.style = DriveStyle::damped;
-    tuning.run.ground.speed_up_lag = Duration{0.1};
+    tuning.run.ground.accelerate_lag = Duration{0.1};
     tuning.run.ground.brake_lag = Duration{0.05};
     const Rules rules = rules_of(tuning);
     Mover run(rules, world, {0, 0});
@@ -76,7 +76,7 @@ TEST(Drive, OverSpeedDecaysByItsOwnRateAndIsNotClipped) {
     for (const DriveStyle style : {DriveStyle::rate, DriveStyle::damped, DriveStyle::instant}) {
       Tuning tuning = with_loop(pip(), loop);
       tuning.run.ground.style = style;
-      tuning.run.ground.over_speed = 12;  // 0.2 u/s a tick
+      tuning.run.ground.overspeed_brake = 12;  // 0.2 u/s a tick
       const Rules rules = rules_of(tuning);
       Mover run(rules, world, {0, 0});
       run.character.velocity.x = 9;
@@ -140,15 +140,15 @@ TEST(Surface, GripScalesTheRates) {
   EXPECT_NEAR(run.character.velocity.x, 2, 1e-12) << "8 ticks at a quarter of 1 u/s a tick";
 }
 
-TEST(Surface, ABeltCarriesWhatStandsOnIt) {
-  SurfaceTraits belt;
-  belt.belt = -3;
-  const LevelWorld world(floor_like(belt), kNothingTravels);
+TEST(Surface, AConveyorCarriesWhatStandsOnIt) {
+  SurfaceTraits conveyor;
+  conveyor.conveyor = -3;
+  const LevelWorld world(floor_like(conveyor), kNothingTravels);
   for (const JumpLoop& loop : all_loops({60})) {
     for (const DriveStyle style : {DriveStyle::rate, DriveStyle::damped, DriveStyle::instant}) {
       Tuning tuning = with_loop(pip(), loop);
       tuning.run.ground.style = style;
-      tuning.run.ground.brake_lag = tuning.run.ground.speed_up_lag = Duration{0.01};
+      tuning.run.ground.brake_lag = tuning.run.ground.accelerate_lag = Duration{0.01};
       const Rules rules = rules_of(tuning);
       Mover run(rules, world, {0, 0});
       run.advance(kNothing, 120);
@@ -190,16 +190,16 @@ TEST(Surface, BouncesGiveBackAShareOrASpeed) {
   EXPECT_GE(run.all(EventKind::bounced).size(), 4U);
 }
 
-TEST(Surface, OneThatMayNotBeStoodOnBlocksAndGivesNoFooting) {
+TEST(Surface, OneThatMayNotBeStoodOnBlocksAndIsNoGround) {
   SurfaceTraits thorns;
-  thorns.footing = false;
+  thorns.ground = false;
   const LevelWorld world(floor_like(thorns), kNothingTravels);
   for (const JumpLoop& loop : all_loops({60})) {
     const Rules rules = rules_of(with_loop(pip(), loop));
     Mover run(rules, world, {0, 1});
     run.advance(kNothing, 60);
     EXPECT_FALSE(run.character.grounded());
-    EXPECT_EQ(run.character.ground.reason, Footing::refused) << text_of(loop);
+    EXPECT_EQ(run.character.ground.reason, GroundReason::refused) << text_of(loop);
     EXPECT_GT(run.character.feet.y, 0);
     EXPECT_EQ(run.character.velocity.y, 0) << "no speed builds up";
     run.advance(kJump, 3);
@@ -269,7 +269,7 @@ TEST(FastFall, SetsItsSpeedAndIsNotClippedByTerminalSpeed) {
   for (const JumpLoop& loop : all_loops({60})) {
     Tuning tuning = with_loop(pip(), loop);
     tuning.fall.fast.speed = 40;
-    tuning.fall.over_speed = 30;
+    tuning.fall.overspeed_brake = 30;
     const Rules rules = rules_of(tuning);
     Mover run(rules, world, {0, 60});
     run.advance(kNothing, 5);
@@ -318,7 +318,7 @@ TEST(Fall, ATooFastFallDecaysByItsOwnRate) {
   const LevelWorld world(flat_floor(), kNothingTravels);
   for (const JumpLoop& loop : all_loops({60})) {
     Tuning tuning = with_loop(pip(), loop);
-    tuning.fall.over_speed = 60;
+    tuning.fall.overspeed_brake = 60;
     const Rules rules = rules_of(tuning);
     Mover run(rules, world, {0, 200});
     run.character.velocity.y = -30;
@@ -564,6 +564,30 @@ TEST(Status, SlowIsAPartOfTopSpeedAndStunStopsEverything) {
 
 // ---- between ticks ------------------------------------------------------------------------------
 
+// What stands is drawn on what it stands on, level or sloped; what is in the air where it is.
+TEST(Pose, FeetAreShownOnTheGround) {
+  for (const double rise : {0.0, 0.6, -0.6}) {
+    SCOPED_TRACE(rise);
+    Level level;
+    Solid ramp;
+    ramp.corners = {{-20, -30}, {20, -30}, {20, 20 * rise}, {-20, -20 * rise}};
+    level.solids.push_back(ramp);
+    const LevelWorld world(level, kNothingTravels);
+    const Rules rules = rules_of(pip());
+    Mover run(rules, world, {0, 20 * std::abs(rise)});
+    for (int i = 0; i < 120; ++i) run.advance({});
+    ASSERT_TRUE(run.character.grounded());
+    const Vec feet = visible_feet(run.character);
+    // The corner that touches lies on the slope.
+    const double corner = rise > 0 ? rules.body.box.hi.x : rise < 0 ? rules.body.box.lo.x : 0;
+    EXPECT_EQ(feet.x, run.character.feet.x);
+    EXPECT_LT(feet.y, run.character.feet.y);
+    EXPECT_NEAR(feet.y, rise * (feet.x + corner), 1e-9);
+    run.advance(kRightJump);
+    EXPECT_EQ(visible_feet(run.character), run.character.feet);
+  }
+}
+
 TEST(Pose, GoesInAStraightLineFromTickToTick) {
   const LevelWorld world(flat_floor(), kNothingTravels);
   const Rules rules = rules_of(pip());
@@ -571,13 +595,13 @@ TEST(Pose, GoesInAStraightLineFromTickToTick) {
   const Character before = run.character;
   run.advance(kRightJump);
   const Character& after = run.character;
-  EXPECT_EQ(pose_between(before, after, 0).feet, before.feet);
+  EXPECT_EQ(pose_between(before, after, 0).feet, visible_feet(before));
   EXPECT_EQ(pose_between(before, after, 0).stance, Stance::standing);
   EXPECT_EQ(pose_between(before, after, 1).feet, after.feet);
   EXPECT_EQ(pose_between(before, after, 7).velocity, after.velocity);
-  EXPECT_EQ(pose_between(before, after, -7).feet, before.feet);
+  EXPECT_EQ(pose_between(before, after, -7).feet, visible_feet(before));
   const Pose half = pose_between(before, after, 0.5);
-  EXPECT_NEAR(half.feet.y, (before.feet.y + after.feet.y) / 2, 1e-15);
+  EXPECT_NEAR(half.feet.y, after.feet.y / 2, 1e-15);
   EXPECT_EQ(half.stance, Stance::rising);
 }
 

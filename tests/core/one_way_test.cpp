@@ -111,8 +111,9 @@ Gaps gaps_of(const Box& body, Vec feet, const Solid& solid) {
   return gaps;
 }
 
-// Straight ways against convex solids of one side: until the contact that is told, and all the way
-// if none is, no body comes in from the side that stops; and what is told is such a contact.
+// Straight ways against convex solids of one side: until the contact that is reported, and all the
+// way if none is, no body comes in from the side that stops; and what is reported is such a
+// contact.
 TEST(OneWay, CastsAgreeWithFineSteps) {
   std::mt19937_64 random(5);
   const auto between = [&random](double lo, double hi) {
@@ -264,8 +265,8 @@ TEST_P(AtEveryLoop, RunsFromTheFloorOnToAPlatformAndBackWithoutAStep) {
   }
 }
 
-// Straight up and down among platforms, pushed about along up: what lay under the feet at the start
-// of a tick still does at its end, unless the body was just let through it.
+// Straight up and down among platforms, pushed about vertically: what lay under the feet at the
+// start of a tick still does at its end, unless the body was just let through it.
 TEST(OneWay, NothingFallsThroughWhatItWasAbove) {
   std::mt19937_64 random(9);
   const auto between = [&random](double lo, double hi) {
@@ -364,13 +365,13 @@ TEST(Drop, ComesBeforeEverythingThatTheSamePressCouldDo) {
   Mover pip(by_down.rules, by_down.world, {0, 4});
   EXPECT_EQ(by_down.why(pip.character, kDown), "drop through (drop.by)");
   EXPECT_EQ(by_down.why(pip.character, kDown, Candidate::fast_fall),
-            "no fast fall: another came first");
+            "no fast fall: another action took it");
   pip.advance(kDown);
   EXPECT_FALSE(pip.character.fast_falling);
   EXPECT_EQ(by_down.why(pip.character, kDownJump, Candidate::coyote_jump),
             "no coyote jump: the ground was dropped through");
   EXPECT_EQ(by_down.why(pip.character, kDownJump, Candidate::drop),
-            "no drop through: nothing that is pressed asks for it");
+            "no drop through: nothing pressed triggers it");
   // A new press in the air is a fast fall again.
   pip.advance(kNothing);
   pip.advance(kDown);
@@ -385,7 +386,7 @@ TEST(Drop, ComesBeforeEverythingThatTheSamePressCouldDo) {
   EXPECT_EQ(describe(now.trial), "no ground jump: the press drops through the platform");
   EXPECT_TRUE(available(dorro.character, kNothing, by_both.rules, by_both.world).possible);
   EXPECT_EQ(by_both.why(dorro.character, kDownJump, Candidate::air_jump),
-            "no air jump: another came first");
+            "no air jump: another action took it");
   dorro.advance(kDownJump);
   EXPECT_TRUE(dorro.all(EventKind::jumped).empty());
   EXPECT_EQ(dorro.character.air_jumps_used, 0);
@@ -418,12 +419,12 @@ TEST(Drop, IsRefusedWithAReason) {
   set_status(stunned, StatusKind::stun, {9});
   EXPECT_EQ(stage.why(stunned, kDown), "no drop through: locked by stun for another 9 ticks");
   on.advance({127, 0, false, true});
-  EXPECT_EQ(stage.why(on.character, kDown), "no drop through: a dash is under way");
+  EXPECT_EQ(stage.why(on.character, kDown), "no drop through: dashing");
   Mover in_air(stage.rules, stage.world, {0, 5});
-  EXPECT_EQ(stage.why(in_air.character, kDown), "no drop through: the body does not stand");
+  EXPECT_EQ(stage.why(in_air.character, kDown), "no drop through: not grounded");
   const OnALiana without(test::pip(), DropBy::nothing);
   Mover still(without.rules, without.world, {0, 4});
-  EXPECT_EQ(without.why(still.character, kDown), "no drop through: the tuning has none (drop.by)");
+  EXPECT_EQ(without.why(still.character, kDown), "no drop through: off in the tuning (drop.by)");
 }
 
 TEST(Drop, ItsWindowIsOverInTime_AndAJumpOrALandingEndsIt) {

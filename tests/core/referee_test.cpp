@@ -73,14 +73,14 @@ class Referee {
     ASSERT_TRUE(within(c.sustain_left, sustained));
     ASSERT_TRUE(within(c.climb_used, rules_.climb_ticks));
     if (c.climbing) {
-      ASSERT_EQ(c.stance(), Stance::at_wall);
+      ASSERT_EQ(c.stance(), Stance::climbing);
       ASSERT_TRUE(c.climb_used > 0 && !locked(before_) && world_.surface(c.wall_surface).cling);
     }
     ASSERT_TRUE(within(c.charge_held, rules_.charge_ticks));
     ASSERT_TRUE(within(c.cling_left, rules_.cling_ticks));
     ASSERT_TRUE(c.facing == 1 || c.facing == -1);
     ASSERT_EQ(c.tick, before_.tick + 1);
-    if (c.stance() == Stance::at_wall) {
+    if (c.on_wall) {
       ASSERT_TRUE(c.wall != 0 && !c.grounded());
     }
   }
@@ -104,7 +104,7 @@ class Referee {
     const bool touched = find(events, EventKind::wall_touched) != nullptr;
     ASSERT_TRUE(!(c.wall != 0 && c.wall != before_.wall) || (touched));
     if (c.wall == 0 && before_.wall != 0) {
-      ASSERT_NE(find(events, EventKind::wall_left), nullptr);
+      ASSERT_NE(find(events, EventKind::wall_lost), nullptr);
     }
     ASSERT_EQ(find(events, EventKind::pushed) != nullptr, before_.pushed);
   }
@@ -130,7 +130,7 @@ class Referee {
       if (kind == JumpKind::air) {
         ASSERT_TRUE(pressed_ && !stands());
         // Dropping off a wall may have given them back just before.
-        const bool dropped = find(events, EventKind::let_go) != nullptr;
+        const bool dropped = find(events, EventKind::wall_released) != nullptr;
         ASSERT_TRUE(dropped || before_.air_jumps_used < rules_.air_jumps);
         ASSERT_GE(before_.tick - last_jump_, rules_.air_interval);
       }
@@ -177,7 +177,7 @@ class Referee {
     if (started) {
       ++dashes;
       ASSERT_FALSE(locked(before_));
-      const bool dropped = find(events, EventKind::let_go) != nullptr;
+      const bool dropped = find(events, EventKind::wall_released) != nullptr;
       ASSERT_TRUE(dropped || before_.dashes_used < rules_.dash_charges);
       ASSERT_EQ(before_.dash_cooldown_left, 0);
       ASSERT_TRUE(dash_end_ == kLongAgo || before_.tick - dash_end_ >= rules_.dash_cooldown);

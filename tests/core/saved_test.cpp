@@ -78,7 +78,7 @@ TEST(Saved, TheBytesAreThoseOfEveryMachine) {
   Character character;
   character.tick = 0x0102030405060708;
   const SavedCharacter saved = save(character);
-  const std::uint8_t expected[] = {'b', 'b', 'c', 'h', 1, 0, 0, 0, 8, 7, 6, 5, 4, 3, 2, 1};
+  const std::uint8_t expected[] = {'b', 'b', 'c', 'h', 2, 0, 0, 0, 8, 7, 6, 5, 4, 3, 2, 1};
   EXPECT_EQ(std::memcmp(saved.data(), expected, sizeof expected), 0);
 }
 

@@ -36,7 +36,7 @@ Tuning random_tuning(Random& random) {
   tuning.fall.terminal_speed = random.between(3, 30);
   if (random.one_in(2)) tuning.wall.slide_speed = random.between(0, 6);
   tuning.wall.slide_brake = random.between(20, 400);
-  tuning.wall.hold = random.one_in(2) ? WallHold::touch : WallHold::push;
+  tuning.wall.grab = random.one_in(2) ? WallGrab::touch : WallGrab::push;
   tuning.body.width = random.one_in(2) ? 0.8 : random.between(0.3, 2);
   tuning.body.height = std::max(tuning.body.width, random.one_in(2) ? 1 : random.between(0.3, 2));
   if (random.one_in(3)) tuning.body.shape = BodyShape::capsule;
@@ -48,7 +48,7 @@ Tuning random_tuning(Random& random) {
   }
   tuning.jump.air_jumps.count = static_cast<int>(random.below(3));
   if (random.one_in(3)) tuning.jump.corner_nudge = random.between(0, 0.5);
-  if (random.one_in(3)) tuning.run.toe_lift = random.between(0, 0.4);
+  if (random.one_in(3)) tuning.run.ledge_lift = random.between(0, 0.4);
   return tuning;
 }
 
@@ -67,7 +67,7 @@ struct Comparison {
   bool differs = false;
 };
 
-bool tell_the_same(const Events& a, const Events& b) {
+bool report_the_same(const Events& a, const Events& b) {
   return std::equal(a.begin(), a.end(), b.begin(), b.end(),
                     [](const Event& x, const Event& y) { return x.kind == y.kind; });
 }
@@ -93,7 +93,7 @@ Comparison compare(Random& random, const Rules& rules, const World& whole, const
     const double off = std::max(std::abs(a.feet.x - b.feet.x), std::abs(a.feet.y - b.feet.y));
     result.worst = std::max(result.worst, off);
     if (off > tolerance || a.stance() != b.stance() || a.wall != b.wall ||
-        a.grounded() != b.grounded() || !tell_the_same(of_a, of_b)) {
+        a.grounded() != b.grounded() || !report_the_same(of_a, of_b)) {
       result.differs = true;
       break;
     }
@@ -212,7 +212,7 @@ bool differs_in_mirror(Random& random, const Rules& rules, const World& world,
     const double off = std::max(std::abs(a.feet.x + b.feet.x), std::abs(a.feet.y - b.feet.y));
     constexpr double kRounding = 1e-9;
     if (off > kRounding || a.stance() != b.stance() || a.wall != -b.wall ||
-        !tell_the_same(of_a, of_b)) {
+        !report_the_same(of_a, of_b)) {
       return true;
     }
   }
@@ -338,11 +338,11 @@ TEST(Seams, TheOrderOfMovingPlatformsDecidesNothing) {
       const Vec at{on_grid(-4, 3), on_grid(-3, 3)};
       solid.box = {at, {at.x + 0.5 + on_grid(0, 3), at.y + 0.5 + on_grid(0, 1)}};
       if (random.one_in(2)) {
-        solid.ferry = Ferry{};
+        solid.path = PlatformPath{};
         for (std::uint64_t stops = 1 + random.below(3); stops > 0; --stops) {
-          solid.ferry->stops.push_back({on_grid(-3, 3), on_grid(-3, 3)});
+          solid.path->stops.push_back({on_grid(-3, 3), on_grid(-3, 3)});
         }
-        solid.ferry->speed = random.between(0.5, 25);
+        solid.path->speed = random.between(0.5, 25);
       }
       level.solids.push_back(solid);
     }
@@ -361,7 +361,7 @@ TEST(Seams, TheOrderOfMovingPlatformsDecidesNothing) {
       hold_something(random, held);
       (void)advance(a, held, rules, world);
       (void)advance(b, held, rules, other);
-      carried += a.grounded() && level.solids[a.ground.surface].ferry ? 1 : 0;
+      carried += a.grounded() && level.solids[a.ground.surface].path ? 1 : 0;
       ASSERT_NEAR(a.feet.x, b.feet.x, 1e-9) << round << " tick " << i;
       ASSERT_NEAR(a.feet.y, b.feet.y, 1e-9) << round << " tick " << i;
     }
@@ -372,7 +372,7 @@ TEST(Seams, TheOrderOfMovingPlatformsDecidesNothing) {
 
 // A wall that leans a little under its sharp top is fallen along, not hung from.
 TEST(Seams, TheTopOfALeaningWallHoldsNobody) {
-  Tuning tuning = test::with_loop(test::pip(), {Integrator::averaged, 30, true});
+  Tuning tuning = test::with_loop(test::pip(), {Integrator::trapezoidal, 30, true});
   tuning.body.width = 1;
   tuning.body.height = 1.48264;
   const Rules rules = rules_of(tuning);
@@ -414,7 +414,7 @@ TEST(Seams, ABodyOverAPitOfItsOwnWidthStandsOrFalls) {
   EXPECT_LE(costs.worst(), kWorstToMedian * costs.median());
 }
 
-// What is held from both sides and cannot fall stands: it may jump, and that it landed is told
+// What is held from both sides and cannot fall stands: it may jump, and that it landed is reported
 // once.
 TEST(Wedges, HoldABodyThatMayJump) {
   Solid left;
@@ -438,7 +438,7 @@ TEST(Wedges, HoldABodyThatMayJump) {
         for (int i = 0; i < 200; ++i) {
           for (const Event& event : advance(pip, kNothing, rules, *world)) {
             landings += event.kind == EventKind::landed ? 1 : 0;
-            EXPECT_LT(event.tick, 150) << "told again and again";
+            EXPECT_LT(event.tick, 150) << "reported again and again";
           }
         }
         EXPECT_EQ(landings, 1);
@@ -457,7 +457,7 @@ TEST(Wedges, OfSurfacesThatMayNotBeStoodOnGiveNoGround) {
   valley.solids.resize(2);
   valley.solids[0].corners = {{-3, 6}, {-5, 6}, {-5, -1}, {0, -1}, {0, 0}};
   valley.solids[1].corners = {{0, 0}, {0, -1}, {5, -1}, {5, 6}, {3, 6}};
-  for (Solid& solid : valley.solids) solid.traits.footing = false;
+  for (Solid& solid : valley.solids) solid.traits.ground = false;
   const LevelWorld world(valley, kNothingTravels);
   const Rules rules = rules_of(test::pip());
   Character pip;

@@ -1,5 +1,5 @@
-// Footing that slopes: the pace along it, crests and valleys, landings, what is too steep, and
-// rest.
+// GroundReason that slopes: the speed along it, crests and valleys, landings, what is too steep,
+// and rest.
 #include <algorithm>
 #include <cmath>
 #include <random>
@@ -17,13 +17,13 @@ namespace bushbaby {
 namespace {
 
 using test::ground_below;
+using test::ground_speed_of;
 using test::kJump;
 using test::kLeft;
 using test::kNothing;
 using test::kRight;
 using test::kRightJump;
 using test::Mover;
-using test::pace_of;
 using test::radians;
 using test::rules_of;
 using test::text_of;
@@ -49,17 +49,17 @@ std::vector<Vec> mirrored(std::vector<Vec> profile) {
   return turned;
 }
 
-// Runs for a time and holds that it is grounded in every tick, at full pace along the ground.
+// Runs for a time and holds that it is grounded in every tick, at full speed along the ground.
 void run_grounded(Mover& run, const Controls& held, double seconds) {
   const int ticks = static_cast<int>(seconds * run.rules.tick_rate);
   for (int i = 0; i < ticks; ++i) {
     const Vec before = run.character.feet;
-    const double pace = pace_of(run.character);
+    const double ground_speed = ground_speed_of(run.character);
     run.advance(held);
     ASSERT_TRUE(run.character.grounded())
         << "tick " << run.character.tick << " at " << run.character.feet.x;
-    ASSERT_GT(pace_of(run.character), pace - 1e-9) << "tick " << run.character.tick;
-    if (pace == 0) continue;
+    ASSERT_GT(ground_speed_of(run.character), ground_speed - 1e-9) << "tick " << run.character.tick;
+    if (ground_speed == 0) continue;
     ASSERT_GT(std::abs(run.character.feet.x - before.x), 0) << "tick " << run.character.tick;
   }
 }
@@ -76,10 +76,10 @@ TEST(Slopes, ThePaceAlongTheSurfaceIsThePaceAskedFor) {
         Mover run(rules, world, {left ? 4.0 : -4.0, 0});
         run_grounded(run, left ? kLeft : kRight, 2);
         if (::testing::Test::HasFatalFailure()) return;
-        EXPECT_NEAR(pace_of(run.character), 7, 1e-9);
+        EXPECT_NEAR(ground_speed_of(run.character), 7, 1e-9);
         const double turned = run.character.velocity.y / std::abs(run.character.velocity.x);
         EXPECT_NEAR(turned, std::tan(radians(degrees)), 1e-9);
-        // And as far as that pace goes.
+        // And as far as that speed goes.
         const Vec before = run.character.feet;
         run.advance(left ? kLeft : kRight, static_cast<int>(loop.tick_rate));
         const Vec way = run.character.feet - before;
@@ -102,7 +102,7 @@ TEST(Slopes, CrestsValleysAndSteeperDescentsAreWalkedWithoutAHop) {
       run_grounded(run, left ? kLeft : kRight, 7.5);
       if (::testing::Test::HasFatalFailure()) return;
       EXPECT_GT(std::abs(run.character.feet.x), 33) << "past all hills";
-      EXPECT_NEAR(pace_of(run.character), 7, 1e-9);
+      EXPECT_NEAR(ground_speed_of(run.character), 7, 1e-9);
     }
   }
 }
@@ -179,12 +179,12 @@ TEST(Slopes, AHardLandingKeepsTheRunSpeed) {
           advance(character, kNothing, rules, world);
         }
         ASSERT_TRUE(character.grounded());
-        EXPECT_NEAR(pace_of(character), std::abs(across), 1e-9);
+        EXPECT_NEAR(ground_speed_of(character), std::abs(across), 1e-9);
         EXPECT_NEAR(character.velocity.x, across * std::cos(radians(degrees)), 1e-9);
         for (int i = 0; i < 30; ++i) {
           advance(character, kNothing, rules, world);
           ASSERT_TRUE(character.grounded());
-          EXPECT_NEAR(pace_of(character), std::abs(across), 1e-9);
+          EXPECT_NEAR(ground_speed_of(character), std::abs(across), 1e-9);
         }
       }
     }
@@ -203,7 +203,7 @@ TEST(Slopes, WhatIsTooSteepIsSlidDownAndNotClimbed) {
       run.advance(kRight, static_cast<int>(2 * loop.tick_rate));
       EXPECT_LT(run.character.feet.y, 0.01);
       EXPECT_TRUE(run.character.grounded());
-      EXPECT_EQ(pace_of(run.character), 0);
+      EXPECT_EQ(ground_speed_of(run.character), 0);
       EXPECT_EQ(run.all(EventKind::wall_touched).size(), 1U);
       // Jumped at with the direction held, it gives no more height than a jump in the open.
       const double from = run.character.feet.y;
@@ -273,7 +273,7 @@ TEST(Slopes, JumpsFromThemAreWholeJumps) {
   }
 }
 
-// The highest ground under the base, told from the profile alone.
+// The highest ground under the base, reported from the profile alone.
 double ground_under(const std::vector<Vec>& profile, double left, double right) {
   const auto height = [&profile](double x) {
     std::size_t i = 1;
@@ -294,7 +294,7 @@ double share_of(const Character& walker, const Controls& held, const Tuning& tun
   const double lean = walker.ground.normal.x;  // the sine of its angle, down to the right
   const double way = held.x != 0 ? held.x : walker.velocity.x;
   const double whole = way * lean > 0 ? tuning.run.slope.downhill : tuning.run.slope.uphill;
-  const double steepest = std::sin(radians(tuning.run.steepest_footing));
+  const double steepest = std::sin(radians(tuning.run.steepest_ground));
   return way == 0 ? 1 : 1 + (whole - 1) * std::min(1.0, std::abs(lean) / steepest);
 }
 
@@ -305,11 +305,11 @@ Tuning random_runner(std::mt19937_64& random) {
   const double rates[] = {32, 64, 128};
   Tuning tuning =
       with_loop(test::pip(), {test::all_integrators()[random() % 4], rates[random() % 3], true});
-  tuning.run.steepest_footing = between(48.5, 70);
+  tuning.run.steepest_ground = between(48.5, 70);
   RunDrive& drive = tuning.run.ground;
   drive.style = static_cast<DriveStyle>(random() % 3);
-  drive.speed_up_lag = drive.brake_lag = drive.turn_lag = Duration{between(0.02, 0.3)};
-  if (random() % 2 == 0) drive.over_speed = between(0, 60);
+  drive.accelerate_lag = drive.brake_lag = drive.turn_lag = Duration{between(0.02, 0.3)};
+  if (random() % 2 == 0) drive.overspeed_brake = between(0, 60);
   // What a damped run gives up is a share of top speed, that of the tuning.
   if (drive.style != DriveStyle::damped) {
     tuning.run.slope.uphill = between(0, 1.5);
@@ -319,7 +319,7 @@ Tuning random_runner(std::mt19937_64& random) {
 }
 
 // An account of walking on hills: wherever no jump is asked for the body stands, on the highest
-// ground under its base, and its pace is tick by tick what the same inputs give on level ground,
+// ground under its base, and its speed is tick by tick what the same inputs give on level ground,
 // where top speed is what the slope leaves of it.
 TEST(Slopes, OnHillsThePaceIsThatOfLevelGroundTickByTick) {
   std::mt19937_64 random(12);
@@ -339,16 +339,16 @@ TEST(Slopes, OnHillsThePaceIsThatOfLevelGroundTickByTick) {
     Controls held;
     for (int tick = 0; tick < 600; ++tick) {
       if (random() % 20 == 0) held.x = static_cast<std::int8_t>(127 * (random() % 3) - 127);
-      // From the same pace: a rounding decides whether a speed next to 0 brakes or turns.
-      flat.velocity.x = std::copysign(pace_of(walker), walker.velocity.x);
+      // From the same speed: a rounding decides whether a speed next to 0 brakes or turns.
+      flat.velocity.x = std::copysign(ground_speed_of(walker), walker.velocity.x);
       Rules flat_rules = rules;
       flat_rules.top_speed = rules.top_speed * share_of(walker, held, tuning);
       advance(walker, held, rules, hills);
       advance(flat, held, flat_rules, level);
-      const double pace = pace_of(walker);
+      const double ground_speed = ground_speed_of(walker);
       const std::string where = "round " + std::to_string(round) + ", tick " + std::to_string(tick);
       ASSERT_TRUE(walker.grounded()) << where;
-      ASSERT_NEAR(pace, std::abs(flat.velocity.x), 1e-7) << where;
+      ASSERT_NEAR(ground_speed, std::abs(flat.velocity.x), 1e-7) << where;
       const double above =
           walker.feet.y - ground_under(profile, walker.feet.x - 0.4, walker.feet.x + 0.4);
       ASSERT_GT(above, 0) << where;

@@ -1,5 +1,5 @@
 // An account of the speeds, written from docs/model.md and apart from the core: what a tick makes
-// of the speed across and along up, given what it decided. Held against random play wherever
+// of the velocity, given what it decided. Held against random play wherever
 // nothing is met on the way, in all loops.
 #include <algorithm>
 #include <cmath>
@@ -35,7 +35,7 @@ double walk(double v, double time, const std::function<double(double)>& rate,
   return v;
 }
 
-// A tick, as it began and as its events tell.
+// A tick, as it began and as its events report.
 struct Seen {
   const Rules& r;
   const World& w;
@@ -55,10 +55,10 @@ struct Seen {
   // The speed across at the end of the tick.
   [[nodiscard]] double across() const {
     if (has(StatusKind::no_control) || before.steer_lock_left > 0) return run;
-    const bool second = after.second_pace;
-    const DriveRules& ground = second ? r.pace.ground : r.ground;
-    const DriveRules& drive = stands ? ground : second ? r.pace.air : r.air;
-    const double top = (second ? r.pace.top_speed : r.top_speed) * share(StatusKind::slow);
+    const bool second = after.sprinting;
+    const DriveRules& ground = second ? r.sprint.ground : r.ground;
+    const DriveRules& drive = stands ? ground : second ? r.sprint.air : r.air;
+    const double top = (second ? r.sprint.top_speed : r.top_speed) * share(StatusKind::slow);
     const SurfaceTraits ice = stands ? w.surface(before.ground.surface) : SurfaceTraits{};
     double factor = ice.grip;
     if (before.steer_fade_left > 0) {
@@ -73,38 +73,38 @@ struct Seen {
     }
     const bool rooted = after.charge_held > 0 && !r.charge_may_run;
     const double target = locked() || rooted ? 0 : steer * top;
-    const double over = run - ice.belt;
+    const double over = run - ice.conveyor;
     const bool against = over * target < 0;
     const auto exceeds = [&](double v) {  // by more than rounding
-      return drive.over_speed >= 0 && std::abs(v) > top + 1e-9 * (1 + std::abs(ice.belt));
+      return drive.overspeed_brake >= 0 && std::abs(v) > top + 1e-9 * (1 + std::abs(ice.conveyor));
     };
     const bool too_fast = !against && exceeds(over);
     if (drive.style != DriveStyle::rate && !too_fast) {
       const double part = drive.style == DriveStyle::instant  ? 1
                           : against                           ? drive.turn_share
-                          : std::abs(target) > std::abs(over) ? drive.speed_up_share
+                          : std::abs(target) > std::abs(over) ? drive.accelerate_share
                                                               : drive.brake_share;
       const double left = (target - over) * (1 - std::min(1.0, part * factor));
       const bool gives_up = part * factor > 0 && std::abs(left) <= r.top_speed / 1000;
-      return ice.belt + target - (gives_up ? 0 : left);
+      return ice.conveyor + target - (gives_up ? 0 : left);
     }
     const auto rate = [&](double v) {
       if (v == target) return 0.0;
       const double sign = v * target < 0 ? (v > 0 ? -1 : 1) : (target > v ? 1 : -1);
       if (v * target < 0) return sign * drive.rates.turn * factor;
       const bool beyond = exceeds(v);
-      if (beyond) return (v > 0 ? -1 : 1) * drive.over_speed * factor;
+      if (beyond) return (v > 0 ? -1 : 1) * drive.overspeed_brake * factor;
       const bool faster = std::abs(target) > std::abs(v);
-      return sign * (faster ? drive.rates.speed_up : drive.rates.brake) * factor;
+      return sign * (faster ? drive.rates.accelerate : drive.rates.brake) * factor;
     };
-    if (exact()) return ice.belt + walk(over, r.dt, rate, {0, target, top, -top});
+    if (exact()) return ice.conveyor + walk(over, r.dt, rate, {0, target, top, -top});
     const double end = too_fast ? (over > 0 ? top : -top) : target;
     const double now = rate(over);
     const double next = over + now * r.dt;
-    return ice.belt + (now > 0 ? std::min(next, end) : now < 0 ? std::max(next, end) : next);
+    return ice.conveyor + (now > 0 ? std::min(next, end) : now < 0 ? std::max(next, end) : next);
   }
 
-  // The speed along up of a body in the air.
+  // The vertical speed of a body in the air.
   [[nodiscard]] double along() const {
     const bool sustained = launched ? after.sustain_left > 0 || sustain_of_launch() > 0
                                     : before.sustain_left > 0 && held.jump && !locked();
@@ -115,7 +115,7 @@ struct Seen {
     const bool glides = r.glide_speed != kNever && after.glide_armed && held.jump && !locked() &&
                         !fast && !launched;
     double terminal = r.terminal_speed * slow;
-    double decay = r.fall_over_speed;
+    double decay = r.fall_overspeed_brake;
     if (fast) terminal = std::max(terminal * r.fast_factor, r.fast_speed);
     if (glides) {
       terminal = std::min(terminal, r.glide_speed);
@@ -154,7 +154,7 @@ struct Seen {
   }
 };
 
-// A climber's speed along up, if nothing stopped it.
+// A climber's vertical speed, if nothing stopped it.
 double climbing(const Seen& seen) {
   const Rules& r = seen.r;
   const double goal = seen.held.y >= 64 ? r.climb_up : seen.held.y <= -64 ? -r.climb_down : 0;
@@ -166,23 +166,23 @@ bool near(double a, double b) { return std::abs(a - b) <= 1e-7 * (1 + std::abs(b
 
 // Whether a tick that climbs, from its start to its end, does so as the rates say; what lies above
 // or below may stop it.
-bool climbs_as_told(const Seen& seen) {
-  const double told = climbing(seen);
-  const double reach = 2 * seen.r.flush_gap * (told > 0 ? 1 : -1);
+bool climbs_as_reported(const Seen& seen) {
+  const double reported = climbing(seen);
+  const double reach = 2 * seen.r.flush_gap * (reported > 0 ? 1 : -1);
   const Sweep ahead{seen.r.body, seen.after.feet, {0, reach}, {0, 1}, 0};
   const bool stopped = seen.after.velocity.y == 0 && cast(seen.w, ahead).met();
   // One that has turned by the end of the tick may have met a ceiling on its way.
   const double way = seen.rise * seen.r.dt + 2 * seen.r.flush_gap;
   const bool turned = seen.rise > 0 && seen.after.velocity.y <= 0 &&
                       cast(seen.w, {seen.r.body, seen.before.feet, {0, way}, {0, 1}, 0}).met();
-  return near(seen.after.velocity.y, told) || stopped || turned;
+  return near(seen.after.velocity.y, reported) || stopped || turned;
 }
 
 // Whether nothing of this tick is left to others: contacts, dashes, blows, rows of wall.exit.
 bool is_free(const Seen& seen, const Events& events) {
   if (test::meets_or_dashes(events)) return false;
   for (const Event& event : events) {
-    if (event.kind == EventKind::pushed || event.kind == EventKind::let_go) return false;
+    if (event.kind == EventKind::pushed || event.kind == EventKind::wall_released) return false;
     const bool jumped = event.kind == EventKind::jumped;
     if (jumped && static_cast<JumpKind>(event.detail) == JumpKind::wall) return false;
   }
@@ -193,8 +193,8 @@ bool is_free(const Seen& seen, const Events& events) {
 
 void play(std::uint32_t seed, std::map<Integrator, std::int64_t>& ticks, std::int64_t& climbed) {
   Situation situation(seed);
-  // Ground that refuses the body stops it, and tells of it by no event.
-  for (Solid& solid : situation.level.solids) solid.traits.footing = true;
+  // Ground that refuses the body stops it, and reports it by no event.
+  for (Solid& solid : situation.level.solids) solid.traits.ground = true;
   const Rules rules = test::rules_of(situation.tuning);
   const LevelWorld world(situation.level, kNothingTravels);
   const auto entered = situation.enter(rules, world);
@@ -215,8 +215,9 @@ void play(std::uint32_t seed, std::map<Integrator, std::int64_t>& ticks, std::in
         });
     if (before.climbing && character.climbing && before.wall == character.wall && !touched &&
         std::abs(character.feet.x - before.feet.x) < rules.flush_gap) {
-      ASSERT_TRUE(climbs_as_told(seen)) << "seed " << seed << ", tick " << character.tick << ": "
-                                        << character.velocity.y << " from " << seen.rise;
+      ASSERT_TRUE(climbs_as_reported(seen))
+          << "seed " << seed << ", tick " << character.tick << ": " << character.velocity.y
+          << " from " << seen.rise;
       ++climbed;
     }
     if (!is_free(seen, events)) continue;
@@ -236,11 +237,11 @@ void play(std::uint32_t seed, std::map<Integrator, std::int64_t>& ticks, std::in
         if (rules.fast_speed > 0) seen.rise = std::min(seen.rise, -rules.fast_speed);
       }
     }
-    const Vec told{seen.across(), seen.stands ? 0 : seen.along()};
-    ASSERT_TRUE(near(character.velocity.x, told.x) && near(character.velocity.y, told.y))
-        << "foretold " << told.x << ", " << told.y << "; came to " << character.velocity.x << ", "
-        << character.velocity.y << "; from " << seen.run << ", " << seen.rise << "; seed " << seed
-        << ", tick " << character.tick;
+    const Vec reported{seen.across(), seen.stands ? 0 : seen.along()};
+    ASSERT_TRUE(near(character.velocity.x, reported.x) && near(character.velocity.y, reported.y))
+        << "foretold " << reported.x << ", " << reported.y << "; came to " << character.velocity.x
+        << ", " << character.velocity.y << "; from " << seen.run << ", " << seen.rise << "; seed "
+        << seed << ", tick " << character.tick;
     ++ticks[rules.integrator];
   }
 }

@@ -36,7 +36,7 @@ TEST(Turning, TakesNobodyAcrossABorder) {
       Zone zone = test::zone_of({{8, -1}, {40, 9}});
       zone.turning.to = Turning::To::direction;
       zone.turning.down = down;
-      zone.traits.holds = static_cast<Holds>(held % 3);
+      zone.traits.contains = static_cast<Contains>(held % 3);
       level.zones = {zone};
       Visitor visitor(test::pip(), level, {0, 0});
       visitor.ticks(held, kRight);

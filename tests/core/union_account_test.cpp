@@ -181,7 +181,7 @@ Vec speed_after(const Tuning& tuning, const Rules& rules, Vec now, const Control
   const double target = held.x == 0 ? 0 : held.x > 0 ? top : -top;
   const double gravity = rules.rise_gravity * (now.y > 0 ? 1 : tuning.fall.factor);
   const double least = std::min(-*tuning.fall.terminal_speed, now.y);  // faster is no fall's doing
-  return {towards(now.x, target, tuning.run.air.speed_up * dt),
+  return {towards(now.x, target, tuning.run.air.accelerate * dt),
           std::max(now.y - gravity * dt, least)};
 }
 
@@ -199,7 +199,7 @@ class BoxAccount {
         height_(tuning.body.height),
         gap_(0.001 * tuning.body.width),
         top_(tuning.run.top_speed),
-        rate_(tuning.run.ground.speed_up),
+        rate_(tuning.run.ground.accelerate),
         rise_(rules.rise_gravity),
         fall_(rules.rise_gravity * tuning.fall.factor),
         terminal_(*tuning.fall.terminal_speed),
@@ -244,7 +244,7 @@ class BoxAccount {
     Vec after = speed_after(tuning_, rules_, velocity, held);
     if (stood) after.y = 0;
     Vec path = after;
-    if (integrator_ == Integrator::averaged) path = (velocity + after) * 0.5;
+    if (integrator_ == Integrator::trapezoidal) path = (velocity + after) * 0.5;
     if (integrator_ == Integrator::explicit_step) path = velocity;
     // Nothing goes into what is touched, be it that the path does not move that way yet.
     const bool leans = path.x == 0 && after.x * wall > 0;
@@ -254,7 +254,7 @@ class BoxAccount {
     double left = dt_;
     while (left > 0) {
       const Meeting meeting = first_meeting(left);
-      go_on(meeting.time);
+      resume(meeting.time);
       left -= meeting.time;
       if (meeting.axis == Axis::none) break;
       stop(meeting, meeting.axis == Axis::x ? velocity.x : velocity.y);
@@ -305,7 +305,7 @@ class BoxAccount {
         until = std::min(until, (y_.speed + terminal_) / fall_);
       }
       const Meeting meeting = first_meeting(until);
-      go_on(meeting.time);
+      resume(meeting.time);
       left -= meeting.time;
       if (meeting.axis == Axis::x) {
         wall = meeting.side;
@@ -325,7 +325,7 @@ class BoxAccount {
     velocity = {x_.speed, y_.speed};
   }
 
-  void go_on(double time) {
+  void resume(double time) {
     x_.go(time);
     y_.go(time);
   }
@@ -521,7 +521,8 @@ void play_among_boxes(Random& random, Counts& counts) {
   }
 }
 
-// ---- polygons, by what may be told of every tick ------------------------------------------------
+// ---- polygons, by what may be reported every tick
+// ------------------------------------------------
 
 // How far a body is from what is solid, by the shortest way between the two.
 struct Apart {
@@ -620,7 +621,7 @@ double distance_between(Vec a, Vec b) { return std::hypot(a.x - b.x, a.y - b.y);
 // What is left of a way that a surface stops: on the ground as far as it went across, along a wall
 // as far as it went up or down, along a ceiling what of it does not go into that.
 Vec slid(const Rules& rules, Vec normal, Vec way) {
-  if (normal.y >= rules.footing_slope) return Vec{normal.y, -normal.x} * way.x;
+  if (normal.y >= rules.ground_slope) return Vec{normal.y, -normal.x} * way.x;
   if (normal.y > -0.5) return {-way.y * normal.y / normal.x, way.y};
   return way - normal * dot(way, normal);
 }
@@ -629,7 +630,7 @@ void play_among_polygons(Random& random, Counts& counts) {
   const auto [whole, pieces] = test::cut_scene(random);
   Tuning tuning = plain_tuning(random);
   if (random.one_in(2)) tuning.body.shape = BodyShape::capsule;
-  if (tuning.loop.integrator == Integrator::exact) tuning.loop.integrator = Integrator::averaged;
+  if (tuning.loop.integrator == Integrator::exact) tuning.loop.integrator = Integrator::trapezoidal;
   const Rules rules = test::rules_of(tuning);
   const LevelWorld world(test::level_of(pieces), kNothingTravels);
   const Outlines outlines(whole);
@@ -662,7 +663,7 @@ void play_among_polygons(Random& random, Counts& counts) {
     // met.
     const Vec after = speed_after(tuning, rules, was.velocity, held);
     Vec path = after;
-    if (tuning.loop.integrator == Integrator::averaged) path = (was.velocity + after) * 0.5;
+    if (tuning.loop.integrator == Integrator::trapezoidal) path = (was.velocity + after) * 0.5;
     if (tuning.loop.integrator == Integrator::explicit_step) path = was.velocity;
     const Vec way = path / tuning.loop.tick_rate;
     const bool met = std::any_of(events.begin(), events.end(), [](const Event& event) {
@@ -703,13 +704,13 @@ void play_among_polygons(Random& random, Counts& counts) {
     ++counts.slid;
     ASSERT_LT(distance_between(pip.feet, contact + slides), 0.02 * gap);
     ASSERT_GE(dot(pip.velocity, normal), -1e-3 * std::hypot(pip.velocity.x, pip.velocity.y));
-    ASSERT_EQ(pip.grounded(), normal.y >= rules.footing_slope);
+    ASSERT_EQ(pip.grounded(), normal.y >= rules.ground_slope);
   }
 }
 
 class UnionAccount : public testing::TestWithParam<std::uint64_t> {};
 
-TEST_P(UnionAccount, OfBoxesForetellsEveryTick) {
+TEST_P(UnionAccount, OfBoxesPredictsEveryTick) {
   Counts counts;
   constexpr std::uint64_t kRounds = 1000 / test::kFewer;
   for (std::uint64_t round = 0; round < kRounds; ++round) {
@@ -717,7 +718,7 @@ TEST_P(UnionAccount, OfBoxesForetellsEveryTick) {
     play_among_boxes(random, counts);
     if (HasFatalFailure()) FAIL() << "round " << round;
   }
-  // The play was worth foretelling, and nearly all of it was foretold.
+  // The play was worth foretelling, and nearly all of it was predicted.
   EXPECT_GT(counts.ticks, 300'000 / test::kFewer);
   EXPECT_LT(counts.unsure, counts.ticks / 80);
   EXPECT_GT(counts.landings, 5000 / test::kFewer);

@@ -27,7 +27,7 @@ Tuning climber() {
 }
 
 // A mover that has come to the wall at that height, holding towards it, and falls.
-Mover at_wall(const Rules& rules, const World& world, double y = 20) {
+Mover mover_on_wall(const Rules& rules, const World& world, double y = 20) {
   Mover run(rules, world, {5 - 0.4 - 0.01, y});
   for (int i = 0; i < 20 && run.character.wall == 0; ++i) run.advance(kRight);
   EXPECT_EQ(run.character.wall, 1);
@@ -39,10 +39,10 @@ TEST(WallSlide, LimitsTheFallAndNothingElse) {
   const LevelWorld world(walled());
   for (const JumpLoop& loop : all_loops({30, 60, 144})) {
     const Rules rules = rules_of(with_loop(climber(), loop));
-    Mover run = at_wall(rules, world, 30);
+    Mover run = mover_on_wall(rules, world, 30);
     run.advance(kRight, static_cast<int>(loop.tick_rate));
     EXPECT_EQ(run.character.velocity.y, -2.5) << text_of(loop);
-    EXPECT_EQ(run.character.stance(), Stance::at_wall);
+    EXPECT_EQ(run.character.stance(), Stance::wall_sliding);
     run.advance(kNothing, static_cast<int>(loop.tick_rate / 3));
     EXPECT_LT(run.character.velocity.y, -8) << "without pushing it falls";
     EXPECT_EQ(run.character.stance(), Stance::falling);
@@ -75,7 +75,7 @@ TEST(WallSlide, AFasterFallSlowsDownAtItsRate) {
   tuning.wall.slide_brake = 60;  // 1 u/s a tick
   const Rules rules = rules_of(tuning);
   const LevelWorld world(walled());
-  Mover run = at_wall(rules, world, 40);
+  Mover run = mover_on_wall(rules, world, 40);
   run.character.velocity.y = -12.25;
   run.advance(kRight, 9);
   EXPECT_NEAR(run.character.velocity.y, -3.25, 1e-12);
@@ -89,7 +89,7 @@ TEST(WallSlide, OnlyOnSurfacesThatLetIt) {
   level.solids[1].traits.cling = false;
   const LevelWorld world(level, kNothingTravels);
   const Rules rules = rules_of(climber());
-  Mover run = at_wall(rules, world);
+  Mover run = mover_on_wall(rules, world);
   run.advance(kRight, 30);
   EXPECT_LT(run.character.velocity.y, -10);
   run.advance(kRightJump);
@@ -130,7 +130,7 @@ TEST(WallExit, GivesItsSpeedsAndLocksTheSteering) {
       tuning.loop.gravity_on_launch_tick = loop.gravity_on_launch_tick;
       tuning.wall.exits[0].steer_lock = {static_cast<double>(lock), Duration::Unit::ticks};
       const Rules rules = rules_of(tuning);
-      Mover run = at_wall(rules, world);
+      Mover run = mover_on_wall(rules, world);
       run.advance(kRightJump);
       ASSERT_EQ(run.all(EventKind::jumped).size(), 1U);
       EXPECT_EQ(detail_of(run.all(EventKind::jumped)[0]), "wall");
@@ -141,7 +141,7 @@ TEST(WallExit, GivesItsSpeedsAndLocksTheSteering) {
         if (run.character.velocity.x == -8) ++untouched;
       }
       EXPECT_EQ(untouched, lock) << "the push survives for the lock, to the tick";
-      EXPECT_EQ(run.all(EventKind::wall_left).empty(), lock == 0 && run.character.wall != 0);
+      EXPECT_EQ(run.all(EventKind::wall_lost).empty(), lock == 0 && run.character.wall != 0);
     }
   }
 }
@@ -153,7 +153,7 @@ TEST(WallExit, AFadeGivesTheSteeringBackBitByBit) {
   tuning.run.air = {{60, 60, 60}};  // 1 u/s a tick
   const Rules rules = rules_of(tuning);
   const LevelWorld world(walled());
-  Mover run = at_wall(rules, world);
+  Mover run = mover_on_wall(rules, world);
   const double expected[] = {-8, -8, -7.75, -7.25, -6.5, -5.5};
   for (const double speed : expected) {
     run.advance(kRightJump);
@@ -164,9 +164,9 @@ TEST(WallExit, AFadeGivesTheSteeringBackBitByBit) {
 TEST(WallExit, TheSideComesFromTheContactNeverFromFacing) {
   const LevelWorld world(walled());
   Tuning tuning = climber();
-  tuning.wall.hold = WallHold::touch;
+  tuning.wall.grab = WallGrab::touch;
   const Rules rules = rules_of(tuning);
-  Mover run = at_wall(rules, world);
+  Mover run = mover_on_wall(rules, world);
   run.character.facing = -1;
   run.advance(kJump);
   EXPECT_EQ(run.character.velocity.x, -8);
@@ -190,24 +190,24 @@ TEST(WallExit, TheFirstRowThatFitsCounts) {
   };
   const Case cases[] = {{kRightJump, -3, 12}, {kJump, -8, 10}, {{-127, 0, true, false}, -8, 10}};
   for (const Case& c : cases) {
-    Mover run = at_wall(rules, world);
+    Mover run = mover_on_wall(rules, world);
     run.advance(c.held);
     ASSERT_EQ(run.all(EventKind::jumped).size(), 1U);
     EXPECT_EQ(run.all(EventKind::jumped)[0].value, c.up);
     EXPECT_EQ(run.character.velocity.x, c.away);
   }
   // A row of zeros drops off: no speed is given, and nothing holds the body there any more.
-  Mover drop = at_wall(rules, world);
+  Mover drop = mover_on_wall(rules, world);
   drop.advance(kRight, 20);
   drop.advance(kLeftDown);
-  EXPECT_EQ(drop.all(EventKind::let_go).size(), 1U);
+  EXPECT_EQ(drop.all(EventKind::wall_released).size(), 1U);
   EXPECT_TRUE(drop.all(EventKind::jumped).empty());
   EXPECT_LT(drop.character.velocity.y, -2.5);
   // Up does nothing but at the top.
-  Mover low = at_wall(rules, world);
+  Mover low = mover_on_wall(rules, world);
   low.advance(kUp, 3);
   EXPECT_TRUE(low.all(EventKind::jumped).empty());
-  Mover top = at_wall(rules, world, 59.4);
+  Mover top = mover_on_wall(rules, world, 59.4);
   top.advance({127, 127, false, false});
   ASSERT_EQ(top.all(EventKind::jumped).size(), 1U) << "the wall ends at 60, its middle is at 60.1";
   for (int i = 0; i < 60 && !top.character.grounded(); ++i) top.advance(kRight);
@@ -220,13 +220,13 @@ TEST(WallExit, ADirectionMayHaveToBeHeldForAWhile) {
   const LevelWorld world(walled());
   for (int n = 0; n <= 5; ++n) {
     Tuning tuning = climber();
-    tuning.wall.hold = WallHold::touch;
+    tuning.wall.grab = WallGrab::touch;
     tuning.wall.exits = {
         {"down", WallPlace::anywhere, {static_cast<double>(n), Duration::Unit::ticks}, 4, 0}};
     const Rules rules = rules_of(tuning);
-    Mover run = at_wall(rules, world);
+    Mover run = mover_on_wall(rules, world);
     int held = 0;
-    while (run.all(EventKind::let_go).empty() && held < 20) {
+    while (run.all(EventKind::wall_released).empty() && held < 20) {
       run.advance(kDown);
       ++held;
     }
@@ -243,7 +243,7 @@ TEST(WallWindows, AreTheTicksWritten) {
       tuning.wall.buffer = Duration{static_cast<double>(n), Duration::Unit::ticks};
       const Rules rules = rules_of(tuning);
       for (int late = 1; late <= n + 2; ++late) {
-        Mover run = at_wall(rules, world, 55);
+        Mover run = mover_on_wall(rules, world, 55);
         while (run.character.wall != 0) run.advance(kLeft);
         run.advance(kLeft, late - 1);
         run.advance({-127, 0, true, false});
@@ -276,7 +276,7 @@ TEST(WallExit, TheSameWallMayBeBarredUntilALandingOrTheOtherWall) {
   tuning.wall.exits[0].steer_lock = {};
   const Rules rules = rules_of(tuning);
   const LevelWorld shaft = world_of({{{-50, -1}, {50, 0}}, {{5, -1}, {6, 90}}, {{1, 2}, {2, 90}}});
-  Mover run = at_wall(rules, shaft, 40);
+  Mover run = mover_on_wall(rules, shaft, 40);
   run.advance(kRightJump);
   const auto back_to = [&run](const Controls& held, int side) {
     run.advance(held);
@@ -300,7 +300,7 @@ TEST(WallExit, MayGiveAirJumpsBack) {
     tuning.jump.air_jumps.count = 1;
     tuning.wall.exits[0].restore = restore;
     const Rules rules = rules_of(tuning);
-    Mover run = at_wall(rules, world, 40);
+    Mover run = mover_on_wall(rules, world, 40);
     run.character.air_jumps_used = 1;
     run.advance(kRightJump);
     run.advance(kNothing);
@@ -344,7 +344,7 @@ TEST(WallExit, StraightUpClimbsAsOftenAsItIsPressed) {
     Tuning tuning = with_loop(climber(), loop);
     tuning.wall.exits = {{"jump", WallPlace::anywhere, {}, 0, 10}};
     const Rules rules = rules_of(tuning);
-    Mover run = at_wall(rules, world);
+    Mover run = mover_on_wall(rules, world);
     for (int jump = 1; jump <= 5; ++jump) {
       const double before = run.character.feet.y;
       run.advance(kRightJump);
@@ -352,7 +352,7 @@ TEST(WallExit, StraightUpClimbsAsOftenAsItIsPressed) {
       EXPECT_GT(run.character.feet.y, before + 0.8) << text_of(loop);
       EXPECT_EQ(run.all(EventKind::jumped).size(), static_cast<std::size_t>(jump));
       run.advance(kRight, 5);
-      EXPECT_EQ(run.character.stance(), Stance::at_wall) << "it slides again";
+      EXPECT_EQ(run.character.stance(), Stance::wall_sliding) << "it slides again";
     }
   }
 }
@@ -364,15 +364,15 @@ TEST(WallExit, APressThatLetsGoIsNoJumpAndIsUsedUp) {
   tuning.jump.buffer = {20, Duration::Unit::ticks};
   tuning.wall.exits.insert(tuning.wall.exits.begin(), WallExit{"jump + down"});
   const Rules rules = rules_of(tuning);
-  Mover run = at_wall(rules, world);
+  Mover run = mover_on_wall(rules, world);
   run.advance({127, -127, false, false});
   const Controls press{127, -127, true, false};
   const Availability now = available(run.character, press, rules, world);
   EXPECT_FALSE(now.possible);
-  EXPECT_EQ(describe(now.trial), "no wall exit: the press lets go of the wall (wall.exit.1)");
+  EXPECT_EQ(describe(now.trial), "no wall exit: the press releases the wall (wall.exit.1)");
   run.advance(press, 20);
   EXPECT_TRUE(run.all(EventKind::jumped).empty());
-  EXPECT_EQ(run.all(EventKind::let_go).size(), 1U);
+  EXPECT_EQ(run.all(EventKind::wall_released).size(), 1U);
   EXPECT_EQ(run.character.air_jumps_used, 0) << "the press did its work";
   EXPECT_EQ(run.character.buffer_left, 0);
 }
@@ -442,7 +442,7 @@ TEST(WallExit, ThatComesFirstStillWantsWhatItNames) {
   EXPECT_EQ(available(run.character, kLeft, rules, world).kind, JumpKind::wall);
   EXPECT_EQ(
       consider_text(run.character, {-127, 0, true, false}, rules, world, Candidate::ground_jump),
-      "no ground jump: another came first");
+      "no ground jump: another action took it");
   for (const char* on : {"away", "jump"}) {
     Tuning wrong = climber();
     wrong.wall.exits[0].on = on;

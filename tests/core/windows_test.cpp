@@ -25,7 +25,7 @@ TEST(Coyote, TheFirstNDecisionsInTheAirMayJumpAndTheNextMayNot) {
       for (int pressed = 1; pressed <= n + 2; ++pressed) {
         Mover run(rules, world, {-3, 0});
         while (run.character.grounded()) run.advance(kRight);
-        EXPECT_EQ(run.character.ground.reason, n > 0 ? Footing::grace : Footing::none);
+        EXPECT_EQ(run.character.ground.reason, n > 0 ? GroundReason::grace : GroundReason::none);
         run.advance(kRight, pressed - 1);
         const Events events = run.advance(kRightJump);
         const bool jumped = !run.all(EventKind::jumped).empty();

@@ -40,15 +40,15 @@ Turning random_turning(Situation& situation) {
 }
 
 void add_overrides(Situation& situation, Zone& zone) {
-  const auto times = [&](const char* knob, double lo, double hi) {
+  const auto scaled = [&](const char* knob, double lo, double hi) {
     if (situation.one_in(3)) zone.overrides.push_back({knob, true, situation.uniform(lo, hi)});
   };
-  times("jump.gravity", 0.2, 4);
-  times("run.top_speed", 0, 2);
-  times("fall.factor", 0.2, 3);
-  times("jump.coyote", 0, 3);
-  times("jump.buffer", 0, 3);
-  times("run.air.turn", 0, 3);
+  scaled("jump.gravity", 0.2, 4);
+  scaled("run.top_speed", 0, 2);
+  scaled("fall.factor", 0.2, 3);
+  scaled("jump.coyote", 0, 3);
+  scaled("jump.buffer", 0, 3);
+  scaled("run.air.turn", 0, 3);
   if (situation.one_in(4)) zone.overrides.push_back({"jump.allowed", false, situation.one_in(2)});
   if (situation.one_in(4))
     zone.overrides.push_back({"dash.charges", false, situation.uniform(0, 3)});
@@ -70,11 +70,11 @@ void add_zones(Situation& situation) {
                       {zone.box.hi.x, middle.y},
                       {middle.x, zone.box.hi.y}};
     }
-    zone.rank = static_cast<int>(situation.random() % 3);
-    zone.traits.holds = static_cast<Holds>(situation.random() % 3);
-    zone.traits.release = situation.one_in(4) ? 0 : situation.uniform(0, 0.3);
-    if (situation.one_in(3)) zone.traits.keep_along = situation.uniform(0, 1.5);
-    if (situation.one_in(3)) zone.traits.keep_across = situation.uniform(0, 1.5);
+    zone.priority = static_cast<int>(situation.random() % 3);
+    zone.traits.contains = static_cast<Contains>(situation.random() % 3);
+    zone.traits.exit_margin = situation.one_in(4) ? 0 : situation.uniform(0, 0.3);
+    if (situation.one_in(3)) zone.traits.keep_vertical = situation.uniform(0, 1.5);
+    if (situation.one_in(3)) zone.traits.keep_horizontal = situation.uniform(0, 1.5);
     if (situation.one_in(4)) {
       zone.traits.has_touch = true;
       zone.traits.touch.pushes = situation.one_in(2);
@@ -86,31 +86,31 @@ void add_zones(Situation& situation) {
     }
     add_overrides(situation, zone);
     if (situation.one_in(2)) zone.turning = random_turning(situation);
-    if (situation.one_in(3)) zone.medium = situation.random_medium();
+    if (situation.one_in(3)) zone.fluid = situation.random_fluid();
     situation.level.zones.push_back(std::move(zone));
   }
 }
 
 // Lets some of a level's solids travel, slowly and fast, and makes some solid at times.
-void add_ferries(Situation& situation) {
+void add_moving_platforms(Situation& situation) {
   const double most = situation.one_in(2) ? 6 : 50;
   for (std::size_t i = 1; i < situation.level.solids.size(); ++i) {
     if (!situation.one_in(2)) continue;
-    Ferry ferry;
+    PlatformPath path;
     for (std::uint64_t left = 1 + situation.random() % 3; left > 0; --left) {
-      ferry.stops.emplace_back(situation.uniform(-9, 9), situation.uniform(-9, 9));
-      if (situation.one_in(2)) ferry.stops.back().y = 0;
+      path.stops.emplace_back(situation.uniform(-9, 9), situation.uniform(-9, 9));
+      if (situation.one_in(2)) path.stops.back().y = 0;
     }
-    ferry.round = situation.one_in(2);
-    ferry.speed = situation.uniform(0.2, most);
-    ferry.gentle = situation.one_in(2);
-    if (situation.one_in(2)) ferry.waits = {situation.uniform(0, 0.5)};
-    ferry.starts_at = situation.uniform(0, 3);
-    if (find_fault(ferry)) continue;
+    path.loop = situation.one_in(2);
+    path.speed = situation.uniform(0.2, most);
+    path.ease = situation.one_in(2);
+    if (situation.one_in(2)) path.waits = {situation.uniform(0, 0.5)};
+    path.offset = situation.uniform(0, 3);
+    if (find_fault(path)) continue;
     Solid& solid = situation.level.solids[i];
-    solid.ferry = ferry;
-    solid.traits.hands_over_across = situation.uniform(0, 1.5);
-    solid.traits.hands_over_up = situation.uniform(0, 1.5);
+    solid.path = path;
+    solid.traits.inherit_horizontal = situation.uniform(0, 1.5);
+    solid.traits.inherit_vertical = situation.uniform(0, 1.5);
   }
 }
 
@@ -148,7 +148,7 @@ void expect_windows_within_rules(const Character& c, const Rules& rules) {
   ASSERT_LE(c.wall_coyote_left, rules.wall_coyote_ticks);
   ASSERT_LE(c.wall_buffer_left, rules.wall_buffer_ticks);
   ASSERT_LE(c.cling_left, rules.cling_ticks);
-  ASSERT_LE(c.paddle_left, rules.medium.paddle_every);
+  ASSERT_LE(c.stroke_left, rules.fluid.stroke_every);
   ASSERT_LE(c.dash_cooldown_left, rules.dash_cooldown);
   ASSERT_LE(c.air_jumps_used, rules.air_jumps);
   ASSERT_LE(c.dashes_used, rules.dash_charges);
@@ -161,9 +161,12 @@ class AskedEachTick final : public World {
   void find_solids(const Box& region, std::int64_t tick, Solids& solids) const noexcept override {
     inner_.find_solids(region, tick, solids);
   }
-  [[nodiscard]] bool has_ferries() const noexcept override { return inner_.has_ferries(); }
-  void find_ferries(const Box& region, std::int64_t tick, Solids& solids) const noexcept override {
-    inner_.find_ferries(region, tick, solids);
+  [[nodiscard]] bool has_moving_platforms() const noexcept override {
+    return inner_.has_moving_platforms();
+  }
+  void find_moving_platforms(const Box& region, std::int64_t tick,
+                             Solids& solids) const noexcept override {
+    inner_.find_moving_platforms(region, tick, solids);
   }
   [[nodiscard]] Vec travel(SurfaceId surface, std::int64_t tick) const noexcept override {
     return inner_.travel(surface, tick);
@@ -195,7 +198,8 @@ class AskedEachTick final : public World {
 
 // An account of which zones of boxes an upright body is in, from docs/model.md: what counts of it
 // is in the box; or was, and is no farther out of it than `release`.
-void expect_zones_as_told(const Situation& situation, const ZoneSet& before, const Character& c) {
+void expect_zones_as_reported(const Situation& situation, const ZoneSet& before,
+                              const Character& c) {
   if (c.up != Vec{0, 1}) return;
   const auto has = [](const ZoneSet& set, ZoneId zone) {
     return std::find(set.begin(), set.end(), zone) != set.end();
@@ -205,22 +209,22 @@ void expect_zones_as_told(const Situation& situation, const ZoneSet& before, con
   for (ZoneId id = 0; id < situation.level.zones.size(); ++id) {
     const Zone& zone = situation.level.zones[id];
     const bool round = situation.tuning.body.shape == BodyShape::capsule;
-    const bool any_part = zone.traits.holds == Holds::any_part;
+    const bool any_part = zone.traits.contains == Contains::any_part;
     if (!zone.corners.empty() || (any_part && round)) continue;
     Box counts{c.feet, c.feet};
-    if (zone.traits.holds == Holds::centre) counts.lo.y = counts.hi.y = c.feet.y + height / 2;
+    if (zone.traits.contains == Contains::centre) counts.lo.y = counts.hi.y = c.feet.y + height / 2;
     if (any_part) counts = {c.feet - Vec{half, 0}, c.feet + Vec{half, height}};
     const double out = std::max({zone.box.lo.x - counts.hi.x, counts.lo.x - zone.box.hi.x,
                                  zone.box.lo.y - counts.hi.y, counts.lo.y - zone.box.hi.y});
-    const double within = has(before, id) ? zone.traits.release : 0;
+    const double within = has(before, id) ? zone.traits.exit_margin : 0;
     if (std::abs(out - within) < 1e-9) continue;  // a rounding decides
     ASSERT_EQ(has(c.zones, id), out < within) << "zone " << id;
   }
 }
 
-// Never in a solid, unless a ferry crushes it; never without a number, no window longer than its
-// rules, as many entries as exits; the same bits on a repeat, be it in a world that has to be asked
-// for its zones at every tick, and from a copy made in the middle.
+// Never in a solid, unless a moving platform crushes it; never without a number, no window longer
+// than its rules, as many entries as exits; the same bits on a repeat, be it in a world that has to
+// be asked for its zones at every tick, and from a copy made in the middle.
 TEST(ZoneLaws, HoldOverMillionsOfTicks) {
   std::int64_t ticks = 0;
   std::int64_t crossings = 0;
@@ -235,7 +239,7 @@ TEST(ZoneLaws, HoldOverMillionsOfTicks) {
     Situation situation(seed);
     if (seed % 3 == 1) situation.tuning.body.shape = BodyShape::capsule;
     add_zones(situation);
-    if (seed % 2 == 1) add_ferries(situation);
+    if (seed % 2 == 1) add_moving_platforms(situation);
     if (seed % 4 > 1) add_conditions(situation);
     const auto book = book_of(situation.tuning, situation.level.zones);
     if (!book) continue;
@@ -243,7 +247,7 @@ TEST(ZoneLaws, HoldOverMillionsOfTicks) {
     const auto always = [](const Solid& solid) { return solid.solid_when.nodes.empty(); };
     const LevelWorld lasting = world_of(situation, always);
     const LevelWorld fixed =
-        world_of(situation, [&](const Solid& solid) { return always(solid) && !solid.ferry; });
+        world_of(situation, [&](const Solid& solid) { return always(solid) && !solid.path; });
     const auto feet = situation.find_room(book->rules(0), world);
     Character character;
     if (!feet || !place(character, *feet, *book, world)) continue;
@@ -271,7 +275,7 @@ TEST(ZoneLaws, HoldOverMillionsOfTicks) {
       }
       ASSERT_NEAR(std::hypot(character.up.x, character.up.y), 1, 1e-12);
       expect_windows_within_rules(character, rules);
-      expect_zones_as_told(situation, zones_before, character);
+      expect_zones_as_reported(situation, zones_before, character);
       ASSERT_EQ(book->entry(character.rules).zones, character.zones)
           << "every combination is there";
       if (testing::Test::HasFatalFailure())
@@ -326,7 +330,7 @@ std::vector<Zone> turned_zones(std::vector<Zone> zones, Turn turn) {
   for (Zone& zone : zones) {
     zone.turning.down = turn.of(zone.turning.down);
     zone.turning.point = turn.of(zone.turning.point);
-    if (zone.medium) zone.medium->stream = turn.of(zone.medium->stream);
+    if (zone.fluid) zone.fluid->current = turn.of(zone.fluid->current);
   }
   return zones;
 }
@@ -336,7 +340,7 @@ void add_zones_everywhere(Situation& situation) {
   add_zones(situation);
   Zone everywhere;
   everywhere.box = {{-1e6, -1e6}, {1e6, 1e6}};
-  everywhere.rank = -1;
+  everywhere.priority = -1;
   everywhere.turning.to = Turning::To::direction;
   situation.level.zones.push_back(everywhere);
 }
@@ -356,7 +360,7 @@ TEST(ZoneLaws, ByQuartersARunHasTheSameBits) {
   for (std::uint32_t seed = 0; seed < 300; ++seed) {
     Situation situation(seed);
     add_zones_everywhere(situation);
-    if (seed % 2 == 1) add_ferries(situation);
+    if (seed % 2 == 1) add_moving_platforms(situation);
     const std::vector<Zone>& zones = situation.level.zones;
     const auto book = book_of(situation.tuning, zones);
     if (!book) continue;
@@ -394,7 +398,7 @@ TEST(ZoneLaws, ByQuartersARunHasTheSameBits) {
 }
 
 TEST(ZoneLaws, ByAnyAngleATickIsTheTurnedTick) {
-  // Without ferries, and with them.
+  // Without moving platforms, and with them.
   std::int64_t ticks[] = {0, 0};
   std::int64_t differ[] = {0, 0};
   for (std::uint32_t seed = 0; seed < 450; ++seed) {
@@ -405,7 +409,7 @@ TEST(ZoneLaws, ByAnyAngleATickIsTheTurnedTick) {
       solid.box.hi += Vec{situation.uniform(0, 0.2), situation.uniform(0, 0.2)};
     }
     add_zones_everywhere(situation);
-    if (seed % 2 == 1) add_ferries(situation);
+    if (seed % 2 == 1) add_moving_platforms(situation);
     const std::vector<Zone>& zones = situation.level.zones;
     const auto book = book_of(situation.tuning, zones);
     if (!book) continue;
@@ -423,7 +427,7 @@ TEST(ZoneLaws, ByAnyAngleATickIsTheTurnedTick) {
       Rules& rules = entries.back().rules;
       rules.turn.up = turn.of(rules.turn.up);
       rules.turn.point = turn.of(rules.turn.point);
-      rules.medium.stream = turn.of(rules.medium.stream);
+      rules.fluid.current = turn.of(rules.fluid.current);
     }
     const Rulebook other_book(entries, ranking);
     for (const Controls& held : situation.controls) {
@@ -447,7 +451,7 @@ TEST(ZoneLaws, ByAnyAngleATickIsTheTurnedTick) {
   EXPECT_GT(ticks[0], 50000);
   EXPECT_GT(ticks[1], 50000);
   // Where a speed is just what a rule compares it with (0 after a cut, that of a climb; that at
-  // which a ferry goes along the body), a rounding decides.
+  // which a moving platform goes along the body), a rounding decides.
   EXPECT_LE(differ[0] * 2500, ticks[0]) << differ[0] << " of " << ticks[0];
   EXPECT_LE(differ[1] * 1000, ticks[1]) << differ[1] << " of " << ticks[1];
 }

@@ -16,9 +16,9 @@ using test::pip;
 using test::rules_of;
 
 using test::floor_with;
-using test::instead;
 using test::jump_height;
-using test::times;
+using test::scaled;
+using test::set_to;
 using test::Visitor;
 using test::zone_of;
 
@@ -27,7 +27,7 @@ TEST(Zones, AGravityFactorChangesTheHeightAndNotTheLaunchSpeed) {
     const Tuning tuning = test::with_loop(pip(), loop);
     const Rules outside = rules_of(tuning);
     Zone zone = zone_of({{-50, -10}, {50, 50}});
-    zone.overrides = {times("jump.gravity", 0.5)};
+    zone.overrides = {scaled("jump.gravity", 0.5)};
     Visitor visitor(tuning, floor_with({zone}), {0, 0});
     EXPECT_EQ(visitor.rules().launch_speed, outside.launch_speed);
     EXPECT_EQ(visitor.rules().rise_gravity, outside.rise_gravity * 0.5);
@@ -47,7 +47,7 @@ TEST(Zones, OverridesApplyByRankThenInOrder) {
   struct Case {
     const char* what;
     std::vector<Override> first;
-    int first_rank;
+    int first_priority;
     std::vector<Override> second;
     std::function<double(const Rules&)> of;
     double expected;
@@ -56,58 +56,58 @@ TEST(Zones, OverridesApplyByRankThenInOrder) {
   const auto launch = [](const Rules& r) { return r.launch_speed; };
   const double g = outside.rise_gravity;
   const Case cases[] = {
-      {"value", {instead("run.top_speed", 3)}, 0, {}, top, 3},
-      {"multiple", {times("run.top_speed", 3)}, 0, {}, top, 21},
-      {"the later of one rank counts",
-       {instead("run.top_speed", 3)},
+      {"value", {set_to("run.top_speed", 3)}, 0, {}, top, 3},
+      {"multiple", {scaled("run.top_speed", 3)}, 0, {}, top, 21},
+      {"the later of one priority counts",
+       {set_to("run.top_speed", 3)},
        0,
-       {instead("run.top_speed", 4)},
+       {set_to("run.top_speed", 4)},
        top,
        4},
-      {"the higher rank counts",
-       {instead("run.top_speed", 3)},
+      {"the higher priority counts",
+       {set_to("run.top_speed", 3)},
        1,
-       {instead("run.top_speed", 4)},
+       {set_to("run.top_speed", 4)},
        top,
        3},
       {"a multiple of a value",
-       {instead("run.top_speed", 3)},
+       {set_to("run.top_speed", 3)},
        0,
-       {times("run.top_speed", 2)},
+       {scaled("run.top_speed", 2)},
        top,
        6},
       {"a value over a multiple",
-       {times("run.top_speed", 2)},
+       {scaled("run.top_speed", 2)},
        1,
-       {instead("run.top_speed", 3)},
+       {set_to("run.top_speed", 3)},
        top,
        6},
-      {"a height", {instead("jump.height", 1)}, 0, {}, launch, std::sqrt(2 * g)},
+      {"a height", {set_to("jump.height", 1)}, 0, {}, launch, std::sqrt(2 * g)},
       {"a height under another gravity",
-       {instead("jump.height", 1)},
+       {set_to("jump.height", 1)},
        0,
-       {times("jump.gravity", 0.25)},
+       {scaled("jump.gravity", 0.25)},
        launch,
        std::sqrt(g / 2)},
-      {"a time", {instead("jump.apex_time", 0.5)}, 0, {}, launch, g / 2},
+      {"a time", {set_to("jump.apex_time", 0.5)}, 0, {}, launch, g / 2},
       {"both",
-       {instead("jump.height", 2), instead("jump.apex_time", 0.5)},
+       {set_to("jump.height", 2), set_to("jump.apex_time", 0.5)},
        0,
        {},
        [](const Rules& r) { return r.rise_gravity; },
        16},
       {"a multiple of the height",
-       {times("jump.height", 4)},
+       {scaled("jump.height", 4)},
        0,
        {},
        launch,
        2 * outside.launch_speed},
       {"rates stay when top speed changes",
-       {times("run.top_speed", 0.5)},
+       {scaled("run.top_speed", 0.5)},
        0,
        {},
-       [](const Rules& r) { return r.ground.rates.speed_up; },
-       outside.ground.rates.speed_up},
+       [](const Rules& r) { return r.ground.rates.accelerate; },
+       outside.ground.rates.accelerate},
       {"a window in ticks",
        {{"jump.coyote", false, Duration{9, Duration::Unit::ticks}}},
        0,
@@ -130,7 +130,7 @@ TEST(Zones, OverridesApplyByRankThenInOrder) {
   for (const Case& c : cases) {
     Zone first = zone_of({{-5, -5}, {5, 5}});
     first.overrides = c.first;
-    first.rank = c.first_rank;
+    first.priority = c.first_priority;
     Zone second = zone_of({{-5, -5}, {5, 5}});
     second.overrides = c.second;
     const Visitor visitor(tuning, floor_with({first, second}), {0, 0});
@@ -139,35 +139,35 @@ TEST(Zones, OverridesApplyByRankThenInOrder) {
   }
 }
 
-TEST(Zones, WhatIsWrongWithThemIsTold) {
+TEST(Zones, WhatIsWrongWithThemIsReported) {
   struct Case {
     const char* what;
     std::function<void(Zone&)> spoil;
     const char* says;
   };
   const Case cases[] = {
-      {"an unknown knob", [](Zone& z) { z.overrides = {instead("run.topspeed", 3)}; },
+      {"an unknown knob", [](Zone& z) { z.overrides = {set_to("run.topspeed", 3)}; },
        "run.topspeed: found nothing of that name, expected a knob of the tuning"},
-      {"a value out of range", [](Zone& z) { z.overrides = {instead("run.top_speed", -3)}; },
+      {"a value out of range", [](Zone& z) { z.overrides = {set_to("run.top_speed", -3)}; },
        "run.top_speed: found -3, expected a speed in u/s, 0 to 1000000"},
-      {"a product out of range", [](Zone& z) { z.overrides = {times("run.top_speed", -1)}; },
+      {"a product out of range", [](Zone& z) { z.overrides = {scaled("run.top_speed", -1)}; },
        "run.top_speed: found -7, expected a speed in u/s, 0 to 1000000"},
-      {"a factor on a flag", [](Zone& z) { z.overrides = {times("jump.allowed", 2)}; },
+      {"a factor on a flag", [](Zone& z) { z.overrides = {scaled("jump.allowed", 2)}; },
        "jump.allowed: found no number to multiply, expected a value in its place: the tuning has "
        "no "
        "number there"},
-      {"a factor on nothing", [](Zone& z) { z.overrides = {times("fall.glide.speed", 2)}; },
+      {"a factor on nothing", [](Zone& z) { z.overrides = {scaled("fall.glide.speed", 2)}; },
        "fall.glide.speed: found nothing to multiply, expected a value in its place: the tuning has "
        "no number there"},
-      {"the loop", [](Zone& z) { z.overrides = {instead("loop.tick_rate", 30)}; },
+      {"the loop", [](Zone& z) { z.overrides = {set_to("loop.tick_rate", 30)}; },
        "loop.tick_rate: found a change, expected another knob: those of the loop and of the body "
        "are the same everywhere"},
       {"a dive without drag",
        [](Zone& z) {
-         z.medium = Medium{};
-         z.medium->dive = 3;
+         z.fluid = Fluid{};
+         z.fluid->dive = 3;
        },
-       "medium.dive: found 3 u/s, expected 0 without medium.drag, which leads the speed towards "
+       "fluid.dive: found 3 u/s, expected 0 without fluid.drag, which leads the speed towards "
        "it"},
       {"a down that is none",
        [](Zone& z) {
@@ -206,16 +206,16 @@ TEST(Zones, WhatIsWrongWithThemIsTold) {
 // At every speed a border is crossed once each way, in the tick in which what counts of the body
 // gets past it; back only beyond the release margin.
 TEST(Zones, BordersDoNotFlicker) {
-  for (const Holds holds : {Holds::feet, Holds::centre, Holds::any_part}) {
+  for (const Contains contains : {Contains::feet, Contains::centre, Contains::any_part}) {
     for (double speed = 0.01; speed < 150; speed = speed * 1.7) {
       for (const int way : {1, -1}) {
         Zone zone = zone_of({{-3, -5}, {3, 50}});
-        zone.traits.holds = holds;
+        zone.traits.contains = contains;
         Tuning tuning = pip();
         tuning.run.top_speed = speed;
         tuning.run.ground = {{1e6, 1e6, 1e6}};
-        const double half = holds == Holds::any_part ? tuning.body.width / 2 : 0;
-        const double release = zone.traits.release;
+        const double half = contains == Contains::any_part ? tuning.body.width / 2 : 0;
+        const double release = zone.traits.exit_margin;
         // Starts in it, a little more than nothing from its border, and comes back.
         Visitor visitor(tuning, floor_with({zone}), {way * (3 + half - 0.001), 0});
         ASSERT_EQ(visitor.character.zones[0], 0U);
@@ -238,13 +238,13 @@ TEST(Zones, BordersDoNotFlicker) {
   }
 }
 
-// A zone that is passed within a tick is told of and does what it does; a run tells of as many
+// A zone that is passed within a tick is reported and does what it does; a run reports as many
 // entries as exits.
 TEST(Zones, ThinOnesAreNotSkipped) {
   Zone thin = zone_of({{5, -1}, {5.001, 9}});
   thin.traits.has_touch = true;
   thin.traits.touch.no_jump = 0.5;
-  thin.overrides = {instead("run.top_speed", 1)};
+  thin.overrides = {set_to("run.top_speed", 1)};
   Tuning tuning = pip();
   tuning.run.top_speed = 90;
   tuning.run.ground = {{1e6, 1e6, 1e6}};
@@ -259,8 +259,8 @@ TEST(Zones, ThinOnesAreNotSkipped) {
 
 TEST(Zones, EnteringKeepsSharesOfTheSpeedAndPushesAway) {
   Zone pool = zone_of({{-50, -20}, {50, -1}});
-  pool.traits.keep_along = 0.25;
-  pool.traits.keep_across = 0.5;
+  pool.traits.keep_vertical = 0.25;
+  pool.traits.keep_horizontal = 0.5;
   Level level;
   level.zones = {pool};
   Visitor visitor(pip(), level, {0, 0});

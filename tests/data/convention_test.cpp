@@ -19,7 +19,7 @@ width = 0.75
 height = 1.5
 [run]
 top_speed = 6.25
-ground = { speed_up = 62.5, brake = 78.125, turn = 125 }
+ground = { accelerate = 62.5, brake = 78.125, turn = 125 }
 [jump]
 launch_speed = 15.625
 gravity = 39.0625
@@ -39,7 +39,7 @@ width = 12
 height = 24
 [run]
 top_speed = 2
-ground = { speed_up = 0.4, brake = 0.5, turn = 0.8 }
+ground = { accelerate = 0.4, brake = 0.5, turn = 0.8 }
 [jump]
 launch_speed = 5
 gravity = 0.25
@@ -73,7 +73,7 @@ TEST(Convention, PixelsPerTickAreTheSameCharacter) {
   same(pixels.body.box.hi.x, metric.body.box.hi.x);
   same(pixels.body.box.hi.y, metric.body.box.hi.y);
   same(pixels.top_speed, metric.top_speed);
-  same(pixels.ground.rates.speed_up, metric.ground.rates.speed_up);
+  same(pixels.ground.rates.accelerate, metric.ground.rates.accelerate);
   same(pixels.ground.rates.brake, metric.ground.rates.brake);
   same(pixels.ground.rates.turn, metric.ground.rates.turn);
   same(pixels.launch_speed, metric.launch_speed);

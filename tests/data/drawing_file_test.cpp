@@ -29,8 +29,8 @@ TEST(Drawing, ZonesAndConditionsAreShapesWithKeys) {
       "px'>"
       "<circle class='start' cx='0' cy='0' r='2'/>"
       "<rect x='0' y='0' width='10' height='10' data-solid-when='zone = { is = \"sap\" }' "
-      "data-ferry='stops = [[30, -20]], speed = 5'/>"
-      "<g class='zone' data-zone='times = { jump.gravity = 0.5 }, down = \"left\"'>"
+      "data-path='stops = [[30, -20]], speed = 5'/>"
+      "<g class='zone' data-zone='scale = { jump.gravity = 0.5 }, down = \"left\"'>"
       "<circle cx='50' cy='-20' r='10'><title>sap</title></circle></g></svg>",
       "d.svg");
   ASSERT_TRUE(level) << describe(level.error().front());
@@ -42,16 +42,16 @@ TEST(Drawing, ZonesAndConditionsAreShapesWithKeys) {
   EXPECT_EQ(zone.overrides.at(0).knob, "jump.gravity");
   EXPECT_EQ(zone.turning.down, (Vec{-1, 0}));
   EXPECT_EQ(level->solids[0].solid_when.nodes.at(0).statement.at_least, 0) << "the id of the zone";
-  ASSERT_TRUE(level->solids[0].ferry);
-  EXPECT_EQ(level->solids[0].ferry->stops.at(0), (Vec{3, 2})) << "up in a drawing is down there";
+  ASSERT_TRUE(level->solids[0].path);
+  EXPECT_EQ(level->solids[0].path->stops.at(0), (Vec{3, 2})) << "up in a drawing is down there";
   const auto bad = parse_level_drawing(
       "<svg xmlns='http://www.w3.org/2000/svg' data-format='bushbaby-level/1' data-one-unit='10 "
       "px'>"
       "<circle class='start' cx='0' cy='0' r='2'/>\n"
       "<line class='zone' x1='0' y1='0' x2='9' y2='9'/>\n"
       "<rect class='zone' width='9' height='9' data-zone='box = [0, 0, 1, 1]'/>\n"
-      "<rect class='zone' width='9' height='9' data-zone='hold = 3'/>\n"
-      "<rect width='9' height='9' data-ferry='stops = [], speed = 5'/></svg>",
+      "<rect class='zone' width='9' height='9' data-zone='contain = 3'/>\n"
+      "<rect width='9' height='9' data-path='stops = [], speed = 5'/></svg>",
       "d.svg");
   ASSERT_FALSE(bad);
   ASSERT_EQ(bad.error().size(), 4U);
@@ -60,11 +60,10 @@ TEST(Drawing, ZonesAndConditionsAreShapesWithKeys) {
   EXPECT_EQ(describe(bad.error()[1]),
             "d.svg:3:1: <rect> box: found a shape, expected none: it is drawn");
   EXPECT_EQ(describe(bad.error()[2]),
-            "d.svg:4:1: <rect>: found unknown key hold; did you mean holds?");
-  EXPECT_EQ(
-      describe(bad.error()[3]),
-      "d.svg:5:1: <rect> ferry.stops: found no stops, expected [[x, y], ...] in px from where "
-      "the solid is drawn");
+            "d.svg:4:1: <rect>: found unknown key contain; did you mean contains?");
+  EXPECT_EQ(describe(bad.error()[3]),
+            "d.svg:5:1: <rect> path.stops: found no stops, expected [[x, y], ...] in px from where "
+            "the solid is drawn");
 }
 
 TEST(Drawing, ReadsEveryShapeUpright) {
@@ -109,7 +108,7 @@ TEST(Drawing, TransformsAndGroupsReachWhatIsInThem) {
     <g transform="translate(100)" class="from-above" data-surface="grip = 0.5">
       <g transform="scale(2, 1)">
         <rect x="0" y="0" width="10" height="10"/>
-        <rect class="solid" data-surface="belt = 20" width="10" height="10"/>
+        <rect class="solid" data-surface="conveyor = 20" width="10" height="10"/>
       </g>
       <rect transform="rotate(90)" width="20" height="10"/>
       <rect transform="rotate(30 10 10)" width="20" height="20"/>
@@ -122,7 +121,7 @@ TEST(Drawing, TransformsAndGroupsReachWhatIsInThem) {
   EXPECT_EQ(level.solids[0].blocks, Blocks::from_above);
   EXPECT_EQ(level.solids[0].traits.grip, 0.5);
   EXPECT_EQ(level.solids[1].blocks, Blocks::everything);
-  EXPECT_EQ(level.solids[1].traits.belt, 2) << "in the drawing's lengths";
+  EXPECT_EQ(level.solids[1].traits.conveyor, 2) << "in the drawing's lengths";
   EXPECT_EQ(level.solids[1].traits.grip, 1);
   EXPECT_EQ(level.solids[2].box, (Box{{9, -2}, {10, 0}})) << "a quarter turn leaves a box";
   const std::vector<Vec>& turned = level.solids[3].corners;
@@ -236,7 +235,7 @@ TEST(Drawing, SaysWhatIsWrongWithWhichElement) {
        "d.svg:2:1: <rect> surface.bounce: found 2, expected a number, 0 to 1"},
       {drawing("<rect width='1' height='1' data-surface='} \n x = {'/>"),
        "d.svg:2:1: <rect>: found data-surface=\"}   x = {\", expected keys as in a level file: "
-       "\"grip = 0.4, belt = 2\""},
+       "\"grip = 0.4, conveyor = 2\""},
       {drawing(deep),
        "d.svg:2:301: <g>: found groups too deep, expected at most 100 within one another"},
   };

@@ -65,54 +65,54 @@ on = "away"
 };
 
 TEST_F(Inheritance, OwnKeysTakeThePlaceOfInheritedOnes) {
-  put("heir.toml", "based_on = \"base.toml\"\n[run]\ntop_speed = 9\n[fall]\nfactor = 2\n");
-  const Tuning heir = loaded("heir.toml").tuning;
-  EXPECT_EQ(heir.name, "Base");
-  EXPECT_EQ(heir.run.top_speed, 9);
-  EXPECT_EQ(heir.fall.factor, 2);
-  EXPECT_EQ(heir.jump.height, 3.25);
-  EXPECT_EQ(heir.fall.terminal_speed, 24);
-  EXPECT_EQ(heir.wall.exits.size(), 2U);
-  put("grandchild.toml", "based_on = \"heir.toml\"\nname = \"Third\"\n");
+  put("child.toml", "based_on = \"base.toml\"\n[run]\ntop_speed = 9\n[fall]\nfactor = 2\n");
+  const Tuning child = loaded("child.toml").tuning;
+  EXPECT_EQ(child.name, "Base");
+  EXPECT_EQ(child.run.top_speed, 9);
+  EXPECT_EQ(child.fall.factor, 2);
+  EXPECT_EQ(child.jump.height, 3.25);
+  EXPECT_EQ(child.fall.terminal_speed, 24);
+  EXPECT_EQ(child.wall.exits.size(), 2U);
+  put("grandchild.toml", "based_on = \"child.toml\"\nname = \"Third\"\n");
   EXPECT_EQ(loaded("grandchild.toml").tuning.run.top_speed, 9);
 }
 
 TEST_F(Inheritance, TicksKeepTheirLengthAtAnotherTickRate) {
-  put("heir.toml", "based_on = \"base.toml\"\n[loop]\ntick_rate = 60\n");
-  const Compiled compiled = compile(loaded("heir.toml").tuning);
+  put("child.toml", "based_on = \"base.toml\"\n[loop]\ntick_rate = 60\n");
+  const Compiled compiled = compile(loaded("child.toml").tuning);
   ASSERT_TRUE(compiled.ok());
   EXPECT_EQ(compiled.rules.coyote_ticks, 12) << "6 ticks of 30 Hz are 12 of 60 Hz";
 }
 
 TEST_F(Inheritance, TwoOfWhatDetermineEachOtherReplaceAllOfThem) {
-  put("heir.toml", "based_on = \"base.toml\"\n[jump]\nlaunch_speed = 14\ngravity = 35\n");
-  const Tuning heir = loaded("heir.toml").tuning;
-  EXPECT_FALSE(heir.jump.height);
-  EXPECT_FALSE(heir.jump.apex_time);
+  put("child.toml", "based_on = \"base.toml\"\n[jump]\nlaunch_speed = 14\ngravity = 35\n");
+  const Tuning child = loaded("child.toml").tuning;
+  EXPECT_FALSE(child.jump.height);
+  EXPECT_FALSE(child.jump.apex_time);
   put("one.toml", "based_on = \"base.toml\"\n[jump]\nheight = 4\n");
   EXPECT_EQ(loaded("one.toml").tuning.jump.apex_time, (Duration{0.38}));
 }
 
 TEST_F(Inheritance, NoneUnsetsWhatIsInheritedAndRowsReplaceAllRows) {
-  put("heir.toml",
+  put("child.toml",
       "based_on = \"base.toml\"\n[fall]\nterminal_speed = \"none\"\n[[wall.exit]]\non = \"up\"\n");
-  const Tuning heir = loaded("heir.toml").tuning;
-  EXPECT_FALSE(heir.fall.terminal_speed);
-  ASSERT_EQ(heir.wall.exits.size(), 1U);
-  EXPECT_EQ(heir.wall.exits[0].on, "up");
+  const Tuning child = loaded("child.toml").tuning;
+  EXPECT_FALSE(child.fall.terminal_speed);
+  ASSERT_EQ(child.wall.exits.size(), 1U);
+  EXPECT_EQ(child.wall.exits[0].on, "up");
 }
 
 TEST_F(Inheritance, RewritingAnHeirTouchesTheHeirAlone) {
-  put("heir.toml", "based_on = \"base.toml\"   # all of it\n[run]\ntop_speed = 9   # fast\n");
-  const TuningFile heir = loaded("heir.toml");
-  EXPECT_EQ(rewrite_tuning(heir, heir.tuning), heir.text);
-  Tuning changed = heir.tuning;
+  put("child.toml", "based_on = \"base.toml\"   # all of it\n[run]\ntop_speed = 9   # fast\n");
+  const TuningFile child = loaded("child.toml");
+  EXPECT_EQ(rewrite_tuning(child, child.tuning), child.text);
+  Tuning changed = child.tuning;
   changed.run.top_speed = 10;
   changed.jump.height = 4;
   changed.fall.terminal_speed.reset();
   changed.wall.exits[1].hold = Duration{0.1};
-  ASSERT_FALSE(write_file(at("heir.toml"), rewrite_tuning(heir, changed)));
-  const TuningFile again = loaded("heir.toml");
+  ASSERT_FALSE(write_file(at("child.toml"), rewrite_tuning(child, changed)));
+  const TuningFile again = loaded("child.toml");
   EXPECT_EQ(again.text.find("based_on = \"base.toml\"   # all of it"), 29U);
   EXPECT_NE(again.text.find("top_speed = 10   # fast"), std::string::npos);
   for (const KnobPlace& place : places_of(changed)) {
@@ -126,8 +126,8 @@ TEST_F(Inheritance, RewritingAnHeirTouchesTheHeirAlone) {
 
 TEST_F(Inheritance, ProblemsStandInTheFileTheyAreIn) {
   put("broken.toml", "[run]\ntop_speed = -1\n");
-  put("heir.toml", "based_on = \"broken.toml\"\n");
-  EXPECT_EQ(problem("heir.toml"),
+  put("child.toml", "based_on = \"broken.toml\"\n");
+  EXPECT_EQ(problem("child.toml"),
             "broken.toml:3:13: run.top_speed: found -1, expected a speed in u/s, 0 to 1000000");
   put("lost.toml", "based_on = \"nowhere.toml\"\n");
   EXPECT_EQ(problem("lost.toml"),

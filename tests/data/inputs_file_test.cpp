@@ -99,7 +99,7 @@ struct Bad {
 };
 
 TEST(InputsFile, SaysWhatIsWrongAndWhere) {
-  const std::string held = "nothing, or any of left right up down jump dash pace x=SHARE y=SHARE";
+  const std::string held = "nothing, or any of left right up down jump dash sprint x=SHARE y=SHARE";
   const std::string time = "a length of time, more than 0: 30 ticks, 0.25 s or 250 ms";
   const std::string cue =
       "a moment: landed, airborne, falling, wall, edge, still, x PLACE or y PLACE";

@@ -109,7 +109,7 @@ name = "Pip"
 tick_rate = 60.0   # kept as 60.0
 [run]
 top_speed = 7      # u/s
-ground = { speed_up = 60, brake = 80 }
+ground = { accelerate = 60, brake = 80 }
 air.turn = 70
 
 [run.not_yet]
@@ -165,20 +165,30 @@ TEST(TuningFile, SaysWhatIsWrongAndWhere) {
        "version this program reads"},
       {"unknown key", kHead + "[run]\ntop_spede = 7\n",
        "t.toml:3:1: found unknown key run.top_spede; did you mean run.top_speed?"},
-      {"unknown key of an inline table", kHead + "[run]\nground = { sped_up = 60 }\n",
-       "t.toml:3:12: found unknown key run.ground.sped_up; did you mean run.ground.speed_up?"},
+      {"unknown key of an inline table", kHead + "[run]\nground = { acelerate = 60 }\n",
+       "t.toml:3:12: found unknown key run.ground.acelerate; did you mean run.ground.accelerate?"},
       {"a text for a number", kHead + "[run]\ntop_speed = \"fast\"\n",
        "t.toml:3:13: run.top_speed: found \"fast\", expected a speed in u/s, 0 to 1000000"},
       {"negative", kHead + "[jump]\nheight = -3\n",
        "t.toml:3:10: jump.height: found -3, expected a length in u, more than 0 and at most "
-       "1000000"},
+       "1000000; heights are positive here, also with vertical = \"down\": write 3"},
+      {"pixels, y down",
+       kHead + "[convention]\none_unit = \"16px\"\nvertical = \"down\"\ntime = "
+               "\"tick\"\n[jump]\nlaunch_speed = -6.4\n",
+       "t.toml:7:16: jump.launch_speed: found -6.4, expected a speed in px/tick, more than 0 and "
+       "at "
+       "most 266667; speeds upward are positive here, also with vertical = \"down\": write 6.4"},
+      {"somebody else's name", kHead + "[loop]\nfps = 60\n",
+       "t.toml:3:1: found unknown key loop.fps; did you mean loop.tick_rate?"},
+      {"somebody else's place", kHead + "gravity = 40\n",
+       "t.toml:2:1: found unknown key gravity; did you mean jump.gravity?"},
       {"not a number", kHead + "[fall]\nfactor = nan\n",
        "t.toml:3:10: fall.factor: found nan, expected a factor, more than 0 and at most 1000000"},
       {"infinite", kHead + "[fall]\nterminal_speed = inf\n",
        "t.toml:3:18: fall.terminal_speed: found inf, expected a speed in u/s, more than 0 and at "
        "most 1000000"},
       {"unknown choice", kHead + "[loop]\nintegrator = \"exakt\"\n",
-       "t.toml:3:14: loop.integrator: found \"exakt\", expected one of exact, averaged, "
+       "t.toml:3:14: loop.integrator: found \"exakt\", expected one of exact, trapezoidal, "
        "semi_implicit, explicit; did you mean exact?"},
       {"bad duration", kHead + "[jump]\napex_time = \"23 tocks\"\n",
        "t.toml:3:13: jump.apex_time: found \"23 tocks\", expected a time, more than 0 and at most "
@@ -191,7 +201,7 @@ TEST(TuningFile, SaysWhatIsWrongAndWhere) {
       {"a key out of its section", kHead + "terminal_velocity = 20\n",
        "t.toml:2:1: found unknown key terminal_velocity; did you mean fall.terminal_speed?"},
       {"a choice with a dash", kHead + "[loop]\nintegrator = \"semi-implicit\"\n",
-       "t.toml:3:14: loop.integrator: found \"semi-implicit\", expected one of exact, averaged, "
+       "t.toml:3:14: loop.integrator: found \"semi-implicit\", expected one of exact, trapezoidal, "
        "semi_implicit, explicit; did you mean semi_implicit?"},
       {"no closing bracket", kHead + "[jump\nheight = 3\n",
        "t.toml:2:6: found the end of the line, expected ']'"},
@@ -225,6 +235,40 @@ TEST(TuningFile, SaysWhatIsWrongAndWhere) {
   }
 }
 
+// Names from elsewhere lead to keys that exist.
+TEST(TuningFile, NamesFromElsewhereLeadToKeys) {
+  for (const char* name :
+       {"fps", "framerate", "delta", "dt", "jump_speed", "gravity", "coyote_time", "jump_buffer",
+        "double_jump", "max_speed", "acceleration", "friction", "max_fall_speed", "slope_limit"}) {
+    const auto file = parse_tuning(kHead, "t.toml", {Setting(std::string(name) + "=1")});
+    ASSERT_FALSE(file) << name;
+    EXPECT_NE(find_knob(file.error().front().suggestion), nullptr) << name;
+  }
+}
+
+TEST(TuningFile, SettingsMayBeInQuotes) {
+  const auto file = parse_tuning(
+      kHead, "t.toml", {Setting("loop.integrator=\"explicit\""), Setting("jump.coyote='7 ticks'")});
+  ASSERT_TRUE(file) << describe(file.error().front());
+  EXPECT_EQ(file->tuning.loop.integrator, Integrator::explicit_step);
+  EXPECT_EQ(file->tuning.jump.coyote, (Duration{7, Duration::Unit::ticks}));
+}
+
+// Numbers that are hardly u and s are remarked on, unless a convention says what they are.
+TEST(TuningFile, PixelsWithoutAConventionAreRemarkedOn) {
+  const std::string pixels =
+      "[body]\nheight = 28\n[run]\ntop_speed = 2.5\n[jump]\nlaunch_speed = 6.4\ngravity = 0.35\n";
+  const auto bare = parse_tuning(kHead + pixels, "t.toml");
+  ASSERT_TRUE(bare);
+  ASSERT_EQ(unit_remarks(*bare).size(), 1U);
+  EXPECT_NE(unit_remarks(*bare)[0].find("time = \"tick\""), std::string::npos);
+  const auto meant = parse_tuning(
+      kHead + "[convention]\none_unit = \"16 px\"\ntime = \"tick\"\n" + pixels, "t.toml");
+  ASSERT_TRUE(meant);
+  EXPECT_TRUE(unit_remarks(*meant).empty());
+  EXPECT_TRUE(unit_remarks(*parse_tuning(kHead, "t.toml")).empty());
+}
+
 TEST(TuningFile, ReportsAllProblemsInOneGo) {
   const auto file =
       parse_tuning(kHead + "[run]\ntop_speed = -1\n[jump]\nheight = true\nheigth = 3\n", "t.toml");
@@ -247,7 +291,7 @@ TEST(TuningFile, CombinationsAreReportedWhereTheyStand) {
   ASSERT_FALSE(checked);
   EXPECT_EQ(describe(checked.error().front()),
             "t.toml:4:1: jump: found gravity 30 u/s² where the others give 37.5 u/s², expected one "
-            "of them left out");
+            "of them omitted");
 }
 
 TEST(Settings, ChangeOneKnob) {

@@ -32,6 +32,9 @@ TEST(Quantities, AreReadWithAnyUnitOfTheirKind) {
       {" 52 px ", D::length, kPixels, 3.25},
       {"-52px", D::length, kPixels, -3.25},
       {"5.2e1 px", D::length, kPixels, 3.25},
+      {"3.25 tiles", D::length, kPixels, 3.25},
+      {"1 tile", D::length, kWorld, 1},
+      {"7.5 tiles/s", D::speed, kPixels, 7.5},
       {"7.5 u/s", D::speed, kPixels, 7.5},
       {"2 px/tick", D::speed, kPixels, 7.5},
       {"120 px/s", D::speed, kPixels, 7.5},
@@ -74,8 +77,8 @@ TEST(Quantities, OfAnotherKindOrNoneAreRefused) {
   EXPECT_FALSE(parse_quantity("52 px", D::length, kWorld)) << "whose pixels?";
 }
 
-// What is told reads back as what was meant, in every convention.
-TEST(Quantities, ToldThenReadAreTheSame) {
+// What is reported reads back as what was meant, in every convention.
+TEST(Quantities, ReportedThenReadAreTheSame) {
   std::mt19937 random(7);
   std::uniform_real_distribution<double> any(-1000, 1000);
   for (const double per_unit : {1.0, 10.0, 16.0, 37.5}) {
@@ -88,7 +91,7 @@ TEST(Quantities, ToldThenReadAreTheSame) {
           const auto read = parse_quantity(text, dimension, units);
           ASSERT_TRUE(read) << text;
           EXPECT_NEAR(*read, meant, 1e-12 * std::abs(meant)) << text;
-          EXPECT_NEAR(units.meant(dimension, units.told(dimension, meant)), meant,
+          EXPECT_NEAR(units.meant(dimension, units.shown(dimension, meant)), meant,
                       1e-12 * std::abs(meant));
         }
       }
@@ -126,21 +129,21 @@ TEST(Quantities, OfLevelsMayHaveUnits) {
   const auto level = parse_level(
       "format = \"bushbaby-level/1\"\nconvention = { one_unit = \"16 px\", vertical = \"down\" }\n"
       "start = [\"2 u\", \"-16 px\"]\n[[solid]]\nbox = [0, \"1 u\", 320, 0]\n"
-      "surface = { belt = \"1.5 u/s\" }\ntouch = { stun = \"250 ms\" }\n",
+      "surface = { conveyor = \"1.5 u/s\" }\ntouch = { stun = \"250 ms\" }\n",
       "t");
   ASSERT_TRUE(level) << describe(level.error().front());
   EXPECT_EQ(level->start, (Vec{2, 1}));
   EXPECT_EQ(level->solids[0].box, (Box{{0, -1}, {20, 0}}));
-  EXPECT_EQ(level->solids[0].traits.belt, 1.5);
+  EXPECT_EQ(level->solids[0].traits.conveyor, 1.5);
   EXPECT_EQ(level->solids[0].traits.touch.stun, 0.25);
   const auto ticks = parse_level(
       "format = \"bushbaby-level/1\"\nstart = [0, 0]\n[[solid]]\nbox = [0, -1, 1, 0]\n"
-      "surface = { belt = \"2 u/tick\" }\n",
+      "surface = { conveyor = \"2 u/tick\" }\n",
       "t");
   EXPECT_FALSE(ticks) << "a level has no ticks";
 }
 
-TEST(Phrases, AreToldInEitherUnits) {
+TEST(Phrases, AreReportedInEitherUnits) {
   const Phrase phrase = Phrase("a jump of ") + Quantity{3.25, D::length} + " at " +
                         Quantity{7.123456789, D::speed, true} + ", in " + Phrase(D::time);
   EXPECT_EQ(describe(phrase), "a jump of 3.25 u at 7.12346 u/s, in s");

@@ -1,5 +1,6 @@
 // Any valid tuning, any inputs: 200 ticks among walls, slopes, platforms, a bounce, a push,
-// slippery ground and ferries stay finite and outside of solids, unless a ferry crushes the body.
+// slippery ground and moving platforms stay finite and outside of solids, unless a moving platform
+// crushes the body.
 #include <cstddef>
 #include <cstdint>
 #include <utility>
@@ -24,7 +25,7 @@ bushbaby::Level among() {
   level.solids.back().traits.bounce_speed = 12;
   level.solids.push_back({"", {{-16, 0}, {-14, 0.5}}, {}});
   level.solids.back().traits.grip = 0.1;
-  level.solids.back().traits.belt = 3;
+  level.solids.back().traits.conveyor = 3;
   level.solids.push_back({"", {{9, 0}, {10, 4}}, {}});
   level.solids.back().traits.has_touch = level.solids.back().traits.touch.pushes = true;
   level.solids.back().traits.touch.push = {{9, 9}, bushbaby::PushFrame::source};
@@ -44,9 +45,9 @@ bushbaby::Level among() {
   const auto travel = [&level](const bushbaby::Box& box, std::vector<bushbaby::Vec> stops,
                                double speed) {
     bushbaby::Solid solid{"", box};
-    solid.ferry = bushbaby::Ferry{};
-    solid.ferry->stops = std::move(stops);
-    solid.ferry->speed = speed;
+    solid.path = bushbaby::PlatformPath{};
+    solid.path->stops = std::move(stops);
+    solid.path->speed = speed;
     level.solids.push_back(std::move(solid));
   };
   travel({{-0.3, 0.02}, {0.3, 0.1}}, {{3, 0}, {3, 4}, {-8, 2}}, 9);

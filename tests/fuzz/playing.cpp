@@ -25,7 +25,7 @@ bushbaby::live::Opening opening() {
   thick.overrides = {{"fall.factor", true, 0.4}};
   level.zones = {thick};
   opening.book = bushbaby::compile_book(tuning, level.zones).book;
-  opening.companion = bushbaby::live::Companion::of_file();
+  opening.ghost = bushbaby::live::Ghost::of_file();
   return opening;
 }
 

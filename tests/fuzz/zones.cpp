@@ -22,8 +22,8 @@ bushbaby::Override override_from(fuzz::Bytes& bytes) {
   const bushbaby::Knob& knob = fuzz::knob_from(bytes);
   bushbaby::Override change;
   change.knob = std::string(knob.key);
-  change.times = bytes.next() % 2 == 0;
-  if (change.times) {
+  change.scales = bytes.next() % 2 == 0;
+  if (change.scales) {
     change.value = bytes.number(kAmount);
   } else {
     std::visit(
@@ -40,17 +40,17 @@ bushbaby::Override override_from(fuzz::Bytes& bytes) {
   return change;
 }
 
-bushbaby::Medium medium_from(fuzz::Bytes& bytes) {
-  bushbaby::Medium medium;
-  medium.buoyancy = bytes.number(kAmount);
-  medium.drag = bytes.number(kAmount);
-  medium.stream = {bytes.number(kAny), bytes.number(kAny)};
-  medium.dive = medium.drag > 0 ? bytes.number(kAmount) : 0;
-  medium.paddle = bytes.number(kAmount);
-  medium.paddle_every = bushbaby::Duration{bytes.number(kAmount)};
-  medium.leap = bytes.number(kAmount);
-  medium.restores = bytes.next() % 2 == 0;
-  return medium;
+bushbaby::Fluid fluid_from(fuzz::Bytes& bytes) {
+  bushbaby::Fluid fluid;
+  fluid.buoyancy = bytes.number(kAmount);
+  fluid.drag = bytes.number(kAmount);
+  fluid.current = {bytes.number(kAny), bytes.number(kAny)};
+  fluid.dive = fluid.drag > 0 ? bytes.number(kAmount) : 0;
+  fluid.stroke = bytes.number(kAmount);
+  fluid.stroke_every = bushbaby::Duration{bytes.number(kAmount)};
+  fluid.exit_jump = bytes.number(kAmount);
+  fluid.restores = bytes.next() % 2 == 0;
+  return fluid;
 }
 
 bushbaby::Turning turning_from(fuzz::Bytes& bytes) {
@@ -70,17 +70,17 @@ bushbaby::Zone zone_from(fuzz::Bytes& bytes) {
   bushbaby::Zone zone;
   const bushbaby::Vec lo{bytes.next() / 8.0 - 16, bytes.next() / 16.0 - 6};
   zone.box = {lo, lo + bushbaby::Vec{(1 + bytes.next()) / 16.0, (1 + bytes.next()) / 16.0}};
-  zone.rank = bytes.next() % 3;
-  zone.traits.holds = static_cast<bushbaby::Holds>(bytes.next() % 3);
-  if (bytes.next() % 2 == 0) zone.traits.release = bytes.number(kAmount);
-  if (bytes.next() % 2 == 0) zone.traits.keep_along = bytes.number(kAmount);
-  if (bytes.next() % 2 == 0) zone.traits.keep_across = bytes.number(kAmount);
+  zone.priority = bytes.next() % 3;
+  zone.traits.contains = static_cast<bushbaby::Holds>(bytes.next() % 3);
+  if (bytes.next() % 2 == 0) zone.traits.exit_margin = bytes.number(kAmount);
+  if (bytes.next() % 2 == 0) zone.traits.keep_vertical = bytes.number(kAmount);
+  if (bytes.next() % 2 == 0) zone.traits.keep_horizontal = bytes.number(kAmount);
   for (int left = bytes.next() % 4; left > 0; --left) {
     zone.overrides.push_back(override_from(bytes));
   }
   const std::uint8_t kinds = bytes.next();
   if ((kinds & 1U) != 0) zone.turning = turning_from(bytes);
-  if ((kinds & 2U) != 0) zone.medium = medium_from(bytes);
+  if ((kinds & 2U) != 0) zone.fluid = fluid_from(bytes);
   if ((kinds & 4U) != 0) {
     zone.traits.has_touch = zone.traits.touch.pushes = true;
     zone.traits.touch.push.velocity = {bytes.number(kAny), bytes.number(kAny)};

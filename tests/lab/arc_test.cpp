@@ -103,7 +103,7 @@ TEST(DeriveArc, RefusesWithTheReason) {
       {"distance without speed", asking({3.0, {}, {}, {}}, {}, 4.0),
        "found a distance alone, expected a top speed with it"},
       {"three that clash", asking({3.0, 0.4, {}, {}}, 0.9),
-       "found an air time of 0.9 s where the others give 0.8 s, expected one of them left out, or "
+       "found an air time of 0.9 s where the others give 0.8 s, expected one of them omitted, or "
        "a "
        "fall factor of 0.64, which gives both"},
       {"distance against air time", asking({3.0, {}, {}, {}}, 0.7, 7.0, 7.0),

@@ -68,17 +68,17 @@ TEST(Drills, ExactFactsDoNotDependOnTheTickRate) {
   Tuning tuning = test::pip();
   tuning.jump.cut.min_hold = Duration{0.1};  // a whole number of ticks at all of these rates
   const auto reference = drilled(at_tick_rate(tuning, 30));
-  const std::set<std::string_view> sampled_drills{"hop",  "turn",  "hold_ladder",
-                                                  "drop", "steer", "push"};
+  const std::set<std::string_view> sampled_drills{"hop",  "turn",        "hold_heights",
+                                                  "drop", "air_control", "push"};
   for (const double rate : {60.0, 120.0, 240.0}) {
     const auto reports = drilled(at_tick_rate(tuning, rate));
     for (const Drill& drill : drills()) {
       for (const FactInfo& info : drill.facts) {
         // What depends on how long a tick is: the shortest tap, and what is measured at samples.
-        const bool sampled =
-            sampled_drills.count(drill.name) != 0 || info.name == "late_press.past_edge" ||
-            info.name == "early_press.height" || info.dimension == Dimension::ticks ||
-            info.dimension == Dimension::milliseconds;
+        const bool sampled = sampled_drills.count(drill.name) != 0 ||
+                             info.name == "coyote.past_edge" || info.name == "buffer.height" ||
+                             info.dimension == Dimension::ticks ||
+                             info.dimension == Dimension::milliseconds;
         if (sampled) continue;
         if (!value_of(reports, info.name)) {
           EXPECT_FALSE(value_of(reference, info.name)) << info.name;
@@ -95,7 +95,7 @@ TEST(Drills, ExactFactsDoNotDependOnTheTickRate) {
 TEST(Drills, SteppedLoopsDifferByTickRateAndSayHowMuch) {
   // The height is derived for each rate; the air time comes in whole ticks and shows the cost.
   for (const Integrator integrator :
-       {Integrator::averaged, Integrator::semi_implicit, Integrator::explicit_step}) {
+       {Integrator::trapezoidal, Integrator::semi_implicit, Integrator::explicit_step}) {
     const auto slow = drilled(test::with_loop(test::pip(), {integrator, 30, true}));
     const auto fast = drilled(test::with_loop(test::pip(), {integrator, 240, true}));
     EXPECT_NEAR(fact(slow, "stand_jump.height"), fact(fast, "stand_jump.height"), 1e-9);
@@ -113,23 +113,23 @@ TEST(Drills, WindowsMeasuredAreTheWindowsWritten) {
       tuning.jump.coyote = {static_cast<double>(n), Duration::Unit::ticks};
       tuning.jump.buffer = {static_cast<double>(n), Duration::Unit::ticks};
       CharacterSubject subject(rules_of(tuning));
-      const auto reports = run_drills(subject, {"late_press", "early_press"});
+      const auto reports = run_drills(subject, {"coyote", "buffer"});
       const std::string where = text_of(loop) + ", " + std::to_string(n) + " ticks";
-      EXPECT_EQ(fact(reports, "late_press.window_ticks"), n) << where;
-      EXPECT_EQ(fact(reports, "early_press.window_ticks"), n) << where;
-      EXPECT_NEAR(fact(reports, "late_press.window_ms"), 1000 * n / loop.tick_rate, 1e-9) << where;
+      EXPECT_EQ(fact(reports, "coyote.window_ticks"), n) << where;
+      EXPECT_EQ(fact(reports, "buffer.window_ticks"), n) << where;
+      EXPECT_NEAR(fact(reports, "coyote.window_ms"), 1000 * n / loop.tick_rate, 1e-9) << where;
       // At full speed the rear passes the edge by the way of the ticks in between, and less than
       // one tick's more.
       const double step = 7 / loop.tick_rate;
-      const double past = fact(reports, "late_press.past_edge");
+      const double past = fact(reports, "coyote.past_edge");
       EXPECT_GE(past, std::max(0, n - 1) * step - 1e-9) << where;
       EXPECT_LE(past, n * step + 1e-9) << where;
-      EXPECT_EQ(fact(reports, "early_press.height") > 0, n > 0) << where;
+      EXPECT_EQ(fact(reports, "buffer.height") > 0, n > 0) << where;
     }
   }
 }
 
-TEST(Drills, HoldLadderTurnAndDropByHand) {
+TEST(Drills, HoldHeightsTurnAndDropByHand) {
   Tuning tuning = test::pip();
   tuning.jump.cut = {CutStyle::stop, 0, 1, {0}};
   const auto reports = drilled(tuning);
@@ -139,10 +139,10 @@ TEST(Drills, HoldLadderTurnAndDropByHand) {
     const double t = ticks / 60.0;
     return rules.launch_speed * t - rules.rise_gravity * t * t / 2;
   };
-  EXPECT_NEAR(fact(reports, "hold_ladder.lowest"), height(1), 1e-9);
-  EXPECT_NEAR(fact(reports, "hold_ladder.highest"), 3.25, 1e-9);
-  EXPECT_EQ(fact(reports, "hold_ladder.distinct"), 23);
-  EXPECT_NEAR(fact(reports, "hold_ladder.largest_step"), height(2) - height(1), 1e-9);
+  EXPECT_NEAR(fact(reports, "hold_heights.lowest"), height(1), 1e-9);
+  EXPECT_NEAR(fact(reports, "hold_heights.highest"), 3.25, 1e-9);
+  EXPECT_EQ(fact(reports, "hold_heights.distinct"), 23);
+  EXPECT_NEAR(fact(reports, "hold_heights.largest_step"), height(2) - height(1), 1e-9);
   // From 7 u/s: 7/120 s to turn, 7/60 s to speed up, 10.5 ticks; 49/240 u over, at a sample less.
   EXPECT_NEAR(fact(reports, "turn.time"), 11.0 / 60, 1e-9);
   EXPECT_NEAR(fact(reports, "turn.reversal_time"), 4.0 / 60, 1e-9);
@@ -220,11 +220,11 @@ TEST(Drills, LongWindowsAreMeasuredAndEndlessOnesSayThatTheyGoOn) {
     tuning.jump.buffer = window;
     CharacterSubject subject(rules_of(tuning));
     for (DrillReport& report : reports) {
-      if (report.drill->name == "early_press") report = run_drill(*report.drill, subject);
+      if (report.drill->name == "buffer") report = run_drill(*report.drill, subject);
     }
     return reports;
   };
-  const char* facts[] = {"late_press.window_ticks", "early_press.window_ticks", "wall_press.late",
+  const char* facts[] = {"coyote.window_ticks", "buffer.window_ticks", "wall_press.late",
                          "wall_slide.cling"};
   const auto long_ones = set(150);
   for (const char* name : facts) EXPECT_EQ(fact(long_ones, name), 150) << name;
@@ -236,13 +236,12 @@ TEST(Drills, LongWindowsAreMeasuredAndEndlessOnesSayThatTheyGoOn) {
       if (!window) continue;
       EXPECT_TRUE(one.or_more) << one.info->name;
       // Ten seconds; of a press before landing as long as a fall can be waited for.
-      EXPECT_GE(one.value, one.info->name == "early_press.window_ticks" ? 450 : 600)
-          << one.info->name;
+      EXPECT_GE(one.value, one.info->name == "buffer.window_ticks" ? 450 : 600) << one.info->name;
     }
   }
   for (const DrillReport& report : long_ones) {
     for (const Fact& one : report.facts) {
-      EXPECT_EQ(one.or_more, one.info->name == "wall_regain.jumps") << one.info->name;
+      EXPECT_EQ(one.or_more, one.info->name == "wall_gain.jumps") << one.info->name;
     }
   }
 }
@@ -265,8 +264,8 @@ TEST(Drills, SayWhatASubjectDoesNotDo) {
   tuning.run.top_speed = 0;
   tuning.run.ground.brake = 0;
   for (const DrillReport& report : drilled(tuning)) {
-    const std::set<std::string_view> standing{"stand_jump",  "hop",   "hold_ladder",
-                                              "early_press", "carry", "hand_over"};
+    const std::set<std::string_view> standing{
+        "stand_jump", "hop", "hold_heights", "buffer", "platform_carry", "platform_momentum"};
     const bool runs = standing.count(report.drill->name) == 0;
     for (const Fact& measured : report.facts) {
       // What never happens has a count of 0 all the same.

@@ -89,7 +89,7 @@ TEST(Presses, FillAGaugeAreReplacedOrLeftOpen) {
   EXPECT_EQ(twice[2].end, Press::End::open);
 }
 
-// Of all that buttons did in random play each deed is told of one press, and of no other.
+// Of all that buttons did in random play each deed is reported one press, and of no other.
 TEST(Presses, AccountForEveryDeedOfRandomPlay) {
   std::size_t deeds = 0;
   std::size_t remembered = 0;
@@ -119,7 +119,7 @@ TEST(Presses, AccountForEveryDeedOfRandomPlay) {
       }
       if (event.kind == EventKind::fast_fell) happened.insert({event.tick, Button::down});
     }
-    std::multiset<std::pair<std::int64_t, Button>> told;
+    std::multiset<std::pair<std::int64_t, Button>> reported;
     for (const Press& press : *presses) {
       const bool did = press.end == Press::End::done || press.end == Press::End::charged;
       if (press.remembered > 0 && did) {
@@ -128,13 +128,13 @@ TEST(Presses, AccountForEveryDeedOfRandomPlay) {
                     press.end_tick == press.tick + press.remembered);
       }
       const bool leaves_wall = press.trial.candidate == Candidate::wall_exit;
-      if (did && !leaves_wall) told.insert({press.end_tick, press.button});
-      // A press of down that lets go of a wall may begin a fast fall as well; the wall is told.
+      if (did && !leaves_wall) reported.insert({press.end_tick, press.button});
+      // A press of down that lets go of a wall may begin a fast fall as well; the wall is reported.
       if (did && leaves_wall && press.button == Button::down) {
         happened.erase({press.end_tick, Button::down});
       }
     }
-    ASSERT_EQ(told, happened) << "seed " << seed;
+    ASSERT_EQ(reported, happened) << "seed " << seed;
     deeds += happened.size();
   }
   EXPECT_GT(deeds, 5000U);

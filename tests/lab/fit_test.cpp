@@ -11,7 +11,7 @@
 
 #include "bushbaby/core/tuning/amounts.h"
 #include "bushbaby/core/tuning/compile.h"
-#include "bushbaby/lab/complaints.h"
+#include "bushbaby/lab/answer.h"
 
 namespace bushbaby {
 namespace {
@@ -61,7 +61,7 @@ KnobValue value_in(const Tuning& tuning, const char* key) {
   return get_knob(tuning, *place.knob, place.row);
 }
 
-// Everything about tunings that is chosen by chance.
+// Everything about tunings that is chosen at random.
 class Chance {
  public:
   explicit Chance(std::uint64_t seed) : random_(seed) {}
@@ -77,9 +77,9 @@ class Chance {
     one.loop.tick_rate = std::round(between(50, 144));
     one.loop.integrator = static_cast<Integrator>(of(4));
     one.run.top_speed = by_ratio(4, 12);
-    one.run.ground.speed_up = by_ratio(20, 200);
+    one.run.ground.accelerate = by_ratio(20, 200);
     one.run.ground.brake = by_ratio(20, 200);
-    one.run.air.speed_up = by_ratio(20, 120);
+    one.run.air.accelerate = by_ratio(20, 120);
     one.jump.height = by_ratio(1.5, 6);
     one.jump.apex_time = Duration{by_ratio(0.25, 0.6)};
     one.fall.factor = by_ratio(1, 2.5);
@@ -109,8 +109,8 @@ class Chance {
 // Ten targets that a tuning meets: to 1 % or a tick, windows to the tick, and its leap as a curve.
 std::vector<Target> measured_targets(const Tuning& tuning) {
   CharacterSubject subject(compile(tuning).rules);
-  const auto reports = run_drills(subject, {"stand_jump", "hop", "running_jump", "run_up", "stop",
-                                            "late_press", "early_press"});
+  const auto reports = run_drills(
+      subject, {"stand_jump", "hop", "running_jump", "run_up", "stop", "coyote", "buffer"});
   const double tick = 1 / tuning.loop.tick_rate;
   std::vector<Target> targets;
   const auto add = [&](const char* fact, double least) {
@@ -123,7 +123,7 @@ std::vector<Target> measured_targets(const Tuning& tuning) {
   }
   add("stand_jump.apex_time", tick);
   add("stand_jump.air_time", tick);
-  for (const char* fact : {"late_press.window_ticks", "early_press.window_ticks"}) {
+  for (const char* fact : {"coyote.window_ticks", "buffer.window_ticks"}) {
     targets.push_back(aim(fact, value_of(reports, fact).value_or(-1), 0));
   }
   const auto jump = record_running_jump(subject, kHeldThroughout);
@@ -171,7 +171,7 @@ TEST(Fits, ScrambledKnobsMeetTheirTargetsAgain) {
 
 // A height and a time: the closed forms' answer needs no search, in any loop.
 TEST(Fits, AHeightAndATimeAreSolved) {
-  for (const char* loop : {"exact", "averaged", "semi_implicit", "explicit"}) {
+  for (const char* loop : {"exact", "trapezoidal", "semi_implicit", "explicit"}) {
     SCOPED_TRACE(loop);
     Tuning tuning = springy();
     tuning.jump.height.reset();
@@ -216,8 +216,8 @@ TEST(Fits, FewKnobsAreTurned) {
       EXPECT_EQ(!(move.from == move.to), move.place.key() == key) << move.place.key();
     }
     // In a number as short as a person's.
-    const double wanted = *amount_of(value_in(truth, key));
-    EXPECT_NEAR(*amount_of(value_in(fit.tuning, key)), wanted, 0.011 * wanted);
+    const double expected = *amount_of(value_in(truth, key));
+    EXPECT_NEAR(*amount_of(value_in(fit.tuning, key)), expected, 0.011 * expected);
   }
 }
 
@@ -229,7 +229,7 @@ TEST(Fits, WindowsAreSwitchedOnInTicks) {
   FitOptions options;
   options.knobs = {usual(tuning, "jump.coyote"), usual(tuning, "jump.height")};
   const Fit fit = fit_targets(
-      tuning, {at_least("late_press.window_ticks", 5), at_most("stand_jump.height", 3)}, options);
+      tuning, {at_least("coyote.window_ticks", 5), at_most("stand_jump.height", 3)}, options);
   ASSERT_EQ(fit.end, FitEnd::met);
   EXPECT_EQ(fit.tuning.jump.coyote, ticks(5));
   // What is not turned stays as it was written.
@@ -302,7 +302,7 @@ TEST(Fits, SlopesAreMeasured) {
   options.knobs = {usual(tuning, "jump.height"), usual(tuning, "jump.coyote"),
                    usual(tuning, "run.top_speed")};
   const std::vector<Target> targets{aim("stand_jump.height", 4, 0.01),
-                                    at_least("late_press.window_ticks", 5)};
+                                    at_least("coyote.window_ticks", 5)};
   const Fit fit = fit_targets(tuning, targets, options);
   ASSERT_EQ(fit.end, FitEnd::met);
   ASSERT_EQ(fit.slopes.size(), 3U);
@@ -329,7 +329,7 @@ struct Contradiction {
 std::vector<Contradiction> contradictions() {
   const std::vector<const char*> jump{"jump.height", "jump.apex_time", "jump.cut.keep",
                                       "fall.factor"};
-  const std::vector<const char*> run{"run.top_speed", "run.ground.speed_up", "run.ground.brake"};
+  const std::vector<const char*> run{"run.top_speed", "run.ground.accelerate", "run.ground.brake"};
   const auto between = [](const char* fact, double lo, double hi) {
     return target(fact, {Bound::Form::between, lo, hi});
   };
@@ -354,7 +354,7 @@ std::vector<Contradiction> contradictions() {
         at_least("running_jump.distance", 4)},
        {"run.top_speed", "jump.height", "jump.apex_time", "fall.factor"}},
       {"a lowest rung above the highest",
-       {at_least("hold_ladder.lowest", 3), at_most("hold_ladder.highest", 2.5)},
+       {at_least("hold_heights.lowest", 3), at_most("hold_heights.highest", 2.5)},
        jump},
       {"a stop with no way",
        {aim("run_up.top_speed", 8, 0.1), aim("stop.time", 0.2, 0.01),
@@ -373,13 +373,13 @@ std::vector<Contradiction> contradictions() {
         at_most("stand_jump.air_time", 0.8)},
        {"jump.height", "jump.apex_time", "fall.factor"}},
       {"a window in two sizes",
-       {aim("late_press.window_ticks", 5, 0), at_least("late_press.window_ms", 120)},
+       {aim("coyote.window_ticks", 5, 0), at_least("coyote.window_ms", 120)},
        {"jump.coyote"}},
       {"a memory in two sizes",
-       {aim("early_press.window_ticks", 5, 0), at_least("early_press.window_ms", 120)},
+       {aim("buffer.window_ticks", 5, 0), at_least("buffer.window_ms", 120)},
        {"jump.buffer"}},
       {"far past the edge, soon",
-       {at_most("late_press.window_ticks", 4), at_least("late_press.past_edge", 2),
+       {at_most("coyote.window_ticks", 4), at_least("coyote.past_edge", 2),
         at_most("run_up.top_speed", 9)},
        {"jump.coyote", "run.top_speed"}},
       {"a hop that takes longer",
@@ -459,7 +459,7 @@ bool is_all_met(const Judgement& judgement) {
                      [](const Verdict& verdict) { return verdict.met; });
 }
 
-// Each word moves its facts by its step, and what it holds stays: measured anew. Where it cannot,
+// Each word moves its facts by its step, and what it holds stays: measured again. Where it cannot,
 // it says of what it lets go, or why there is no way.
 TEST(Complaints, AreAnsweredByFewKnobs) {
   Chance chance(23);
@@ -471,27 +471,27 @@ TEST(Complaints, AreAnsweredByFewKnobs) {
     const Tuning tuning = i == 0 ? springy() : with_everything(chance);
     for (const Complaint& complaint : words) {
       SCOPED_TRACE(std::string(complaint.word) + " of " + std::to_string(i));
-      const Answer answer = answer_complaint(tuning, complaint, {});
+      const Answer answer = answer_complaints(tuning, {&complaint}, {});
       if (answer.targets.empty()) {  // what it is about is not there
         EXPECT_FALSE(answer.why_not.empty());
         continue;
       }
       ++asked;
-      EXPECT_EQ(answer.ways.empty(), !answer.why_not.empty());
-      if (!answer.ways.empty() && answer.keeps_held) ++answered;
-      for (const AnswerWay& one : answer.ways) {
-        EXPECT_LE(one.way.knobs.size(), 2U);
-        const Judgement judged = judge(answer.targets, one.way.tuning);
-        for (std::size_t k = 0; k < answer.wanted; ++k) EXPECT_TRUE(judged.verdicts[k].met);
-        EXPECT_TRUE(!answer.keeps_held || is_all_met(judged));
+      EXPECT_EQ(answer.options.empty(), !answer.why_not.empty());
+      if (!answer.options.empty() && answer.keeps_all) ++answered;
+      for (const AnswerOption& one : answer.options) {
+        EXPECT_LE(one.change.knobs.size(), 2U);
+        const Judgement judged = judge(answer.targets, one.change.tuning);
+        for (std::size_t k = 0; k < answer.asked; ++k) EXPECT_TRUE(judged.verdicts[k].met);
+        EXPECT_TRUE(!answer.keeps_all || is_all_met(judged));
         // Nothing else than those knobs was turned.
         Tuning turned = tuning;
-        for (const KnobMove& move : one.way.knobs) {
+        for (const KnobMove& move : one.change.knobs) {
           ASSERT_FALSE(set_knob(turned, *move.place.knob, move.to, move.place.row));
         }
         for (const KnobPlace& place : places_of(turned)) {
           EXPECT_TRUE(get_knob(turned, *place.knob, place.row) ==
-                      get_knob(one.way.tuning, *place.knob, place.row))
+                      get_knob(one.change.tuning, *place.knob, place.row))
               << place.key();
         }
       }
@@ -500,47 +500,121 @@ TEST(Complaints, AreAnsweredByFewKnobs) {
   EXPECT_GE(answered * 100, asked * 90) << answered << " of " << asked;
 }
 
-TEST(Complaints, AreKnownByAllTheirWords) {
-  std::vector<std::string> seen;
+TEST(Complaints, AreUnderstoodByAllTheirPhrases) {
+  const auto read = [](const std::string& text) { return read_complaint(text).complaint; };
   for (const Complaint& complaint : complaints()) {
-    std::vector<std::string_view> words = complaint.also;
-    words.push_back(complaint.word);
-    for (const std::string_view word : words) {
-      EXPECT_EQ(find_complaint(word), &complaint) << word;
-      EXPECT_EQ(find_complaint("  Too " + std::string(word) + "! "), &complaint) << word;
+    EXPECT_EQ(read(std::string(complaint.word)), &complaint) << complaint.word;
+    for (const std::string_view phrase : complaint.has) {
+      EXPECT_EQ(read(std::string(phrase)), &complaint) << phrase;
+      EXPECT_EQ(read("  It is too " + std::string(phrase) + "! "), &complaint) << phrase;
+    }
+    for (const std::string_view phrase : complaint.lacks) {
+      EXPECT_EQ(read("no " + std::string(phrase)), &complaint) << phrase;
+      EXPECT_EQ(read("There is not enough " + std::string(phrase)), &complaint) << phrase;
+    }
+    if (!complaint.opposite.empty()) {
+      const Complaint* opposite = find_complaint(complaint.opposite);
+      ASSERT_NE(opposite, nullptr) << complaint.opposite;
+      EXPECT_EQ(opposite->opposite, complaint.word);
     }
     for (const ComplaintFact& fact : complaint.facts) {
       EXPECT_NE(drill_of_fact(fact.fact), nullptr) << fact.fact;
     }
-    for (const std::string_view fact : complaint.holds) {
+    for (const std::string_view fact : complaint.keeps) {
       EXPECT_NE(drill_of_fact(fact), nullptr) << fact;
     }
     for (const std::string_view key : complaint.switches) EXPECT_NE(find_knob(key), nullptr) << key;
   }
-  EXPECT_EQ(find_complaint("purple"), nullptr);
+}
+
+TEST(Complaints, AreUnderstoodAsPeopleSayThem) {
+  const std::pair<const char*, const char*> said[] = {
+      {"less floaty", "floaty"},
+      {"more floaty", "heavy"},
+      {"not floaty enough", "heavy"},
+      {"it hangs in the air too long", "floaty"},
+      {"wall jump too weak", "wall jump weak"},
+      {"eats my jump", "eaten"},
+      {"jumps get eaten", "eaten"},
+      {"falls too fast", "heavy"},
+      {"gravity too strong", "heavy"},
+      {"lower gravity", "heavy"},
+      {"jump feels delayed", "delayed jump"},
+      {"sticks to walls", "wall sticky"},
+      {"no control in the air", "stiff"},
+      {"too much air control", "loose"},
+      {"air control too low", "stiff"},
+      {"The jumps aren\xE2\x80\x99t high enough", "low"},
+      {"doesn't jump high enough", "low"},
+      {"it should jump higher", "low"},
+      {"jump lower", "high"},
+      {"can't reach", "short"},
+      {"faster", "slow"},
+      {"slower", "fast"},
+      {"doesn't slide enough", "stops dead"},
+      {"coyote time too short", "edges"},
+      {"shorter coyote time", "edges loose"},
+      {"longer dash", "dash short"},
+      {"dash not long enough", "dash short"},
+      {"dashes too often", "dash often"},
+      {"too few heights", "coarse"},
+      {"tighter controls", "sluggish"},
+      {"short hop too high", "tap high"},
+      {"double jump not high enough", "air jump weak"},
+  };
+  for (const auto& [text, word] : said) {
+    const Complaint* complaint = read_complaint(text).complaint;
+    ASSERT_NE(complaint, nullptr) << text;
+    EXPECT_EQ(complaint->word, word) << text;
+  }
+  for (const char* text : {"", "purple", "too", "air control", "the cape is too floaty", "not"}) {
+    EXPECT_EQ(read_complaint(text).complaint, nullptr) << text;
+  }
+  EXPECT_EQ(read_complaint("wall jmp weak").near.front()->word, "wall jump weak");
+  EXPECT_EQ(read_complaint("air control").near.front()->word, "stiff");
+  EXPECT_TRUE(read_complaint(std::string(1000000, 'a')).near.empty());
+  std::string many;
+  for (int i = 0; i < 100000; ++i) many += "floaty ";
+  EXPECT_EQ(read_complaint(many).complaint, nullptr);
+}
+
+TEST(Complaints, AreAnsweredTogether) {
+  const Tuning tuning = springy();
+  const Answer answer = answer_complaints(
+      tuning, {find_complaint("floaty"), find_complaint("slides"), find_complaint("edges")}, {});
+  ASSERT_FALSE(answer.options.empty()) << answer.why_not;
+  EXPECT_EQ(answer.asked, 3U);
+  for (const AnswerOption& one : answer.options) {
+    for (std::size_t k = 0; k < answer.asked; ++k) EXPECT_TRUE(one.after.verdicts[k].met);
+  }
+  EXPECT_TRUE(answer.keeps_all);
+  const Answer torn =
+      answer_complaints(tuning, {find_complaint("high"), find_complaint("low")}, {});
+  EXPECT_TRUE(torn.options.empty());
+  EXPECT_EQ(torn.why_not, "these complaints pull stand_jump.height both ways");
 }
 
 // What is switched off is switched on in ticks; a choice is made where no number helps.
 TEST(Complaints, AreAnsweredBySwitches) {
   Tuning tuning = springy();
   tuning.jump.coyote = {};
-  const Answer edges = answer_complaint(tuning, *find_complaint("edges"), {});
-  ASSERT_FALSE(edges.ways.empty());
-  EXPECT_EQ(edges.ways.front().way.tuning.jump.coyote, ticks(2));
+  const Answer edges = answer_complaints(tuning, {find_complaint("edges")}, {});
+  ASSERT_FALSE(edges.options.empty());
+  EXPECT_EQ(edges.options.front().change.tuning.jump.coyote, ticks(2));
   tuning.jump.cut.style = CutStyle::none;
-  const Answer taps = answer_complaint(tuning, *find_complaint("tap too high"), {});
-  ASSERT_FALSE(taps.ways.empty());
-  EXPECT_TRUE(taps.keeps_held);
-  EXPECT_NE(taps.ways.front().way.tuning.jump.cut.style, CutStyle::none);
+  const Answer taps = answer_complaints(tuning, {find_complaint("tap high")}, {});
+  ASSERT_FALSE(taps.options.empty());
+  EXPECT_TRUE(taps.keeps_all);
+  EXPECT_NE(taps.options.front().change.tuning.jump.cut.style, CutStyle::none);
 }
 
-TEST(Complaints, HoldAndLetGoWhatTheyAreTold) {
+TEST(Complaints, KeepAndAllowWhatIsAskedFor) {
   const Complaint& floaty = *find_complaint("floaty");
-  AnswerOptions options;
-  options.step = 0.2;
-  options.holds = {"running_jump.distance"};
-  options.lets_go = {"hop.height"};
-  const Answer answer = answer_complaint(springy(), floaty, options);
+  AnswerRequest options;
+  options.share = 0.2;
+  options.keeps = {"running_jump.distance"};
+  options.allows = {"hop.height"};
+  const Answer answer = answer_complaints(springy(), {&floaty}, options);
   std::vector<std::string> facts;
   for (const Target& one : answer.targets) facts.push_back(one.fact);
   EXPECT_EQ(std::count(facts.begin(), facts.end(), "running_jump.distance"), 1);
@@ -551,7 +625,7 @@ TEST(Complaints, HoldAndLetGoWhatTheyAreTold) {
 }
 
 // A miss that each knob alone mends only by breaking something else.
-TEST(Ways, TwoKnobsBreakNothing) {
+TEST(Changes, TwoKnobsBreakNothing) {
   Tuning tuning = springy();
   tuning.jump.height.reset();
   tuning.jump.apex_time.reset();
@@ -564,10 +638,10 @@ TEST(Ways, TwoKnobsBreakNothing) {
   for (const Remedy& remedy : find_remedies(tuning, targets, before.verdicts.front())) {
     EXPECT_FALSE(remedy.meets && remedy.breaks.empty()) << remedy.place.key();
   }
-  const auto ways = find_quiet_ways(tuning, before, before.verdicts.front(), {});
-  ASSERT_FALSE(ways.empty());
-  EXPECT_EQ(ways.front().knobs.size(), 2U);
-  EXPECT_TRUE(is_all_met(judge(targets, ways.front().tuning)));
+  const auto changes = find_quiet_changes(tuning, before, before.verdicts.front(), {});
+  ASSERT_FALSE(changes.empty());
+  EXPECT_EQ(changes.front().knobs.size(), 2U);
+  EXPECT_TRUE(is_all_met(judge(targets, changes.front().tuning)));
 }
 
 }  // namespace

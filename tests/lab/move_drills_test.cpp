@@ -53,17 +53,17 @@ TEST(MoveDrills, SayWhenThereIsNothingToMeasure) {
     return report_of(plain, drill).facts.back().why_not;  // the first is a count of 0
   };
   EXPECT_EQ(last_why_not("air_jump"), "it does not jump in the air");
-  EXPECT_EQ(last_why_not("wall_regain"), "it does not jump from a wall");
+  EXPECT_EQ(last_why_not("wall_gain"), "it does not jump from a wall");
   EXPECT_EQ(fact(plain, "air_jump.count"), 0);
   EXPECT_EQ(fact(plain, "dash.in_air"), 0);
-  EXPECT_EQ(fact(plain, "wall_regain.jumps"), 0);
+  EXPECT_EQ(fact(plain, "wall_gain.jumps"), 0);
   EXPECT_EQ(why_not(plain, "charge"), "it jumps at the press: it does not charge");
   EXPECT_EQ(why_not(plain, "fast_fall"), "a press of down does not speed its fall up");
   EXPECT_EQ(why_not(plain, "glide"), "a held button does not slow its fall down");
   EXPECT_EQ(why_not(plain, "dash"), "it does not dash");
   EXPECT_EQ(why_not(plain, "wall_slide"), "it falls freely along a wall");
   EXPECT_EQ(why_not(plain, "wall_press"), "it does not jump from a wall");
-  EXPECT_EQ(why_not(plain, "wall_cross"), "it does not jump from a wall");
+  EXPECT_EQ(why_not(plain, "wall_push_off"), "it does not jump from a wall");
 }
 
 TEST(MoveDrills, AirJumpCountHeightAndInterval) {
@@ -93,16 +93,16 @@ TEST(MoveDrills, AirJumpsDoNotPassForCoyoteTimeNorForTheBuffer) {
         tuning.jump.coyote = tuning.jump.buffer = in_ticks(n);
         tuning.jump.air_jumps.count = jumps;
         tuning.jump.air_jumps.walk_off_costs = costs;
-        EXPECT_EQ(fact(tuning, "late_press.window_ticks"), n) << jumps << costs;
-        EXPECT_EQ(fact(tuning, "early_press.window_ticks"), n) << jumps << costs;
+        EXPECT_EQ(fact(tuning, "coyote.window_ticks"), n) << jumps << costs;
+        EXPECT_EQ(fact(tuning, "buffer.window_ticks"), n) << jumps << costs;
       }
     }
   }
   Tuning endless = test::pip();
   endless.jump.coyote = in_ticks(6);
   endless.jump.air_jumps.unlimited = true;
-  EXPECT_EQ(fact(endless, "late_press.window_ticks"), 6) << "by its events";
-  EXPECT_EQ(why_not(endless, "early_press"), "its jumps in the air never end");
+  EXPECT_EQ(fact(endless, "coyote.window_ticks"), 6) << "by its events";
+  EXPECT_EQ(why_not(endless, "buffer"), "its jumps in the air never end");
 }
 
 TEST(MoveDrills, ChargeIsTheCurveOfTheTuning) {
@@ -127,18 +127,18 @@ TEST(MoveDrills, ChargeIsTheCurveOfTheTuning) {
   EXPECT_NEAR(fact(tuning, "charge.full_time"), 0.5, 1e-9);
 }
 
-TEST(MoveDrills, SteerGrowsWithAirControl) {
+TEST(MoveDrills, AirControlGrowsWithTheAirRates) {
   Tuning stiff = test::pip();
   stiff.run.air = {{0, 0, 0}};
-  EXPECT_EQ(fact(stiff, "steer.from_rest"), 0);
-  EXPECT_NEAR(fact(stiff, "steer.span"), 0, 1e-9);
+  EXPECT_EQ(fact(stiff, "air_control.from_rest"), 0);
+  EXPECT_NEAR(fact(stiff, "air_control.span"), 0, 1e-9);
   // From rest at 10 u/s² for the whole air time, by hand.
   Tuning soft = test::pip();
   soft.run.air = {{10, 10, 10}};
   const double time = fact(soft, "stand_jump.air_time");
-  EXPECT_NEAR(fact(soft, "steer.from_rest"), 5 * time * time, 0.3)
+  EXPECT_NEAR(fact(soft, "air_control.from_rest"), 5 * time * time, 0.3)
       << "the press tick does not steer";
-  EXPECT_GT(fact(test::pip(), "steer.span"), fact(soft, "steer.span"));
+  EXPECT_GT(fact(test::pip(), "air_control.span"), fact(soft, "air_control.span"));
 }
 
 TEST(MoveDrills, FastFallAndGlideByHand) {
@@ -221,7 +221,7 @@ TEST(MoveDrills, WallLockMeasuredIsTheLockWritten) {
     for (int n = 0; n <= 12; n += 3) {
       Tuning tuning = with_loop(climber(), loop);
       tuning.wall.exits[0].steer_lock = in_ticks(n);
-      EXPECT_EQ(fact(tuning, "wall_cross.lock_ticks"), n) << text_of(loop);
+      EXPECT_EQ(fact(tuning, "wall_push_off.lock_ticks"), n) << text_of(loop);
     }
   }
 }
@@ -230,35 +230,35 @@ TEST(MoveDrills, WallLockMeasuredIsTheLockWritten) {
 TEST(MoveDrills, AJumpInTheAirBesideAWallIsNoWallJump) {
   Tuning tuning = test::pip();
   tuning.jump.air_jumps.count = 2;
-  EXPECT_EQ(fact(tuning, "wall_regain.jumps"), 0);
-  for (const char* drill : {"wall_press", "wall_cross"}) {
+  EXPECT_EQ(fact(tuning, "wall_gain.jumps"), 0);
+  for (const char* drill : {"wall_press", "wall_push_off"}) {
     EXPECT_EQ(why_not(tuning, drill), "it does not jump from a wall");
   }
 }
 
 TEST(MoveDrills, WallRegainCountsTheJumpsThatOneWallGives) {
   Tuning tuning = climber();
-  EXPECT_EQ(fact(tuning, "wall_regain.jumps"), 20);
+  EXPECT_EQ(fact(tuning, "wall_gain.jumps"), 20);
   tuning.wall.exits[0].same_wall = false;
-  EXPECT_EQ(fact(tuning, "wall_regain.jumps"), 1);
+  EXPECT_EQ(fact(tuning, "wall_gain.jumps"), 1);
   tuning.wall.exits[0].same_wall = true;
   // Straight up: v²/2g higher with each jump, and the wall goes on holding the body.
   tuning.wall.exits[0].away = 0;
   const Rules rules = rules_of(tuning);
-  EXPECT_EQ(fact(tuning, "wall_regain.jumps"), 20);
-  EXPECT_NEAR(fact(tuning, "wall_regain.height"), 13 * 13 / (2 * rules.rise_gravity), 0.01);
-  EXPECT_EQ(fact(tuning, "wall_cross.away"), 0);
+  EXPECT_EQ(fact(tuning, "wall_gain.jumps"), 20);
+  EXPECT_NEAR(fact(tuning, "wall_gain.height"), 13 * 13 / (2 * rules.rise_gravity), 0.01);
+  EXPECT_EQ(fact(tuning, "wall_push_off.away"), 0);
   // A press that lets go is no jump.
   tuning.wall.exits = {{"jump + down"}, {"jump", WallPlace::anywhere, {}, 7, 13}};
-  EXPECT_EQ(fact(tuning, "wall_regain.jumps"), 20) << "without down";
+  EXPECT_EQ(fact(tuning, "wall_gain.jumps"), 20) << "without down";
 }
 
 TEST(MoveDrills, WallRegainGrowsWithTheSpeedUp) {
   Tuning low = climber();
   Tuning high = climber();
   high.wall.exits[0].up = 16;
-  EXPECT_GT(fact(high, "wall_regain.height"), fact(low, "wall_regain.height") + 0.5);
-  EXPECT_GT(fact(high, "wall_regain.height"), 0) << "it climbs";
+  EXPECT_GT(fact(high, "wall_gain.height"), fact(low, "wall_gain.height") + 0.5);
+  EXPECT_GT(fact(high, "wall_gain.height"), 0) << "it climbs";
 }
 
 TEST(MoveDrills, ClimbMeasuresItsKnobsInEveryLoop) {
@@ -295,16 +295,16 @@ TEST(MoveDrills, ClimbSaysWhatDoesNotEndAndWhatIsNone) {
 
 TEST(MoveDrills, PaceMeasuresItsKnobs) {
   Tuning tuning = test::pip();
-  EXPECT_EQ(why_not(tuning, "pace"), "its button changes no speed");
-  tuning.run.pace.top_speed = 12;
-  tuning.run.pace.ground.speed_up = 24;
-  EXPECT_EQ(fact(tuning, "pace.top_speed"), 12);
-  EXPECT_NEAR(fact(tuning, "pace.time"), 0.5, 1e-9);
-  const double ratio = fact(tuning, "pace.jump_distance") / fact(tuning, "running_jump.distance");
+  EXPECT_EQ(why_not(tuning, "sprint"), "its button changes no speed");
+  tuning.run.sprint.top_speed = 12;
+  tuning.run.sprint.ground.accelerate = 24;
+  EXPECT_EQ(fact(tuning, "sprint.top_speed"), 12);
+  EXPECT_NEAR(fact(tuning, "sprint.time"), 0.5, 1e-9);
+  const double ratio = fact(tuning, "sprint.jump_distance") / fact(tuning, "running_jump.distance");
   EXPECT_NEAR(ratio, 12.0 / 7, 1e-9) << "the same time in the air";
-  EXPECT_EQ(fact(tuning, "pace.landing_speed"), 7);
-  tuning.run.pace.in_air = PaceInAir::kept;
-  EXPECT_EQ(fact(tuning, "pace.landing_speed"), 12);
+  EXPECT_EQ(fact(tuning, "sprint.landing_speed"), 7);
+  tuning.run.sprint.in_air = SprintInAir::kept;
+  EXPECT_EQ(fact(tuning, "sprint.landing_speed"), 12);
 }
 
 TEST(MoveDrills, WallJumpsFromTheFootAndTheirHeight) {
@@ -312,11 +312,11 @@ TEST(MoveDrills, WallJumpsFromTheFootAndTheirHeight) {
   tuning.jump.cut.style = CutStyle::none;
   const Rules rules = rules_of(tuning);
   const double plain = 13.0 * 13.0 / (2 * rules.rise_gravity);
-  EXPECT_NEAR(fact(tuning, "wall_cross.height"), plain, 1e-9) << "the closed form";
+  EXPECT_NEAR(fact(tuning, "wall_push_off.height"), plain, 1e-9) << "the closed form";
   EXPECT_EQ(fact(tuning, "wall_press.standing"), 0);
   tuning.wall.exits[0].sustain = in_ticks(6);
   tuning.wall.exits[0].first = true;
-  EXPECT_NEAR(fact(tuning, "wall_cross.height"), plain + 13 * 0.1, 1e-9);
+  EXPECT_NEAR(fact(tuning, "wall_push_off.height"), plain + 13 * 0.1, 1e-9);
   EXPECT_EQ(fact(tuning, "wall_press.standing"), 1);
 }
 

@@ -1,4 +1,4 @@
-// Overlay: what a press would do is what it does, and what is told to differ does.
+// Overlay: what a press would do is what it does, and what is reported to differ does.
 #include "bushbaby/lab/overlay.h"
 
 #include <algorithm>
@@ -39,8 +39,8 @@ Chance chance_of(const Events& events) {
 }
 
 // In every tick of the demo's climb before which the button is up and nothing is remembered: the
-// press is made, and does what was told.
-TEST(Overlay, TellsWhatAPressWouldDo) {
+// press is made, and does what was reported.
+TEST(Overlay, ReportsWhatAPressWouldDo) {
   const Tuning tuning = demo_tuning("pip.tuning.toml");
   const Stage stage = level_stage(*load_level(kDemo + "hollow-trunk.level.toml"));
   const Inputs inputs = *load_inputs(kDemo + "moonlit-climb.inputs");
@@ -99,7 +99,7 @@ TEST(Overlay, JumpsOfADrillBeginAtTheirTakeOff) {
   std::vector<Variant> variants;
   for (const double factor : {1.7, 2.2}) {
     tuning.fall.factor = factor;
-    tuning.run.ground.speed_up = 30 * factor;  // another run-up
+    tuning.run.ground.accelerate = 30 * factor;  // another run-up
     variants.push_back(*record_drill(subject_of(tuning), "x", *find_drill("running_jump")));
     const Trace& trace = variants.back().trace;
     EXPECT_EQ(trace.samples.front().tick, 0);
@@ -137,7 +137,7 @@ TEST(Overlay, MatchesAsManyEventsAsItCan) {
       for (int i = 0, n = static_cast<int>(random() % 8); i < n; ++i) {
         Event event;
         event.kind = random() % 2 == 0 ? EventKind::apex : EventKind::landed;
-        // No time is that of the other trace, so that no match is left out as the same.
+        // No time is that of the other trace, so that no match is omitted as the same.
         event.tick = 1 + 2 * i + (&variant == variants.data() ? 0 : 1);
         variant.trace.events.push_back(event);
       }
@@ -163,7 +163,7 @@ TEST(Overlay, MatchesAsManyEventsAsItCan) {
         ++single;
       }
     }
-    // The ones of a trace without events are not compared: it may be one that tells none.
+    // The ones of a trace without events are not compared: it may be one that reports none.
     if (b.empty()) continue;
     EXPECT_EQ(matched, most(0, 0));
     EXPECT_EQ(matched * 2 + single, a.size() + b.size());
@@ -173,7 +173,7 @@ TEST(Overlay, MatchesAsManyEventsAsItCan) {
 TEST(Overlay, WhatIsSwitchedOffHasItsDefaults) {
   const Tuning fresh;
   for (const char* key : {"jump.coyote", "jump.air_jumps", "fall.fast", "wall", "wall.exit", "dash",
-                          "run.pace", "jump.cut"}) {
+                          "run.sprint", "jump.cut"}) {
     Tuning tuning = demo_tuning("pip.tuning.toml");
     const Tuning before = tuning;
     ASSERT_TRUE(reset_knobs(tuning, key));

@@ -28,7 +28,7 @@ Inputs inputs_from(const std::string& lines) {
   return inputs ? *inputs : Inputs{};
 }
 
-// A controller that tells nothing but where it is, and cannot keep its state.
+// A controller that reports nothing but where it is, and cannot keep its state.
 class Bare final : public Subject {
  public:
   explicit Bare(CharacterSubject inner) : inner_(std::move(inner)) {}
@@ -83,7 +83,7 @@ const Case kCases[] = {
     {"right until x 4\n", "right jump until y 1.9"},
 };
 
-// The last span ends with the first tick in which its cue came, or so many ticks before or after
+// The last span ends with the first tick in which its cue came, or N ticks before or after
 // it; at every rate, in every loop, and whether a subject can keep its state or not.
 TEST(Playing, SpansEndWithWhatTheyWaitFor) {
   const Stage stage = level_stage(first_limbs());
@@ -194,7 +194,7 @@ TEST(Playing, SaysWhereARunEndedEarly) {
   ASSERT_TRUE(endless && endless->stall);
   EXPECT_NE(endless->stall->why, Stall::Why::too_early);
   EXPECT_LE(endless->trace.samples.back().tick, kMostRunTicks);
-  // One that must begin anew for each look ahead is given up, not waited for.
+  // One that must begin again for each look ahead is given up, not waited for.
   Bare bare(pip);
   const auto slow =
       play(bare, stage,

@@ -15,13 +15,13 @@ namespace bushbaby {
 namespace {
 
 // A tuning that says launch speed and gravity: as many loops jump to as many heights, and what is
-// told keeps the one of the first.
-TEST(Rates, WhatIsToldKeepsTheJump) {
+// reported keeps the one of the first.
+TEST(Rates, WhatIsReportedKeepsTheJump) {
   std::mt19937_64 random(11);
   const auto uniform = [&random](double lo, double hi) {
     return std::uniform_real_distribution<double>(lo, hi)(random);
   };
-  int told = 0;
+  int reported = 0;
   for (int round = 0; round < 20; ++round) {
     Tuning tuning = test::pip();
     tuning.jump.height.reset();
@@ -36,7 +36,7 @@ TEST(Rates, WhatIsToldKeepsTheJump) {
     for (const LoopVariant& loop : loop_variants(tuning, {30, 50, 144})) {
       const auto kept = keep_jump(tuning, loop.tuning);
       if (!kept) continue;
-      ++told;
+      ++reported;
       Tuning changed = loop.tuning;
       changed.jump.launch_speed = kept->launch_speed;
       changed.jump.gravity = kept->gravity;
@@ -48,7 +48,7 @@ TEST(Rates, WhatIsToldKeepsTheJump) {
       EXPECT_NEAR(jump->arc.rise_time(), kept->apex_time, 1e-9) << loop.name;
     }
   }
-  EXPECT_GT(told, 100);
+  EXPECT_GT(reported, 100);
 }
 
 // One that says height and time jumps as high in every loop.
@@ -64,8 +64,8 @@ TEST(Rates, EveryOtherLoopComesOnce) {
   const auto loops = loop_variants(tuning, {30, 60, 144});
   std::set<std::string> names;
   for (const LoopVariant& loop : loops) names.insert(loop.name);
-  EXPECT_EQ(names, (std::set<std::string>{"60 Hz, exact", "30 Hz", "144 Hz", "averaged",
-                                          "averaged, no gravity on launch", "semi_implicit",
+  EXPECT_EQ(names, (std::set<std::string>{"60 Hz, exact", "30 Hz", "144 Hz", "trapezoidal",
+                                          "trapezoidal, no gravity on launch", "semi_implicit",
                                           "semi_implicit, no gravity on launch", "explicit",
                                           "explicit, no gravity on launch"}));
   ASSERT_EQ(loops[1].name, "30 Hz");
@@ -111,14 +111,14 @@ TEST(Rates, UnevenStepsMoveWhatDependsOnThem) {
   const auto farthest_of = [&](auto make) {
     auto even = make();
     EXPECT_TRUE(UnevenSubject::accepts(even));
-    const double wanted = height(even);
+    const double expected = height(even);
     double farthest = 0;
     for (std::uint32_t seed = 1; seed < 40; ++seed) {
       auto subject = make();
       UnevenSubject uneven(subject, 0.8, seed);
       const double once = height(uneven);
       EXPECT_EQ(height(uneven), once);  // the same steps again
-      farthest = std::max(farthest, std::abs(once - wanted));
+      farthest = std::max(farthest, std::abs(once - expected));
     }
     return farthest;
   };

@@ -1,4 +1,4 @@
-// Recordings by chance: bodies of which everything is known, recorded in all the ways that people
+// Recordings at random: bodies of which everything is known, recorded in all the ways that people
 // record, for what recovers constants from them.
 #pragma once
 
@@ -19,7 +19,7 @@ struct MadeRecording {
   Recording recording;
   double noise = 0;       // u
   bool on_ticks = false;  // points are the ends of ticks
-  int let_go_early = 0;   // jumps
+  int release_early = 0;  // jumps
 };
 
 class RecordingMaker {
@@ -110,8 +110,8 @@ class RecordingMaker {
     const double rises = *made_.tuning.jump.launch_speed / *made_.tuning.jump.gravity +
                          seconds(made_.tuning.jump.sustain, made_.tuning.loop.tick_rate);
     std::vector<double> holds(static_cast<std::size_t>(2 + one_of(3)), rises * 1.2 + 0.5);
-    made_.let_go_early = one_of(4);
-    for (int i = 0; i < made_.let_go_early; ++i) holds.push_back(between(0.15, 0.7) * rises);
+    made_.release_early = one_of(4);
+    for (int i = 0; i < made_.release_early; ++i) holds.push_back(between(0.15, 0.7) * rises);
     for (std::size_t i = holds.size(); i > 1; --i) {
       std::swap(holds[i - 1], holds[static_cast<std::size_t>(one_of(static_cast<int>(i)))]);
     }

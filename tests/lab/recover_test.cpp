@@ -18,7 +18,7 @@ namespace {
 constexpr unsigned kRecordings = BUSHBABY_SLOW ? 1 : 16;
 constexpr int kLoops = BUSHBABY_SLOW ? 1 : 4;
 
-// Of one that jumps n times with the button held, then k times with it let go early.
+// Of one that jumps n times with the button held, then k times with it released early.
 class Yard {
  public:
   explicit Yard(const Tuning& tuning)
@@ -104,7 +104,7 @@ Recording everything_of(const Tuning& tuning) {
   yard.hold(kRight, 35);
   yard.hold(kLeft, 70);
   yard.hold({}, 25);
-  // A press so many ticks before the landing: known from a jump without it.
+  // A press N ticks before the landing: known from a jump without it.
   const int in_air = [&tuning] {
     Yard alone(tuning);
     alone.hold({}, 5);
@@ -155,7 +155,7 @@ TEST(Recover, WithoutNoiseEveryConstantOfEveryLoopComesBack) {
     EXPECT_EQ(recovered.tuning.loop.integrator, integrator);
     const auto knobs = by_key(recovered);
     for (const char* key : {"jump.launch_speed", "jump.gravity", "fall.factor", "jump.cut.keep",
-                            "run.top_speed", "run.ground.speed_up", "run.ground.brake"}) {
+                            "run.top_speed", "run.ground.accelerate", "run.ground.brake"}) {
       const double truth = number_of(tuning, key);
       const bool is_run = std::string(key).rfind("run.ground", 0) == 0;
       // Ramps end within a tick, and a stepped loop says nothing of that.
@@ -166,7 +166,7 @@ TEST(Recover, WithoutNoiseEveryConstantOfEveryLoopComesBack) {
     EXPECT_EQ(knobs.at("jump.cut.style")->choice, "scale");
     EXPECT_EQ(knobs.at("jump.hang.gravity")->end, RecoverEnd::none_seen);
     EXPECT_EQ(knobs.at("jump.sustain")->end, RecoverEnd::none_seen);
-    EXPECT_EQ(knobs.at("fall.terminal_speed")->end, RecoverEnd::cannot_tell);
+    EXPECT_EQ(knobs.at("fall.terminal_speed")->end, RecoverEnd::undetermined);
     EXPECT_EQ(recovered.tuning.jump.coyote, tuning.jump.coyote);
     EXPECT_EQ(recovered.tuning.jump.buffer, tuning.jump.buffer);
   }
@@ -201,7 +201,7 @@ TEST(Recover, InSteppedLoopsTheTicksOfABandAndOfACutAreFound) {
                   1e-4 * number_of(tuning, key))
           << key;
     }
-    // Within a tick's gravity nothing tells where the band ends.
+    // Within a tick's gravity nothing reports where the band ends.
     const Estimate& band = knobs.at("jump.hang.below_speed")->estimate;
     EXPECT_LE(band.lo, 4.3);
     EXPECT_GE(band.hi, 4.3);
@@ -373,9 +373,9 @@ TEST(Recover, AJumpLetGoNearItsTopIsNotTakenForAFullOne) {
   EXPECT_EQ(recovered.flights.size(), 4U);
 }
 
-// Every jump let go early, as the button says: there is no full one to begin with, and less is
+// Every jump released early, as the button says: there is no full one to begin with, and less is
 // known.
-TEST(Recover, JumpsThatAreAllLetGoEarlyTellSomething) {
+TEST(Recover, JumpsThatAreAllLetGoEarlyReportSomething) {
   const Tuning tuning = springy(Integrator::explicit_step);
   Yard yard(tuning);
   yard.hold({}, 20);
@@ -410,7 +410,7 @@ Recording part_of(const Recording& recording, double from, double to, std::size_
   return part;
 }
 
-TEST(Recover, SaysWhatItCannotTell) {
+TEST(Recover, SaysWhatItCannotReport) {
   const Tuning tuning = springy(Integrator::exact);
   Yard yard(tuning);
   yard.hold({}, 20);
@@ -423,11 +423,11 @@ TEST(Recover, SaysWhatItCannotTell) {
   ASSERT_EQ(rise.refusal, "");
   const auto knobs = by_key(rise);
   EXPECT_EQ(knobs.at("jump.gravity")->end, RecoverEnd::measured);
-  EXPECT_EQ(knobs.at("fall.factor")->end, RecoverEnd::cannot_tell);
+  EXPECT_EQ(knobs.at("fall.factor")->end, RecoverEnd::undetermined);
   EXPECT_NE(knobs.at("fall.factor")->to_record, "");
-  EXPECT_EQ(knobs.at("jump.cut.style")->end, RecoverEnd::cannot_tell);
-  EXPECT_EQ(knobs.at("run.top_speed")->end, RecoverEnd::cannot_tell);
-  EXPECT_EQ(knobs.at("jump.coyote")->end, RecoverEnd::cannot_tell);
+  EXPECT_EQ(knobs.at("jump.cut.style")->end, RecoverEnd::undetermined);
+  EXPECT_EQ(knobs.at("run.top_speed")->end, RecoverEnd::undetermined);
+  EXPECT_EQ(knobs.at("jump.coyote")->end, RecoverEnd::undetermined);
   // Too few points on the way up; none at all; nothing but a fall.
   EXPECT_NE(recover_motion(part_of(recording, 0, 9, 10), {}).refusal, "");
   EXPECT_NE(recover_motion(part_of(recording, 0, 0.3), {}).refusal, "");
@@ -448,7 +448,7 @@ TEST(Recover, SaysWhatItCannotTell) {
   }
 }
 
-TEST(Recover, WhatIsNotToldStaysAsInTheBase) {
+TEST(Recover, WhatIsNotReportedStaysAsInTheBase) {
   Yard yard(springy(Integrator::exact));
   yard.hold({}, 20);
   yard.jump(60);

@@ -42,7 +42,7 @@ TEST(RunTargets, CountWhatTheTestCounts) {
         now.insert(level.solids[visitor.character.ground.surface].name);
       for (const Event& event : events) {
         const bool zone = event.kind == EventKind::entered || event.kind == EventKind::left;
-        if (zone || event.kind == EventKind::left_ground || event.kind == EventKind::wall_left)
+        if (zone || event.kind == EventKind::left_ground || event.kind == EventKind::wall_lost)
           continue;
         if (event.surface < level.solids.size()) now.insert(level.solids[event.surface].name);
         if (event.kind == EventKind::landed) ++landings[level.solids[event.surface].name];
@@ -75,25 +75,25 @@ TEST(RunTargets, CountWhatTheTestCounts) {
   EXPECT_GT(touched, 8);
 }
 
-TEST(RunTargets, TellWhatHappenedInstead) {
+TEST(RunTargets, ReportWhatHappenedInstead) {
   Tuning tuning = load_tuning(kDemo + "pip.tuning.toml")->tuning;
   const auto stage = stage_of("first-limbs.level.toml", "late-leaps.inputs");
   const RunAsk limb{RunAsk::What::lands_on, "low limb", "", stage};
   EXPECT_EQ(measure_run(limb, tuning).measured, 1);
   const RunAsk hop{RunAsk::What::time, "jumped", "landed", stage};
   EXPECT_NEAR(*measure_run(hop, tuning).measured, 0.6165, 1e-3);
-  EXPECT_EQ(measure_run({RunAsk::What::time, "dash_started", "landed", stage}, tuning).told,
+  EXPECT_EQ(measure_run({RunAsk::What::time, "dash_started", "landed", stage}, tuning).reported,
             "no dash_started");
   tuning.jump.coyote = {};
   const RunOutcome missed = measure_run(limb, tuning);
   EXPECT_EQ(missed.measured, 0);
-  EXPECT_EQ(missed.told, "it lands on \"root\", \"grove floor\"");
+  EXPECT_EQ(missed.reported, "it lands on \"root\", \"grove floor\"");
   EXPECT_NEAR(missed.place->y, 0, 0.001);
-  EXPECT_EQ(measure_run({RunAsk::What::ends_on, "low limb", "", stage}, tuning).told,
+  EXPECT_EQ(measure_run({RunAsk::What::ends_on, "low limb", "", stage}, tuning).reported,
             "it ends on \"grove floor\"");
   // The zones of the level are those of the run: thick sap is swum in.
   const auto sap = stage_of("sap-pool.level.toml", "through-the-sap.inputs");
-  EXPECT_GT(*measure_run({RunAsk::What::count, "jumped:paddle", "", sap}, tuning).measured, 0);
+  EXPECT_GT(*measure_run({RunAsk::What::count, "jumped:stroke", "", sap}, tuning).measured, 0);
 }
 
 }  // namespace

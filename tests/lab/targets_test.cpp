@@ -106,7 +106,7 @@ TEST(Judge, ALimitThatWasReachedIsNoMeasurement) {
                                            {{Form::between, 500, 700}, false},
                                            {{Form::aim, 600, 5}, false}};
   for (const auto& [bound, met] : bounds) {
-    const Target target = fact_target("late_press.window_ticks", bound);
+    const Target target = fact_target("coyote.window_ticks", bound);
     const Verdict verdict = judge(target, tuning);
     EXPECT_EQ(verdict.measured, 600);
     EXPECT_TRUE(verdict.or_more);
@@ -188,7 +188,7 @@ TEST(Remedies, SwitchOnWhatIsOffOnlyAtLast) {
   Tuning tuning = test::pip();
   tuning.jump.coyote = {};
   const auto window =
-      remedies_of(tuning, {fact_target("late_press.window_ticks", {Form::between, 6, 8})});
+      remedies_of(tuning, {fact_target("coyote.window_ticks", {Form::between, 6, 8})});
   ASSERT_EQ(window.size(), 1U);
   EXPECT_EQ(window[0].place.key(), "jump.coyote");
   EXPECT_TRUE(window[0].switches_on);

@@ -45,7 +45,7 @@ TEST(TerrainDrills, SlopesCrestsAndSeamsInEveryLoop) {
     }
   }
   Tuning climber = test::pip();
-  climber.run.steepest_footing = 63;
+  climber.run.steepest_ground = 63;
   EXPECT_EQ(fact(climber, "slope.steepest_walked"), 63);
 }
 
@@ -68,21 +68,21 @@ TEST(TerrainDrills, PlatformsAreDroppedThroughOneAPress) {
   }
 }
 
-TEST(TerrainDrills, FerriesCarryAndHandOverInEveryLoop) {
+TEST(TerrainDrills, MovingPlatformsCarryAndPassOnTheirSpeedInEveryLoop) {
   for (const JumpLoop& loop : all_loops({30, 60, 144})) {
     SCOPED_TRACE(text_of(loop));
     const Tuning tuning = with_loop(test::pip(), loop);
-    EXPECT_LT(fact(tuning, "carry.slip"), rules_of(tuning).flush_gap);
-    EXPECT_EQ(fact(tuning, "carry.in_air"), 0);
-    EXPECT_NEAR(fact(tuning, "hand_over.across"), 1, 1e-9);
-    EXPECT_NEAR(fact(tuning, "hand_over.up"), 1, 1e-9);
-    EXPECT_NEAR(fact(tuning, "hand_over.down"), 0, 1e-9);
+    EXPECT_LT(fact(tuning, "platform_carry.slip"), rules_of(tuning).flush_gap);
+    EXPECT_EQ(fact(tuning, "platform_carry.in_air"), 0);
+    EXPECT_NEAR(fact(tuning, "platform_momentum.horizontal"), 1, 1e-9);
+    EXPECT_NEAR(fact(tuning, "platform_momentum.vertical"), 1, 1e-9);
+    EXPECT_NEAR(fact(tuning, "platform_momentum.down"), 0, 1e-9);
   }
   // In the exact loop it rises as high as the sum of the speeds does.
   const Rules rules = rules_of(test::pip());
   const double speed = rules.launch_speed + 5 * 1.4;
-  EXPECT_NEAR(fact(test::pip(), "hand_over.height"), speed * speed / (2 * rules.rise_gravity),
-              1e-3);
+  EXPECT_NEAR(fact(test::pip(), "platform_momentum.height"),
+              speed * speed / (2 * rules.rise_gravity), 1e-3);
 }
 
 TEST(TerrainDrills, SmallAndLargeBodiesAreDrilledAlike) {
@@ -91,13 +91,13 @@ TEST(TerrainDrills, SmallAndLargeBodiesAreDrilledAlike) {
     tuning.drop.by = DropBy::down;
     const Tuning other = scaled(tuning, scale);
     for (const char* name :
-         {"slope.uphill_speed", "slope.downhill_speed", "seam.step", "hand_over.height"}) {
+         {"slope.uphill_speed", "slope.downhill_speed", "seam.step", "platform_momentum.height"}) {
       EXPECT_NEAR(fact(other, name), fact(tuning, name) * scale, 1e-6 * scale) << name;
     }
-    for (const char* name :
-         {"slope.contact", "slope.steepest_walked", "crest.air_ticks", "crest.speed_kept",
-          "seam.lost", "hand_over.across", "hand_over.up", "carry.in_air", "drop_through.platforms",
-          "drop_through.time", "drop_through.up"}) {
+    for (const char* name : {"slope.contact", "slope.steepest_walked", "crest.air_ticks",
+                             "crest.speed_kept", "seam.lost", "platform_momentum.horizontal",
+                             "platform_momentum.vertical", "platform_carry.in_air",
+                             "drop_through.platforms", "drop_through.time", "drop_through.up"}) {
       EXPECT_NEAR(fact(other, name), fact(tuning, name), 1e-9) << name;
     }
   }

@@ -25,7 +25,7 @@ Trace run_demo(const Demo& demo) {
                      controls_of(demo.inputs, demo.tuning.loop.tick_rate));
 }
 
-TEST(Trace, DemoInputsDoWhatItTells) {
+TEST(Trace, DemoInputsDoWhatItReports) {
   const Demo demo;
   const Trace trace = run_demo(demo);
   const std::vector<Arc> arcs = find_arcs(trace);
@@ -83,7 +83,7 @@ TEST(Trace, HashSeesEveryField) {
 }
 
 TEST(Trace, InferredEventsGiveTheArcsOfAStepLoop) {
-  // A stepped loop's own events and those inferred from its samples alone tell the same arcs.
+  // A stepped loop's own events and those inferred from its samples alone report the same arcs.
   Demo demo;
   demo.tuning.loop.integrator = Integrator::semi_implicit;
   const Trace trace = run_demo(demo);

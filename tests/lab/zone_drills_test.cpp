@@ -33,54 +33,55 @@ class InZone {
   std::vector<DrillReport> reports_;
 };
 
-TEST(ZoneDrills, CrossingMeasuresWhatIsKept) {
+TEST(ZoneDrills, ZoneEntryMeasuresWhatIsKept) {
   Zone zone;
   zone.box = {{3, 3}, {4, 4}};  // where it is makes no difference
-  zone.traits.keep_across = 0.6;
-  zone.traits.keep_along = 0.25;
+  zone.traits.keep_horizontal = 0.6;
+  zone.traits.keep_vertical = 0.25;
   zone.overrides = {{"run.top_speed", true, 0.5}};
   for (const JumpLoop& loop : all_loops({30, 60, 144})) {
     SCOPED_TRACE(text_of(loop));
     const Tuning tuning = with_loop(pip(), loop);
-    const InZone crossing(tuning, zone, "crossing");
-    EXPECT_NEAR(crossing("crossing.kept_in"), 0.6, 1e-9);
-    EXPECT_NEAR(crossing("crossing.pace"), 3.5, 1e-9);
-    EXPECT_NEAR(crossing("crossing.kept_out"), 1, 1e-9);
+    const InZone crossing(tuning, zone, "zone_entry");
+    EXPECT_NEAR(crossing("zone_entry.kept_in"), 0.6, 1e-9);
+    EXPECT_NEAR(crossing("zone_entry.speed_inside"), 3.5, 1e-9);
+    EXPECT_NEAR(crossing("zone_entry.kept_out"), 1, 1e-9);
     // The tick of the border has its gravity as well.
     const Rules rules = rules_of(tuning);
     const double falls = std::sqrt(2 * rules.fall_gravity * 4 * 1.4);
-    EXPECT_NEAR(crossing("crossing.fall_kept"), 0.25, 0.5 * rules.fall_gravity * rules.dt / falls);
+    EXPECT_NEAR(crossing("zone_entry.fall_kept"), 0.25,
+                0.5 * rules.fall_gravity * rules.dt / falls);
   }
 }
 
-TEST(ZoneDrills, SwimMeasuresTheMedium) {
+TEST(ZoneDrills, SwimMeasuresTheFluid) {
   Zone zone;
   zone.box = {{0, 0}, {1, 1}};
-  zone.medium = Medium{};
-  zone.medium->buoyancy = 30;
-  zone.medium->drag = 5;
-  zone.medium->stream = {0, 0.5};
-  zone.medium->dive = 6;
-  zone.medium->paddle = 0.9;
-  zone.medium->paddle_every = {12, Duration::Unit::ticks};
-  zone.medium->leap = 2.5;
+  zone.fluid = Fluid{};
+  zone.fluid->buoyancy = 30;
+  zone.fluid->drag = 5;
+  zone.fluid->current = {0, 0.5};
+  zone.fluid->dive = 6;
+  zone.fluid->stroke = 0.9;
+  zone.fluid->stroke_every = {12, Duration::Unit::ticks};
+  zone.fluid->exit_jump = 2.5;
   for (const JumpLoop& loop : all_loops({30, 60, 144})) {
     SCOPED_TRACE(text_of(loop));
     const Tuning tuning = with_loop(pip(), loop);
     const Rules rules = rules_of(tuning);
     const InZone swim(tuning, zone, "swim");
     EXPECT_NEAR(swim("swim.drift"), 0.5 + (30 - rules.rise_gravity) / 5, 1e-3);
-    EXPECT_NEAR(swim("swim.pace"), 7, 1e-3);
+    EXPECT_NEAR(swim("swim.top_speed"), 7, 1e-3);
     EXPECT_NEAR(swim("swim.dive"), 6 - 0.5, 1e-3);
-    EXPECT_EQ(swim("swim.paddle_every"), 12);
-    EXPECT_GT(swim("swim.paddle"), 0.1);
+    EXPECT_EQ(swim("swim.stroke_every"), 12);
+    EXPECT_GT(swim("swim.stroke"), 0.1);
     const double of_a_tick = rules.launch_speed * rules.dt;
-    EXPECT_NEAR(swim("swim.leap"), 2.5, 0.5 * of_a_tick);
+    EXPECT_NEAR(swim("swim.exit_jump"), 2.5, 0.5 * of_a_tick);
   }
-  zone.medium->dive = zone.medium->leap = zone.medium->paddle = 0;
+  zone.fluid->dive = zone.fluid->exit_jump = zone.fluid->stroke = 0;
   const InZone still(pip(), zone, "swim");
-  EXPECT_TRUE(std::isnan(still("swim.dive")) && std::isnan(still("swim.paddle")));
-  EXPECT_TRUE(std::isnan(still("swim.leap")) && std::isnan(still("swim.paddle_every")));
+  EXPECT_TRUE(std::isnan(still("swim.dive")) && std::isnan(still("swim.stroke")));
+  EXPECT_TRUE(std::isnan(still("swim.exit_jump")) && std::isnan(still("swim.stroke_every")));
 }
 
 TEST(ZoneDrills, ABallIsWalkedRoundAtThePaceOfLevelGround) {
@@ -92,12 +93,12 @@ TEST(ZoneDrills, ABallIsWalkedRoundAtThePaceOfLevelGround) {
   for (const JumpLoop& loop : all_loops({30, 60, 144})) {
     SCOPED_TRACE(text_of(loop));
     const Tuning tuning = with_loop(pip(), loop);
-    const InZone ball(tuning, zone, "ball");
-    const double gathers = 7 / tuning.run.ground.speed_up;
+    const InZone ball(tuning, zone, "round_walk");
+    const double gathers = 7 / tuning.run.ground.accelerate;
     const double time = 2 * M_PI * 2 * 1.4 / 7 + gathers / 2;
-    EXPECT_NEAR(ball("ball.time"), time, 2 / loop.tick_rate + 0.01);
-    EXPECT_EQ(ball("ball.in_air"), 0);
-    EXPECT_NEAR(ball("ball.jump"), 3.25, 0.05);
+    EXPECT_NEAR(ball("round_walk.time"), time, 2 / loop.tick_rate + 0.01);
+    EXPECT_EQ(ball("round_walk.in_air"), 0);
+    EXPECT_NEAR(ball("round_walk.jump"), 3.25, 0.05);
   }
 }
 
@@ -107,7 +108,7 @@ TEST(ZoneDrills, AreLeftOutWithoutAZone) {
   EXPECT_TRUE(std::none_of(all.begin(), all.end(), [](const DrillReport& report) {
     return report.drill->needs == Terrain::zone;
   }));
-  EXPECT_EQ(run_drill(*find_drill("ball"), subject).skipped,
+  EXPECT_EQ(run_drill(*find_drill("round_walk"), subject).skipped,
             "no zone is given to measure in (--in ZONE)");
   Zone zone;
   zone.overrides = {{"run.top_speed", false, -3.0}};

@@ -20,11 +20,11 @@ void do_anything(Session& session, const Next& next) {
   switch (next() % 16) {
     case 0: session.pause(next() % 2 == 0); break;
     case 1: session.scrub(session.shown() - static_cast<std::int64_t>(next())); break;
-    case 2: session.step_on(); break;
+    case 2: session.step_forward(); break;
     case 3: (void)session.hold_file(next() % 2 == 0); break;
     case 4: {
       const KnobPlace place = any_knob();
-      (void)session.hold_exaggerated(next() % 2 == 0 ? &place : nullptr);
+      (void)session.hold_amplified(next() % 2 == 0 ? &place : nullptr);
       break;
     }
     case 5: next() % 2 == 0 ? session.desk().undo() : session.desk().redo(); break;

@@ -1,4 +1,4 @@
-// The desk: what is set, taken back, refused, saved, and read anew; the diary; what is measured.
+// The desk: what is set, taken back, refused, saved, and read again; the history; what is measured.
 #include <filesystem>
 #include <random>
 
@@ -10,8 +10,8 @@
 
 #include "demo_folder.h"
 #include "play_support.h"
-#include "session/diary.h"
 #include "session/disk.h"
+#include "session/history.h"
 #include "session/measurer.h"
 
 namespace bushbaby::live {
@@ -107,7 +107,7 @@ TEST_F(Desks, KnobsGoBackToTheFile) {
   ASSERT_FALSE(desk.set(knob("fall.factor"), 2.0));
   ASSERT_FALSE(desk.set(knob("run.top_speed"), 9.0));
   EXPECT_EQ(desk.changed().size(), 2U);
-  desk.put_back(knob("fall.factor"));
+  desk.reset_knob(knob("fall.factor"));
   EXPECT_EQ(desk.changed().size(), 1U);
   EXPECT_EQ(desk.changed().front().key(), "run.top_speed");
   desk.put_all_back();
@@ -135,15 +135,15 @@ TEST_F(Desks, AnHeirHoldsWhatIsOtherwise) {
   Desk desk = desk_of("pip.tuning.toml");
   ASSERT_FALSE(desk.set(knob("fall.factor"), 2.25));
   std::filesystem::create_directories(folder_ / "mine");
-  const std::string heir = path("mine/heavy-pip.tuning.toml");
-  EXPECT_FALSE(desk.save_based(heir));
+  const std::string child = path("mine/heavy-pip.tuning.toml");
+  EXPECT_FALSE(desk.save_based(child));
   EXPECT_EQ(text_of("mine/heavy-pip.tuning.toml"),
             "format = \"bushbaby-tuning/1\"\nbased_on = \"../pip.tuning.toml\"\n\n[fall]\nfactor = "
             "2.25\n");
-  const auto read = load_tuning(heir);
+  const auto read = load_tuning(child);
   ASSERT_TRUE(read);
   EXPECT_EQ(first_difference(read->tuning, desk.present()), "");
-  EXPECT_TRUE(desk.save_based(heir)) << "a file that is there is not written over";
+  EXPECT_TRUE(desk.save_based(child)) << "a file that is there is not written over";
 }
 
 TEST_F(Desks, AFileThatAnEditorChangedIsReadAnew) {
@@ -175,30 +175,31 @@ TEST_F(Desks, AFileThatAnEditorChangedIsReadAnew) {
   EXPECT_FALSE(watch.look(1));
 }
 
-// ---- the diary and the background ---------------------------------------------------------------
+// ---- the history and the background
+// ---------------------------------------------------------------
 
 TEST_F(Desks, TheDiaryHasWhatStayed) {
   Desk desk = desk_of("pip.tuning.toml");
-  Diary diary;
-  diary.look(desk, 0);
-  ASSERT_EQ(diary.entries().size(), 1U);
-  EXPECT_EQ(diary.entries()[0].name, "the file");
+  History history;
+  history.look(desk, 0);
+  ASSERT_EQ(history.entries().size(), 1U);
+  EXPECT_EQ(history.entries()[0].name, "the file");
   for (int i = 0; i < 30; ++i) {
     (void)desk.set(knob("fall.factor"), 1.7 + 0.02 * i);
-    diary.look(desk, 1 / 60.0);
+    history.look(desk, 1 / 60.0);
   }
-  EXPECT_EQ(diary.entries().size(), 1U) << "it did not stay";
-  for (int i = 0; i < 90; ++i) diary.look(desk, 1 / 60.0);
-  ASSERT_EQ(diary.entries().size(), 2U);
-  EXPECT_THAT(diary.entries()[1].changes, testing::ElementsAre("fall.factor 2.28 (was 1.7)"));
-  EXPECT_EQ(diary.current(desk), 1U);
-  diary.rename(1, "heavy");
-  diary.note(desk.good(), {{"stand_jump.height", Dimension::length, 3.25}});
-  EXPECT_EQ(diary.entries()[1].facts.size(), 1U);
-  desk.take(diary.entries()[0].tuning, "back");
-  EXPECT_EQ(diary.current(desk), 0U);
+  EXPECT_EQ(history.entries().size(), 1U) << "it did not stay";
+  for (int i = 0; i < 90; ++i) history.look(desk, 1 / 60.0);
+  ASSERT_EQ(history.entries().size(), 2U);
+  EXPECT_THAT(history.entries()[1].changes, testing::ElementsAre("fall.factor 2.28 (was 1.7)"));
+  EXPECT_EQ(history.current(desk), 1U);
+  history.rename(1, "heavy");
+  history.note(desk.good(), {{"stand_jump.height", Dimension::length, 3.25}});
+  EXPECT_EQ(history.entries()[1].facts.size(), 1U);
+  desk.take(history.entries()[0].tuning, "back");
+  EXPECT_EQ(history.current(desk), 0U);
   desk.undo();
-  EXPECT_EQ(diary.current(desk), 1U);
+  EXPECT_EQ(history.current(desk), 1U);
 }
 
 TEST_F(Desks, FactsAreMeasuredInTheBackground) {

@@ -38,7 +38,7 @@ TEST(Hands, EveryPressCountsOnce) {
       // Up to four changes within a tick: no finger is faster.
       for (auto changes = random() % 5; changes > 0; --changes) {
         down = !down;
-        down ? hands.press(Held::jump) : hands.let_go(Held::jump);
+        down ? hands.press(Held::jump) : hands.release(Held::jump);
         if (down) ++pressed;
       }
       for (int i = 0; i < 4; ++i) tick();
@@ -51,7 +51,7 @@ TEST(Hands, EveryPressCountsOnce) {
 TEST(Hands, APressIsThereInTheNextTick) {
   Hands hands;
   hands.press(Held::jump);
-  hands.let_go(Held::jump);
+  hands.release(Held::jump);
   EXPECT_TRUE(hands.take().jump);
   EXPECT_FALSE(hands.take().jump);
   hands.press(Held::dash);
@@ -68,9 +68,9 @@ TEST(Hands, TheDirectionPressedLastCounts) {
   EXPECT_EQ(hands.take().x, -127);
   hands.press(Held::right);
   EXPECT_EQ(hands.take().x, 127);
-  hands.let_go(Held::right);
+  hands.release(Held::right);
   EXPECT_EQ(hands.take().x, -127);
-  hands.let_go(Held::left);
+  hands.release(Held::left);
   hands.tilt(0.5, -1);
   const Controls tilted = hands.take();
   EXPECT_EQ(tilted.x, direction_from(0.5));
@@ -150,7 +150,7 @@ TEST(Dials, ReachValuesThatKnobsMayHave) {
         if (!dial.is_set) continue;
         const KnobValue now = get_knob(changed, *place.knob, place.row);
         const auto fault = set_knob(changed, *place.knob, with_amount(now, amount), place.row);
-        // An end may be left out of the range.
+        // An end may be omitted of the range.
         EXPECT_TRUE(!fault || place.knob->range.above_lo) << amount;
       }
       if (!dial.is_set) {
@@ -164,7 +164,7 @@ TEST(Dials, ReachValuesThatKnobsMayHave) {
   }
 }
 
-TEST(Dials, TellShortNumbersInThePersonsUnits) {
+TEST(Dials, ReportShortNumbersInThePersonsUnits) {
   const TuningFile file = *parse_tuning(
       "format = \"bushbaby-tuning/1\"\n[convention]\none_unit = \"16 px\"\n"
       "[jump]\nheight = 52\napex_time = 0.38\n",
@@ -173,16 +173,17 @@ TEST(Dials, TellShortNumbersInThePersonsUnits) {
   const Units units = file.units();
   EXPECT_NEAR(share_of(dial, file.tuning.jump.height.value()), 0.5, 1e-9);
   for (int i = 0; i <= 50; ++i) {
-    const double told = units.told(Dimension::length, amount_at(dial, i / 50.0, units));
-    const double digits = std::pow(10, 2 - std::floor(std::log10(told)));
-    EXPECT_NEAR(told * digits, std::round(told * digits), 1e-6) << told << ": three digits";
+    const double reported = units.shown(Dimension::length, amount_at(dial, i / 50.0, units));
+    const double digits = std::pow(10, 2 - std::floor(std::log10(reported)));
+    EXPECT_NEAR(reported * digits, std::round(reported * digits), 1e-6)
+        << reported << ": three digits";
   }
-  EXPECT_NEAR(units.told(Dimension::length, nudged(dial, 1, units)), 52.5, 1e-9);
+  EXPECT_NEAR(units.shown(Dimension::length, nudged(dial, 1, units)), 52.5, 1e-9);
   EXPECT_EQ(value_text(3.25, *knob("jump.height").knob, units), "52 px");
 }
 
 TEST(Dials, KnobsAreFoundByWhatTheyDo) {
-  EXPECT_TRUE(is_about(knob("jump.coyote"), "lost its GROUND"));
+  EXPECT_TRUE(is_about(knob("jump.coyote"), "leaving the GROUND"));
   EXPECT_TRUE(is_about(knob("fall.factor"), "fall fac"));
   EXPECT_FALSE(is_about(knob("fall.factor"), "coyote"));
   EXPECT_TRUE(is_about(knob("fall.factor"), ""));
@@ -202,9 +203,9 @@ TEST(Settings, ReadBackAsTheyWereWritten) {
   EXPECT_EQ(again->action_of_key("Left Alt"), "jump");
   EXPECT_EQ(again->action_of_key(","), "pause");
   EXPECT_EQ(again->action_of_key("Space"), "");
-  EXPECT_EQ(again->action_of_button("a"), "jump");
+  EXPECT_EQ(again->action_of_button("A"), "jump");
   EXPECT_EQ(again->action_of_button("start"), "dash");
-  EXPECT_EQ(again->action_of_button("x"), "");
+  EXPECT_EQ(again->action_of_button("X"), "");
 }
 
 TEST(Settings, NoKeyOrButtonDoesTwoThings) {
@@ -239,7 +240,7 @@ TEST(Scripts, SayWhatIsWrong) {
     return script ? std::string("read") : describe(script.error().front());
   };
   for (const char* fine : {"play right jump for 12 ticks", "wait 3", "set fall.factor=2", "undo",
-                           "compare on", "picture a.png", "  # a remark", "speed 0.25", ""}) {
+                           "compare on", "screenshot a.png", "  # a remark", "speed 0.25", ""}) {
     EXPECT_EQ(first(fine), "read") << fine;
   }
   EXPECT_EQ(first("pley right for 3 ticks"),
@@ -251,16 +252,17 @@ TEST(Scripts, SayWhatIsWrong) {
   EXPECT_THAT(first("wait -1"), testing::HasSubstr("expected a number"));
   EXPECT_THAT(first("wait nan"), testing::HasSubstr("expected a number"));
   // Whose script it is, nobody knows: it writes no file but pictures, and those nowhere else.
-  for (const char* elsewhere : {"picture /tmp/a.png", "picture ../a.png", "picture b/../../a.png",
-                                "picture .bashrc", "picture pip.tuning.toml"}) {
+  for (const char* elsewhere :
+       {"screenshot /tmp/a.png", "screenshot ../a.png", "screenshot b/../../a.png",
+        "screenshot .bashrc", "screenshot pip.tuning.toml"}) {
     EXPECT_THAT(first(elsewhere), testing::HasSubstr("a file that ends in .png")) << elsewhere;
   }
-  EXPECT_EQ(first("picture shots/a.png"), "read");
+  EXPECT_EQ(first("screenshot shots/a.png"), "read");
   std::string endless;
   for (int i = 0; i < 100; ++i) endless += "wait 900000\nplay right for 900000 ticks\n";
   EXPECT_THAT(first(endless), testing::HasSubstr("a.script:3:1: found more ticks than that"));
   EXPECT_THAT(first("undo it"), testing::HasSubstr("expected \"undo\" alone"));
-  EXPECT_THAT(first("picture"), testing::HasSubstr("found nothing behind it"));
+  EXPECT_THAT(first("screenshot"), testing::HasSubstr("found nothing behind it"));
   EXPECT_THAT(first("compare maybe"), testing::HasSubstr("expected on or off"));
   EXPECT_EQ(first("set fall.facter=2"),
             "a.script:2:1: found unknown key fall.facter; did you mean fall.factor?");
@@ -268,7 +270,7 @@ TEST(Scripts, SayWhatIsWrong) {
   EXPECT_THAT(first("choose nothing.at.all"), testing::HasSubstr("unknown key"));
   EXPECT_EQ(first("page fact"),
             "a.script:2:1: found unknown page fact, expected knobs, facts, "
-            "diary or keys; did you mean facts?");
+            "history or keys; did you mean facts?");
   EXPECT_FALSE(parse_script("play right for 1 tick\n", "a.script", {}));
   EXPECT_FALSE(parse_script("", "a.script", {}));
 }

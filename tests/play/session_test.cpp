@@ -9,7 +9,7 @@
 
 #include "anything.h"
 #include "play_support.h"
-#include "session/told.h"
+#include "session/shown.h"
 
 namespace bushbaby::live {
 namespace {
@@ -72,7 +72,7 @@ TEST(Sessions, KeysMoveTheCharacterByTheTickThatFollows) {
   session.frame(1 / 60.0);
   session.hands().press(Held::right);
   session.hands().press(Held::jump);
-  session.hands().let_go(Held::jump);
+  session.hands().release(Held::jump);
   const std::int64_t before = session.shown();
   session.frame(1 / 60.0);
   ASSERT_EQ(session.shown(), before + 1);
@@ -94,18 +94,18 @@ TEST(Sessions, GoingBackLosesNothingUntilItIsPlayedFromThere) {
   for (const char* level : kLevels) {
     SCOPED_TRACE(level);
     Session session = session_on(level);
-    session.set_companion(Companion::of_file());
+    session.set_ghost(Ghost::of_file());
     (void)session.desk().set(knob("fall.factor"), 2.1);
     const auto controls = random_play(random, 900);
     for (const Controls& held : controls) session.play(held);
     const std::uint64_t straight = hash_of(session.stretch());
-    const std::uint64_t beside = hash_of(session.companion().trail());
+    const std::uint64_t beside = hash_of(session.ghost().trail());
     const std::size_t presses = session.presses().size();
     session.scrub(500);
     EXPECT_EQ(session.shown(), 500);
     EXPECT_EQ(session.reel().last(), 900);
     session.step_back();
-    session.step_on();
+    session.step_forward();
     EXPECT_EQ(session.shown(), 500);
     session.scrub(-5);
     EXPECT_EQ(session.shown(), 0);
@@ -115,7 +115,7 @@ TEST(Sessions, GoingBackLosesNothingUntilItIsPlayedFromThere) {
     session.scrub(500);
     for (std::size_t i = 500; i < controls.size(); ++i) session.play(controls[i]);
     EXPECT_EQ(hash_of(session.stretch()), straight);
-    EXPECT_EQ(hash_of(session.companion().trail()), beside);
+    EXPECT_EQ(hash_of(session.ghost().trail()), beside);
     EXPECT_EQ(session.inputs_so_far(), controls);
     EXPECT_EQ(session.presses().size(), presses);
   }
@@ -190,17 +190,17 @@ TEST(Sessions, ExaggerationIsNeverKept) {
   const auto steps = session.desk().steps().size();
   for (const char* key : {"jump.coyote", "fall.factor", "run.top_speed", "jump.cut.keep"}) {
     const KnobPlace place = knob(key);
-    ASSERT_TRUE(session.hold_exaggerated(&place)) << key;
-    EXPECT_EQ(session.in_force(), InForce::exaggerated);
+    ASSERT_TRUE(session.hold_amplified(&place)) << key;
+    EXPECT_EQ(session.in_force(), InForce::amplified);
     const auto amount = [&place](const Tuning& tuning) {
       const KnobValue value = get_knob(tuning, *place.knob);
       const auto* duration = std::get_if<Duration>(&value);
       return duration != nullptr ? duration->amount : std::get<double>(value);
     };
-    const double large = amount(session.desk().tuning(InForce::exaggerated));
+    const double large = amount(session.desk().tuning(InForce::amplified));
     EXPECT_NEAR(large, std::min(4 * amount(before), place.knob->range.hi), 1e-12) << key;
     play(session, kRightJump, 5);
-    (void)session.hold_exaggerated(nullptr);
+    (void)session.hold_amplified(nullptr);
     EXPECT_EQ(session.in_force(), InForce::present);
     EXPECT_EQ(first_difference(session.desk().present(), before), "");
     EXPECT_EQ(session.desk().steps().size(), steps);
@@ -208,28 +208,28 @@ TEST(Sessions, ExaggerationIsNeverKept) {
   // What is off, no number, or what a body is cannot grow.
   for (const char* key : {"jump.sustain", "jump.cut.style", "body.width", "loop.tick_rate"}) {
     const KnobPlace place = knob(key);
-    EXPECT_FALSE(session.hold_exaggerated(&place)) << key;
+    EXPECT_FALSE(session.hold_amplified(&place)) << key;
   }
 }
 
 TEST(Sessions, TheCompanionPartsWhereTheNumbersDo) {
   Opening setup = test::setup_of(test::pip_file(), "first-limbs.level.toml");
-  setup.companion = Companion::of_file();
+  setup.ghost = Ghost::of_file();
   Session session(std::move(setup));
   play(session, kRight, 30);
-  EXPECT_FALSE(session.companion().parted());
+  EXPECT_FALSE(session.ghost().parted());
   play(session, kNone, 30);
   ASSERT_FALSE(session.desk().set(knob("jump.height"), 4.0));
   play(session, kNone, 10);
   const std::int64_t before = session.shown();
   play(session, kJump, 20);
-  EXPECT_EQ(session.companion().parted(), before + 1);
-  ASSERT_TRUE(session.companion().at(session.shown()));
-  EXPECT_LT(session.companion().at(session.shown())->feet.y, session.character().feet.y);
+  EXPECT_EQ(session.ghost().parted(), before + 1);
+  ASSERT_TRUE(session.ghost().at(session.shown()));
+  EXPECT_LT(session.ghost().at(session.shown())->feet.y, session.character().feet.y);
   // Back on the ground and still, they are together again.
   play(session, kNone, 90);
   play(session, kRight, 5);
-  EXPECT_FALSE(session.companion().parted());
+  EXPECT_FALSE(session.ghost().parted());
 }
 
 TEST(Sessions, ARecordedRunIsSeenBesideAndPartsToo) {
@@ -238,15 +238,16 @@ TEST(Sessions, ARecordedRunIsSeenBesideAndPartsToo) {
   play(first, kRightJump, 30);
   const Trace recorded = first.stretch();
   Session session = session_on();
-  session.set_companion(Companion::of_trace("before", recorded));
+  session.set_ghost(Ghost::of_trace("before", recorded));
   play(session, kRight, 40);
   play(session, kRight, 10);
-  EXPECT_EQ(session.companion().parted(), 41);
-  EXPECT_EQ(session.companion().at(50)->feet, recorded.samples[50].feet);
-  EXPECT_FALSE(session.companion().at(500));
+  EXPECT_EQ(session.ghost().parted(), 41);
+  EXPECT_EQ(session.ghost().at(50)->feet, recorded.samples[50].feet);
+  EXPECT_FALSE(session.ghost().at(500));
 }
 
-// ---- what is told -------------------------------------------------------------------------------
+// ---- what is reported
+// -------------------------------------------------------------------------------
 
 TEST(Sessions, LandingsSayHowFarTheyAreOff) {
   Opening setup = test::setup_of(test::pip_file(), "first-limbs.level.toml");
@@ -260,13 +261,13 @@ TEST(Sessions, LandingsSayHowFarTheyAreOff) {
   EXPECT_NEAR(full.height, 3.25, 1e-9);
   EXPECT_NEAR(*full.height_off, 0, 1e-9);
   EXPECT_EQ(landing_text(full, session.desk().units()),
-            "3.25 u high (as wanted), 0.6687 s in the air (0.0013 under), 0 u far");
+            "3.25 u high (on target), 0.6687 s in the air (0.0013 under), 0 u far");
   play(session, kNone, 5);
   play(session, kJump, 2);
   play(session, kNone, 60);
   ASSERT_EQ(session.landings().size(), 2U);
   EXPECT_LT(*session.landings().back().height_off, -1.5);
-  // Gone back, it is told of the one that was last then.
+  // Gone back, it is reported the one that was last then.
   session.scrub(80);
   EXPECT_EQ(session.last_landing()->tick, full.tick);
   session.scrub(3);
@@ -319,7 +320,7 @@ TEST(Sessions, WhyIsThatOfTheTickThatIsShown) {
   ASSERT_TRUE(session.why());
   EXPECT_EQ(session.why()->tick, 11);
   EXPECT_TRUE(session.why()->why.happens(Candidate::ground_jump));
-  session.step_on();
+  session.step_forward();
   EXPECT_FALSE(session.why()->why.happens(Candidate::ground_jump));
   EXPECT_EQ(session.why()->jump_held_since, 11);
 }
@@ -393,7 +394,7 @@ TEST(Sessions, AnythingCanBeDoneAtAnyTime) {
   const auto next = [&random] { return static_cast<std::uint8_t>(random()); };
   for (const char* level : kLevels) {
     Session session = session_on(level);
-    session.set_companion(Companion::of_file());
+    session.set_ghost(Ghost::of_file());
     for (int step = 0; step < 48000; ++step) {
       test::do_anything(session, next);
       ASSERT_TRUE(test::is_sound(session)) << level << ", step " << step;

@@ -85,8 +85,8 @@ TEST(TraceCsv, SaysWhatIsWrongAndWhere) {
       {"tick,x,y\n0,0,0\n1,0\n", "t:3: found 2 fields, expected 3, as in the header"},
       {"tick,x,y\n0,0,0\n1,one,0\n", "t:3: x: found one, expected a finite number"},
       {"tick,x,y,stance\n0,0,0,flies\n1,0,0,rise\n",
-       "t:2: stance: found flies, expected one of standing, rising, falling, at_wall, gliding, "
-       "dashing, swimming"},
+       "t:2: stance: found flies, expected one of standing, rising, falling, wall_sliding, "
+       "clinging, climbing, gliding, dashing, swimming"},
       {"tick,x,y,held\n0,0,0,rihgt\n1,0,0,right\n",
        "t:2: held: found rihgt, expected what is held, as in inputs"},
       {"tick,x,y,events\n0,0,0,\n1,0,0,apex@0:1\n",

@@ -107,9 +107,9 @@ TEST(Export, ReadBackIsTheSameTuning) {
         continue;
       }
       // A decimal of single precision lies as far from the number as that itself may.
-      const double told = parse_number(row->text).value_or(1);
-      const double share =
-          std::abs(row->rounded_by / (told == 0 ? 1 : told)) + (style.single ? 1.2e-7 : 1e-12);
+      const double reported = parse_number(row->text).value_or(1);
+      const double share = std::abs(row->rounded_by / (reported == 0 ? 1 : reported)) +
+                           (style.single ? 1.2e-7 : 1e-12);
       const bool as_ticks = style.convention.per_tick && std::holds_alternative<Duration>(was) &&
                             std::get<Duration>(was).unit == Duration::Unit::seconds;
       const double meant = as_ticks ? amount(was) * tuning.loop.tick_rate : amount(was);
@@ -123,7 +123,7 @@ TEST(Export, ReadBackIsTheSameTuning) {
   EXPECT_GT(jumps, 100);
 }
 
-TEST(Export, TellsWhatALoopNeeds) {
+TEST(Export, ReportsWhatALoopNeeds) {
   Tuning tuning;
   tuning.jump.launch_speed = 12;
   tuning.jump.gravity = 40;

@@ -101,7 +101,7 @@ class SweepFiles : public testing::Test {
   void TearDown() override { std::filesystem::remove_all(folder_); }
   [[nodiscard]] std::string at(const std::string& name) const { return (folder_ / name).string(); }
 
-  // Writes runs of a sweep, until so many more are done.
+  // Writes runs of a sweep, until this many more are done.
   void write(const std::string& path, std::size_t first, std::size_t last,
              std::size_t most = 1000000) const {
     auto file = begin_sweep(path, sweep_, {}, first);
@@ -209,7 +209,7 @@ TEST_F(SweepFiles, RefuseRowsThatAreNotWhole) {
 
 // Whatever changes a number of a sweep changes its first line: each knob, each value of a range,
 // each fact, and all that says how numbers are meant.
-TEST_F(SweepFiles, TellSweepsApartByTheirFirstLine) {
+TEST_F(SweepFiles, ReportSweepsApartByTheirFirstLine) {
   const Units pixels{{16, "px", true, true}, 60};
   const std::string plain = sweep_header(sweep_, pixels);
   for (const Units& other :
@@ -286,15 +286,15 @@ TEST_F(SweepFiles, TrustNoRowThatIsNotAsItWasWritten) {
   EXPECT_EQ(file->lines_before(), 9U);
 }
 
-// Every number that is told comes back from the file as it was.
+// Every number that is reported comes back from the file as it was.
 TEST_F(SweepFiles, AreReadBack) {
   const Units units{{16, "px", true, true}, 60};
-  SweepTable told = sweep_frame(sweep_, units, 100);
+  SweepTable reported = sweep_frame(sweep_, units, 100);
   auto file = begin_sweep(at("px.csv"), sweep_, units, 0);
   ASSERT_TRUE(file);
   for (std::size_t run = 0; run < 45; ++run) {
     const std::vector<SweepRun> one{make_run(sweep_, run)};
-    keep_runs(told, sweep_, units, run, one);
+    keep_runs(reported, sweep_, units, run, one);
     ASSERT_FALSE(file->append(sweep_lines(sweep_, units, run, one)));
   }
   ASSERT_FALSE(file->finish());
@@ -302,12 +302,13 @@ TEST_F(SweepFiles, AreReadBack) {
   ASSERT_FALSE(read_sweep(at("px.csv"), sweep_, units, read));
   ASSERT_EQ(read.runs.size(), 45U);
   for (std::size_t run = 0; run < 45; ++run) {
-    for (std::size_t k = 0; k < 2; ++k) EXPECT_NEAR(*read.runs[run][k], *told.runs[run][k], 1e-9);
+    for (std::size_t k = 0; k < 2; ++k)
+      EXPECT_NEAR(*read.runs[run][k], *reported.runs[run][k], 1e-9);
   }
   SweepTable some = sweep_frame(sweep_, units, 3);
   ASSERT_FALSE(read_sweep(at("px.csv"), sweep_, units, some));
   EXPECT_EQ(some.runs.size(), 9U);
-  EXPECT_NEAR(*some.runs.back()[0], *told.runs.back()[0], 1e-9);
+  EXPECT_NEAR(*some.runs.back()[0], *reported.runs.back()[0], 1e-9);
 }
 
 }  // namespace

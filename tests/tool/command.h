@@ -45,7 +45,7 @@ class CommandTest : public DemoFolder {
       outcome.out.append(block.data(), n);
     }
     const int status = ::pclose(pipe);
-    // The shell and `timeout` tell of signals and of hanging by codes from 124 on.
+    // The shell and `timeout` report signals and of hanging by codes from 124 on.
     constexpr int kLeastOfTheirs = 124;
     const bool own = WIFEXITED(status) && WEXITSTATUS(status) < kLeastOfTheirs;
     outcome.code = own ? WEXITSTATUS(status) : -1;

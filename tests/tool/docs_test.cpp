@@ -1,5 +1,6 @@
 // Every command of the README, the guide and the help pages runs, and what they show of its output
 // is what it prints.
+#include <algorithm>
 #include <regex>
 
 #include "command.h"
@@ -86,14 +87,29 @@ class Docs : public CommandTest {
 
 TEST_F(Docs, CommandsOfTheReadmeDoWhatItShows) {
   const std::string readme = page("README.md");
-  const auto commands = commands_of(readme);
+  EXPECT_GE(commands_of(readme).size(), 5U);
+  expect_all(readme, "README.md");
+  EXPECT_EQ(text_of("demo/moth.tuning.toml"), page("demo/moth.tuning.toml"));
+  constexpr std::ptrdiff_t kMostLines = 200;
+  EXPECT_LT(std::count(readme.begin(), readme.end(), '\n'), kMostLines);
+}
+
+TEST_F(Docs, CommandsOfTheTourDoWhatItShows) {
+  const std::string tour = page("docs/tour.md");
+  const auto commands = commands_of(tour);
   EXPECT_GE(commands.size(), 10U);
   std::size_t shown = 0;
   for (const Shown& one : commands) shown += one.output.size();
   EXPECT_GE(shown, 25U) << "lines of output are shown";
-  expect_all(readme, "README.md");
+  expect_all(tour, "docs/tour.md");
   const std::string tuning = text_of("demo/pip.tuning.toml");
-  EXPECT_EQ(tuning, page("demo/pip.tuning.toml")) << "the ten minutes leave Pip as he is";
+  EXPECT_EQ(tuning, page("demo/pip.tuning.toml")) << "the tour leaves Pip as he is";
+}
+
+TEST_F(Docs, CommandsOfTheFirstCharacterDoWhatItShows) {
+  const std::string first = page("docs/first-character.md");
+  EXPECT_EQ(commands_of(first).size(), 12U) << "one for each step";
+  expect_all(first, "docs/first-character.md");
 }
 
 TEST_F(Docs, CommandsOfTheGuideDoWhatItShows) {

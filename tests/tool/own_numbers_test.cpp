@@ -34,8 +34,8 @@ height = 22
 
 [run]
 top_speed = 2
-ground = { speed_up = 0.25, brake = 0.375, turn = 0.5 }
-air = { speed_up = 0.1875, brake = 0.0625, turn = 0.25 }
+ground = { accelerate = 0.25, brake = 0.375, turn = 0.5 }
+air = { accelerate = 0.1875, brake = 0.0625, turn = 0.25 }
 
 [jump]
 height = 60                    # px
@@ -72,12 +72,12 @@ class OwnNumbers : public CommandTest {
         "convention = { one_unit = \"16 px\", vertical = \"down\" }\n";
     const auto limbs = load_level(path("first-limbs.level.toml"));
     ASSERT_TRUE(limbs);
-    const auto told = [](Vec place) { return kPixels.told(Dimension::length, place); };
-    const Vec start = told(limbs->start);
+    const auto reported = [](Vec place) { return kPixels.shown(Dimension::length, place); };
+    const Vec start = reported(limbs->start);
     level += fmt::format("start = [{}, {}]\n", start.x, start.y);
     for (const Solid& solid : limbs->solids) {
-      const Vec lo = told(solid.box.lo);
-      const Vec hi = told(solid.box.hi);
+      const Vec lo = reported(solid.box.lo);
+      const Vec hi = reported(solid.box.hi);
       level += fmt::format("[[solid]]\nname = \"{}\"\nbox = [{}, {}, {}, {}]\n", solid.name, lo.x,
                            lo.y, hi.x, hi.y);
     }
@@ -88,20 +88,21 @@ class OwnNumbers : public CommandTest {
 
   // The same targets, and the same curve, in either numbers.
   void put_targets(const std::string& name, const Units& units) const {
-    const auto length = [&](double u) { return units.told(Dimension::length, u); };
-    const auto time = [&](double s) { return units.told(Dimension::time, s); };
+    const auto length = [&](double u) { return units.shown(Dimension::length, u); };
+    const auto time = [&](double s) { return units.shown(Dimension::time, s); };
     put(name + ".targets.toml",
         fmt::format("format = \"bushbaby-targets/1\"\n"
                     "[[target]]\nfact = \"stand_jump.height\"\naim = {}\nwithin = {}\n"
                     "[[target]]\nfact = \"stand_jump.air_time\"\nat_most = {}\n"
                     "[[target]]\nfact = \"stop.distance\"\nbetween = [{}, {}]\n"
-                    "[[target]]\nfact = \"late_press.window_ticks\"\nat_least = 7\n"
+                    "[[target]]\nfact = \"coyote.window_ticks\"\nat_least = 7\n"
                     "[[target]]\ndrill = \"running_jump\"\nfollow = \"{}.csv\"\nwithin = {}\n",
                     length(3.75), length(0.0625), time(0.5), length(0.125), length(1), name,
                     length(0.5)));
     std::string curve = "x,y\n";
     for (int i = 0; i <= 8; ++i) {
-      const Vec at = units.told(Dimension::length, Vec{0.5 * i, 3.5 - 0.21875 * (i - 4) * (i - 4)});
+      const Vec at =
+          units.shown(Dimension::length, Vec{0.5 * i, 3.5 - 0.21875 * (i - 4) * (i - 4)});
       curve += fmt::format("{},{}\n", at.x, at.y);
     }
     put(name + ".csv", curve);
@@ -133,7 +134,7 @@ class OwnNumbers : public CommandTest {
   }
 };
 
-TEST_F(OwnNumbers, TheTwinsMoveAlikeToTheBitAndAreToldInTheirOwnNumbers) {
+TEST_F(OwnNumbers, TheTwinsMoveAlikeToTheBitAndAreReportedInTheirOwnNumbers) {
   const std::string run_u =
       "run u.tuning.toml --level first-limbs.level.toml --inputs first-leaps.inputs";
   const std::string run_px = "run px.tuning.toml --level px.level.toml --inputs first-leaps.inputs";
@@ -159,7 +160,7 @@ TEST_F(OwnNumbers, TheTwinsMoveAlikeToTheBitAndAreToldInTheirOwnNumbers) {
   expect_own(std::regex_replace(map, std::regex("<[^>]*>"), " "), "the map");
   EXPECT_NE(map.find("y, px, down"), std::string::npos);
   EXPECT_EQ(text_of("px.trace.csv").find("tick,time ticks,x px,y px down,"), 0U);
-  // Either is told in the other's numbers if that is asked for.
+  // Either is reported in the other's numbers if that is asked for.
   EXPECT_EQ(run(run_px + " --units world").out, run(run_u).out);
   EXPECT_EQ(run(run_u + " --units 'one_unit=16 px, vertical=down, time=tick'").out, table.out);
 }
@@ -217,12 +218,12 @@ TEST_F(OwnNumbers, PressesAndTicksAreExplainedInThem) {
       "why u.tuning.toml --level first-limbs.level.toml --inputs first-leaps.inputs";
   for (const char* more : {"", " --full", " --tick 60", " --against-set jump.height=64"}) {
     const std::string set = more;
-    const Outcome told = run(px + set);
-    expect_own(told.out + told.err, "why" + set);
+    const Outcome reported = run(px + set);
+    expect_own(reported.out + reported.err, "why" + set);
     const std::string in_u = std::regex_replace(set, std::regex("64"), "4");
-    EXPECT_EQ(words_of(told.out), words_of(run(u + in_u).out)) << more;
+    EXPECT_EQ(words_of(reported.out), words_of(run(u + in_u).out)) << more;
   }
-  // Row k of a trace, the events of tick k, and what is told of tick k are one thing.
+  // Row k of a trace, the events of tick k, and what is reported tick k are one thing.
   const json ran = json_of(
       "run px.tuning.toml --level px.level.toml --inputs first-leaps.inputs "
       "--trace t.csv");
@@ -299,20 +300,20 @@ TEST_F(OwnNumbers, AnotherTickRateIsAsIfTheFileSaidSo) {
 }
 
 TEST_F(OwnNumbers, WhatATuningInheritsKeepsItsMeaning) {
-  put("heir.tuning.toml",
+  put("child.tuning.toml",
       "format = \"bushbaby-tuning/1\"\nbased_on = \"px.tuning.toml\"\n[run]\ntop_speed = 7.5\n");
-  put("pixel-heir.tuning.toml",
+  put("pixel-child.tuning.toml",
       "format = \"bushbaby-tuning/1\"\nbased_on = \"u.tuning.toml\"\n[convention]\n"
       "one_unit = \"10 px\"\ntime = \"tick\"\n[run]\ntop_speed = 1.25\n");
   const json base = json_of("drill u.tuning.toml");
-  EXPECT_EQ(json_of("drill heir.tuning.toml")["facts"], base["facts"]);
-  EXPECT_EQ(json_of("drill pixel-heir.tuning.toml --units world")["facts"], base["facts"]);
-  const json told = json_of("drill pixel-heir.tuning.toml");
-  EXPECT_EQ(told["units"]["stand_jump.height"], "px");
-  EXPECT_NEAR(told["facts"]["stand_jump.height"], 37.5, 1e-9);
+  EXPECT_EQ(json_of("drill child.tuning.toml")["facts"], base["facts"]);
+  EXPECT_EQ(json_of("drill pixel-child.tuning.toml --units world")["facts"], base["facts"]);
+  const json reported = json_of("drill pixel-child.tuning.toml");
+  EXPECT_EQ(reported["units"]["stand_jump.height"], "px");
+  EXPECT_NEAR(reported["facts"]["stand_jump.height"], 37.5, 1e-9);
 }
 
-TEST_F(OwnNumbers, RefusalsAreToldInThem) {
+TEST_F(OwnNumbers, RefusalsAreReportedInThem) {
   const std::pair<const char*, const char*> gallery[] = {
       {"drill px.tuning.toml --set run.top_speed=-1",
        "found -1, expected a speed in px/tick, 0 to 266667"},
@@ -345,7 +346,7 @@ TEST_F(OwnNumbers, RefusalsAreToldInThem) {
 }
 
 // A run that waits for places in pixels, recorded in pixels per tick, lies over itself; every
-// number that is told of another variant is in pixels and ticks.
+// number that is reported another variant is in pixels and ticks.
 TEST_F(OwnNumbers, RunsLieOverOneAnother) {
   put("places.inputs",
       "# bushbaby inputs 1\nright until x 64\nright jump until y -30 px\nright until landed\n");
@@ -363,7 +364,7 @@ TEST_F(OwnNumbers, RunsLieOverOneAnother) {
   EXPECT_NE(other.out.find("landed                         ticks"), std::string::npos) << other.out;
 }
 
-// What would keep a jump in another loop is told in the numbers of a tuning of that loop: set
+// What would keep a jump in another loop is reported in the numbers of a tuning of that loop: set
 // there, it does.
 TEST_F(OwnNumbers, WhatKeepsAJumpWorksAsPrinted) {
   const std::string raw =

@@ -51,8 +51,8 @@ class Thumb {
     press(SDL_CONTROLLER_BUTTON_B, 24);  // a dash
     wait(24);
     press(SDL_CONTROLLER_BUTTON_START, 4);
-    press(SDL_CONTROLLER_BUTTON_Y, 4);           // keep_inputs
-    press(SDL_CONTROLLER_BUTTON_LEFTSTICK, 4);   // keep_trace
+    press(SDL_CONTROLLER_BUTTON_Y, 4);           // save_inputs
+    press(SDL_CONTROLLER_BUTTON_LEFTSTICK, 4);   // save_trace
     press(SDL_CONTROLLER_BUTTON_RIGHTSTICK, 4);  // quit
   }
 
@@ -98,9 +98,9 @@ int play(const char* tuning, const char* level_path) {
   opening.session.file = *file;
   opening.session.level = level->level;
   opening.settings = Settings::defaults();
-  opening.settings.bind_button("keep_inputs", "y");
-  opening.settings.bind_button("keep_trace", "leftstick");
-  opening.settings.bind_button("quit", "rightstick");
+  opening.settings.bind_button("save_inputs", "Y");
+  opening.settings.bind_button("save_trace", "left stick");
+  opening.settings.bind_button("quit", "right stick");
   opening.settings_path = settings_path();
   App app(std::move(opening));
   app.binds = "dash";  // as a click on its row does

@@ -91,7 +91,7 @@ TEST_F(Strangers, HostileContentIsRefusedOrHarmless) {
        "expected at most 1000000 ticks"},
       {"drill pip.tuning.toml --set fall.factor=1e308",
        "fall.factor: found 1e308, expected a factor, more than 0 and at most 1000000"},
-      {"derive --height 1e5 --apex-time 1e7 --integrator averaged",
+      {"derive --height 1e5 --apex-time 1e7 --integrator trapezoidal",
        "found a jump that rises for 6e+08 ticks, expected at most 100000 in a loop that steps"},
       {"derive --height 3 --gravity 1e-200 --integrator explicit",
        "expected at most 100000 in a loop that steps"},
@@ -170,7 +170,7 @@ TEST_F(Strangers, DirectionsOfTextsAreShown) {
 }
 
 // The largest file that the system allows is a full disk.
-TEST_F(Strangers, AFileThatMayNotGrowIsToldOf) {
+TEST_F(Strangers, AFileThatMayNotGrowIsReportedOf) {
   const Outcome outcome = run(kRun + "first-leaps.inputs --trace t.csv", "ulimit -f 1;");
   EXPECT_EQ(outcome.code, 2) << outcome.err;
   EXPECT_THAT(outcome.err, testing::HasSubstr("t.csv"));
@@ -224,9 +224,9 @@ TEST_F(Strangers, TracesSayWhereTheyMakeNoSense) {
   std::string moved = "tick,x,y\n300,0,0\n";
   for (int tick = 0; tick < 300; ++tick) moved += fmt::format("{},0,0\n", tick);
   put("moved.csv", moved);
-  const Outcome told = run("why --traces moved.csv good.csv");
-  EXPECT_EQ(told.code, 2);
-  EXPECT_EQ(std::count(told.err.begin(), told.err.end(), '\n'), 1) << told.err;
+  const Outcome reported = run("why --traces moved.csv good.csv");
+  EXPECT_EQ(reported.code, 2);
+  EXPECT_EQ(std::count(reported.err.begin(), reported.err.end(), '\n'), 1) << reported.err;
   expect_refused("why --traces good.csv late.csv",
                  "--traces: found ticks 0 to 1 and 1000 to 1001, expected two traces that have "
                  "ticks in common");
@@ -359,10 +359,10 @@ TEST_F(Strangers, ThePlottingProgramMayBeMissingOrBroken) {
     const char* body;
     const char* message;
   } gallery[] = {
-      {"exit 0", "old.png: found gnuplot that draws nothing, expected a gnuplot that works"},
-      {"echo not a picture", "found gnuplot that draws nothing"},
-      {"exit 3", "old.png: found gnuplot that fails, expected gnuplot installed and in the path"},
-      {"kill -9 $$", "found gnuplot that fails"},
+      {"exit 0", "old.png: cannot draw: gnuplot drew nothing"},
+      {"echo not a picture", "cannot draw: gnuplot drew nothing"},
+      {"exit 3", "old.png: cannot draw: gnuplot failed"},
+      {"kill -9 $$", "cannot draw: gnuplot failed"},
   };
   for (const auto& c : gallery) {
     const Outcome outcome = fake(c.body);
@@ -513,7 +513,7 @@ TEST_F(Strangers, LongNamesAreShownShort) {
                           "\"\n[[solid]]\nname = \"" + name +
                           "\"\nbox = [-20, -1, 20, 0]\n[[solid]]\nname = \"" + name +
                           "\"\nbox = [-20, -1, 20, 0]\n[[zone]]\nname = \"" + name +
-                          "\"\nbox = [1, 0, 9, 4]\ninstead = { run.top_speed = 3.0 }\n");
+                          "\"\nbox = [1, 0, 9, 4]\nset = { run.top_speed = 3.0 }\n");
   put("i.inputs",
       "# bushbaby inputs 1\nnothing for 10 ticks\nright for 1 s\nright jump for 20 ticks\n");
   put("j.inputs", "# bushbaby inputs 1\n" + name + " for 10 ticks\n");

@@ -101,7 +101,7 @@ TEST_F(Window, APadPlaysAndItsButtonsAreGivenOut) {
   EXPECT_THAT(held, testing::ElementsAre("", "right ", "right jump ", "right ", "", "left ", "",
                                          "dash ", ""));
   const std::string settings = text_of("config/bushbaby/settings.toml");
-  EXPECT_THAT(settings, testing::HasSubstr("\ndash = [\"b\"]\n"));
+  EXPECT_THAT(settings, testing::HasSubstr("\ndash = [\"B\"]\n"));
   ASSERT_EQ(run("run pip.tuning.toml --level first-limbs.level.toml --inputs pip-take-1.inputs "
                 "--trace again.csv")
                 .code,
@@ -220,8 +220,9 @@ TEST_F(Window, KeysAreBoundAnewAndRemembered) {
 TEST_F(Window, ScriptsTakePictures) {
   put("a.script",
       "# bushbaby script 1\nplay right for 20 ticks\nplay right jump for 10 ticks\n"
-      "set fall.factor=2.4\nmeasure\npage facts\npicture one.png\nback 5\npicture two.png\n"
-      "keep_inputs\n");
+      "set fall.factor=2.4\nmeasure\npage facts\nscreenshot one.png\nstep_back 5\nscreenshot "
+      "two.png\n"
+      "save_inputs\n");
   const std::string call = std::string(kOnLimbs) + " --script a.script";
   const test::Outcome fine = run(call, test::kOnDisplay);
   ASSERT_EQ(fine.code, 0) << fine.err;
@@ -234,7 +235,7 @@ TEST_F(Window, ScriptsTakePictures) {
   }
   EXPECT_THAT(text_of("pip-take-1.inputs"), testing::ContainsRegex("right +for 20 ticks"));
   EXPECT_THAT(text_of("pip-take-1.inputs"), testing::ContainsRegex("right jump +for 5 ticks"));
-  put("a.script", "# bushbaby script 1\npicture nowhere/one.png\n");
+  put("a.script", "# bushbaby script 1\nscreenshot nowhere/one.png\n");
   const test::Outcome wrong = run(call, test::kOnDisplay);
   EXPECT_EQ(wrong.code, 2);
   EXPECT_THAT(wrong.err, testing::HasSubstr("nowhere/one.png"));
@@ -246,7 +247,7 @@ TEST_F(Window, ScriptsTakePictures) {
   fs::create_directory_symlink(elsewhere, path("away"));
   fs::create_symlink(elsewhere / "b.png", path("b.png"));
   for (const char* name : {"away/b.png", "b.png"}) {
-    put("a.script", std::string("# bushbaby script 1\npicture ") + name + "\n");
+    put("a.script", std::string("# bushbaby script 1\nscreenshot ") + name + "\n");
     const test::Outcome led = run(call, test::kOnDisplay);
     EXPECT_EQ(led.code, 2);
     EXPECT_THAT(led.err, testing::HasSubstr("a link that leads elsewhere"));

@@ -222,13 +222,13 @@ TEST(LevelMap, SurfacesThatActDifferentlyLookDifferentAndSaySo) {
   cases[1].words = "grip 0.25";
   cases[1].traits.grip = 0.25;
   cases[2].words = "carries 2.5 u/s right";
-  cases[2].traits.belt = 2.5;
+  cases[2].traits.conveyor = 2.5;
   cases[3].words = "carries 2.5 u/s left";
-  cases[3].traits.belt = -2.5;
+  cases[3].traits.conveyor = -2.5;
   cases[4].words = "bounces at 19 u/s";
   cases[4].traits.bounce_speed = 19;
-  cases[5].words = "no footing";
-  cases[5].traits.footing = false;
+  cases[5].words = "no ground";
+  cases[5].traits.ground = false;
   cases[6].words = "no jump from it";
   cases[6].traits.jump = false;
   cases[7].words = "stuns";

@@ -27,7 +27,7 @@ namespace bushbaby {
   return shown;
 }
 
-/// A text with its direction controls shown in the place of being followed.
+/// A text with its direction controls shown instead of being followed.
 [[nodiscard]] inline std::string with_directions_shown(std::string_view text) {
   std::string result;
   result.reserve(text.size());

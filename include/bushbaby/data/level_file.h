@@ -41,7 +41,7 @@ struct LevelFile {
 [[nodiscard]] Result<Level> load_level(const std::string& path);
 
 /// A tuning compiled for a level's zones; problems name the file that they are in. `path` is that
-/// of the level; `units` are those in which numbers are told.
+/// of the level; `units` are those in which numbers are reported.
 [[nodiscard]] Result<Rulebook> compile_for(const TuningFile& tuning, const LevelFile& level,
                                            const std::string& path, const Units& units);
 

@@ -59,15 +59,15 @@ struct TuningFile {
 struct Setting {
   Setting(const char* assignment) : text(assignment) {}             // NOLINT: a text is a setting
   Setting(std::string assignment) : text(std::move(assignment)) {}  // NOLINT: the same
-  Setting(std::string assignment, std::string told_of)
-      : text(std::move(assignment)), option(std::move(told_of)) {}
+  Setting(std::string assignment, std::string reported_of)
+      : text(std::move(assignment)), option(std::move(reported_of)) {}
 
   std::string text;
-  std::string option;  ///< what problems are told of; empty: "--set" with the text
+  std::string option;  ///< what problems are reported; empty: "--set" with the text
 };
 
 /// Settings on one line, with commas between them: "fall.factor = 2.2, jump.coyote=4ticks". What is
-/// wrong with one is told of `option`.
+/// wrong with one is reported `option`.
 [[nodiscard]] std::vector<Setting> parse_settings(std::string_view text, const std::string& option);
 
 /// Reads a tuning from text, and the files that it is based on, which are looked for beside `path`;
@@ -83,8 +83,8 @@ struct Setting {
 /// changes.
 [[nodiscard]] std::optional<Problem> apply_setting(TuningFile& file, const Setting& setting);
 
-/// The value that a text means for a knob of a file, as in a setting; what is wrong with it is told
-/// of `option`.
+/// The value that a text means for a knob of a file, as in a setting; what is wrong with it is
+/// reported of `option`.
 [[nodiscard]] Result<KnobValue> value_for(const TuningFile& file, const std::string& key,
                                           const std::string& text, const std::string& option);
 
@@ -100,7 +100,7 @@ struct Setting {
 
 /// The file's text with the knobs in which `changed` differs from `file.tuning` rewritten, added
 /// or taken out. Everything else, comments and order included, stays as it is; only when rows of a
-/// list are taken out is the text written anew.
+/// list are taken out is the text written again.
 [[nodiscard]] std::string rewrite_tuning(const TuningFile& file, const Tuning& changed);
 
 /// Writes `meant` to `path`, as the text of `source` with what differs rewritten; a source without
@@ -111,15 +111,15 @@ struct Setting {
 
 /// Writes a new file to `path` that is based on `base`, as that is on the disk, in its convention,
 /// with what is meant otherwise. Nothing is written unless it reads back as what is meant.
-[[nodiscard]] std::optional<Problem> save_heir(const TuningFile& base, const Tuning& meant,
-                                               const std::string& path);
+[[nodiscard]] std::optional<Problem> save_as_file(const TuningFile& base, const Tuning& meant,
+                                                  const std::string& path);
 
 /// The key of the first knob in which two tunings differ by more than the rounding of a number
 /// there and back in a convention; empty if none does.
 [[nodiscard]] std::string first_difference(const Tuning& a, const Tuning& b);
 
-/// What in a tuning is allowed but looks like a mix-up of units: times of more than 10 s, each as a
-/// sentence.
+/// What in a tuning is allowed but looks like a mix-up of units, each as a sentence: times of more
+/// than 10 s, and numbers without a convention that can hardly be u and s.
 [[nodiscard]] std::vector<std::string> unit_remarks(const TuningFile& file);
 
 }  // namespace bushbaby

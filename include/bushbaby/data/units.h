@@ -1,4 +1,5 @@
-// The numbers of one person: a convention at a tick rate, in which everything is asked and told.
+// The numbers of one person: a convention at a tick rate, in which everything is asked and
+// reported.
 //
 //     const Units units{file->convention, file->tuning.loop.tick_rate};
 //     print(units.text(Dimension::length, arc.height()));    // "52 px"
@@ -20,13 +21,13 @@ struct Units {
   Convention convention{};
   double tick_rate = 60;  ///< Hz
 
-  /// A quantity as it is told, from world units and seconds; and back.
-  [[nodiscard]] double told(Dimension dimension, double meant) const noexcept;
-  [[nodiscard]] double meant(Dimension dimension, double told) const noexcept;
+  /// A quantity as it is reported, from world units and seconds; and back.
+  [[nodiscard]] double shown(Dimension dimension, double meant) const noexcept;
+  [[nodiscard]] double meant(Dimension dimension, double reported) const noexcept;
 
   /// The same of places and vectors, whose y may be turned.
-  [[nodiscard]] Vec told(Dimension dimension, Vec meant) const noexcept;
-  [[nodiscard]] Vec meant(Dimension dimension, Vec told) const noexcept;
+  [[nodiscard]] Vec shown(Dimension dimension, Vec meant) const noexcept;
+  [[nodiscard]] Vec meant(Dimension dimension, Vec reported) const noexcept;
 
   /// The unit: "px", "px/tick²"; empty for a bare number.
   [[nodiscard]] std::string name(Dimension dimension) const;

@@ -33,7 +33,7 @@ struct ArcShape {
   double height = 0;         ///< u
   double apex_time = 0;      ///< s
   double air_time = 0;       ///< s, take-off to landing
-  double landing_speed = 0;  ///< u/s along down
+  double landing_speed = 0;  ///< u/s downwards
 };
 
 /// The arc of those constants. Constants must be in their ranges.
@@ -43,7 +43,7 @@ struct ArcShape {
 /// `terminal_speed` (u/s), first through the hang band.
 struct Fall {
   double time = 0;   ///< s
-  double speed = 0;  ///< u/s along down, at the end
+  double speed = 0;  ///< u/s downwards, at the end
 };
 [[nodiscard]] Fall predict_fall(double height, double gravity, std::optional<double> terminal_speed,
                                 const Hang& hang = {}) noexcept;

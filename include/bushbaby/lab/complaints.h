@@ -1,17 +1,12 @@
-// Complaints: what people say of how a character feels, as facts, and the smallest changes that
-// answer it.
+// Complaints: what people say of how a character feels, and the facts that it is about.
 //
-//     const Answer answer = answer_complaint(pip, *find_complaint("floaty"), {});
-//     for (const AnswerWay& way : answer.ways) print(way);
+//     const ComplaintReading read = read_complaint("jumps aren't high enough");
+//     if (read.complaint != nullptr) print(read.complaint->word);  // "low"
 #pragma once
 
-#include <cstddef>
-#include <optional>
 #include <string>
 #include <string_view>
 #include <vector>
-
-#include <bushbaby/lab/ways.h>
 
 namespace bushbaby {
 
@@ -23,11 +18,13 @@ struct ComplaintFact {
 
 struct Complaint {
   std::string_view word;                ///< "floaty"
-  std::string_view says;                ///< in the words of who complains
-  std::vector<std::string_view> also;   ///< other words for it
+  std::string_view says;                ///< what a player would say
+  std::string_view opposite;            ///< the word of the complaint about the other extreme
+  std::vector<std::string_view> has;    ///< what there is too much of: "slides far"
+  std::vector<std::string_view> lacks;  ///< what there is too little of: "air control"
   std::vector<ComplaintFact> facts;     ///< all of them change
-  double step = 0.12;                   ///< by this share; what is counted in ticks, by so many
-  std::vector<std::string_view> holds;  ///< facts that stay as they are
+  double step = 0.12;                   ///< by this share; what is counted in ticks, by this many
+  std::vector<std::string_view> keeps;  ///< facts that stay as they are
   std::string_view reason;              ///< why it is these facts
   std::vector<std::string_view> switches{};  ///< knobs that may be switched on for it
 };
@@ -35,44 +32,20 @@ struct Complaint {
 /// Every complaint that is known, those about the jump first.
 [[nodiscard]] const std::vector<Complaint>& complaints();
 
-/// The complaint of a word, its own or another for it; null if nobody says so.
+/// The complaint with exactly this word, or null.
 [[nodiscard]] const Complaint* find_complaint(std::string_view word);
 
-/// A fact that another tuning has otherwise.
-struct SideEffect {
-  const FactInfo* fact = nullptr;
-  std::optional<double> before, after;
+/// What was made of somebody's words.
+struct ComplaintReading {
+  const Complaint* complaint = nullptr;  ///< null: not understood
+  /// If not understood: those that share words with what was said, the nearest first; three at
+  /// most.
+  std::vector<const Complaint*> near;
 };
 
-struct AnswerWay {
-  Way way;
-  Judgement after;                 ///< on the targets of the answer
-  std::vector<SideEffect> others;  ///< other facts that change by more than a hundredth
-};
-
-struct AnswerOptions {
-  std::optional<double> step{};        ///< in the place of the complaint's own
-  std::vector<std::string> holds{};    ///< facts that stay as well
-  std::vector<std::string> lets_go{};  ///< facts that need not stay
-  std::vector<FreeKnob> knobs{};       ///< that may be turned; none: those in use
-  Rounder round{};
-};
-
-struct Answer {
-  const Complaint* complaint = nullptr;
-  std::vector<Target> targets;  ///< what is wanted, and then what is held
-  std::size_t wanted = 0;       ///< how many of them are wanted
-  Judgement before;
-  /// Up to three, the smallest change first.
-  std::vector<AnswerWay> ways;
-  bool keeps_held = true;  ///< false: no way was found but such that let go of what is held
-  std::string why_not;     ///< why there is none
-};
-
-/// Looks for the smallest changes of one knob or two that move the facts of a complaint by its step
-/// while the facts that it holds stay within 3 %, half a tick where ticks are counted, or a tick
-/// where times are. The tuning must be one that can be. Facts must exist.
-[[nodiscard]] Answer answer_complaint(const Tuning& tuning, const Complaint& complaint,
-                                      const AnswerOptions& options);
+/// Reads a complaint in somebody's own words: "too floaty", "less floaty", "not high enough",
+/// "eats my jump", "no control in the air". Every word that says something must belong to the
+/// complaint; otherwise it is not understood. Texts of any length are read in linear time.
+[[nodiscard]] ComplaintReading read_complaint(std::string_view text);
 
 }  // namespace bushbaby

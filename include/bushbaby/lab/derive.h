@@ -30,7 +30,7 @@ struct Derivation {
 /// Solves `ask` for the loop of `base`, puts the answer into a copy of it, and jumps with it. Fall
 /// factor, terminal speed and hang band are those of `base`; a top speed in the ask becomes the
 /// tuning's. The tuning keeps the two quantities asked for where a tuning has knobs for them, and
-/// gravity in the place of an air time or a distance. Returns the reason if there is no answer.
+/// gravity instead of an air time or a distance. Returns the reason if there is no answer.
 [[nodiscard]] tl::expected<Derivation, Violation> derive(const Tuning& base, ArcAsk ask);
 
 }  // namespace bushbaby

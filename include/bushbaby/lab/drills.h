@@ -34,7 +34,7 @@ struct Fact {
 
 /// A row of measurements of the same kind: the heights of a hold ladder.
 struct Series {
-  std::string_view name;  ///< "hold_ladder.height"
+  std::string_view name;  ///< "hold_heights.height"
   std::string_view over;  ///< what the places of the row stand for: "ticks held"
   int step = 1;           ///< how many of them a place stands for: step, 2 step, …
   Dimension dimension;

@@ -38,7 +38,7 @@ struct ExplainedTick {
                                            const Level& level);
 
 /// Runs inputs on a stage and explains the ticks asked for, in order of time; ticks outside the
-/// inputs are left out. Nothing if the subject cannot be placed there.
+/// inputs are omitted. Nothing if the subject cannot be placed there.
 [[nodiscard]] std::optional<std::vector<ExplainedTick>> explain_ticks(
     CharacterSubject& subject, const Stage& stage, const std::vector<Controls>& controls,
     const std::vector<std::int64_t>& ticks);
@@ -59,7 +59,7 @@ struct Press {
 
   enum class End {
     done,      ///< it did something, at once or when it was remembered
-    charged,   ///< it filled a gauge, from which the body jumped when the button was let go
+    charged,   ///< it filled a gauge, from which the body jumped when the button was released
     nothing,   ///< it did nothing, and nothing remembers it any more
     replaced,  ///< a new press took its place
     open,      ///< the inputs end while it is remembered, or while the gauge fills
@@ -110,7 +110,7 @@ struct Parting {
 [[nodiscard]] std::size_t shared_samples(const Trace& a, const Trace& b);
 
 /// Where two traces part, among the ticks that both have: the first tick in which what is held, a
-/// number by more than `within` (in its own unit), the stance, the footing or the events differ.
+/// number by more than `within` (in its own unit), the stance, the ground or the events differ.
 /// Nothing if they do not as far as both go. Events count by kind and detail, and not at all if one
 /// trace has none. The traces must have the same tick rate.
 [[nodiscard]] std::optional<Parting> find_parting(const Trace& a, const Trace& b,

@@ -29,7 +29,8 @@ struct FreeKnob {
 
 /// That knob over its usual range; nothing if it has no amount, or none is set.
 [[nodiscard]] std::optional<FreeKnob> free_knob(const Tuning& tuning, const KnobPlace& place);
-/// The same between two values of it; times are told in ticks or in seconds as the tuning's are.
+/// The same between two values of it; times are reported in ticks or in seconds as the tuning's
+/// are.
 [[nodiscard]] std::optional<FreeKnob> free_knob(const Tuning& tuning, const KnobPlace& place,
                                                 const KnobValue& lo, const KnobValue& hi);
 
@@ -69,7 +70,7 @@ struct KnobMove {
   bool at_hi = false;
   bool by_ratio = false;  ///< whether its amounts are compared by ratio
   /// By which factor it may be off for every target to stay within its tolerance while the other
-  /// knobs make up for it, to first order; nothing if nothing that is wanted tells it. Of knobs
+  /// knobs make up for it, to first order; nothing if none of the targets reports it. Of knobs
   /// that are not compared by ratio: by how much it may be off.
   std::optional<double> leeway;
 };
@@ -81,7 +82,7 @@ struct Conflict {
   std::vector<std::optional<double>> nearest;
 };
 
-/// How knobs move what is wanted, at the answer.
+/// How knobs move the targeted facts, at the answer.
 struct Slope {
   KnobPlace place;
   double step = 0;  ///< of the knob: a factor above 1, or an amount (ticks)

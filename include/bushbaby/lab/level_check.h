@@ -20,8 +20,8 @@ enum class LevelSlip {
                     ///< hardly to be seen, and too high to be walked over
   zone_name_twice,  ///< zones `solid` and `other` have the same name
   zone_shut,        ///< nowhere is there room for the body to be in zone `solid`
-  ferry_in_solid,   ///< on its way ferry `solid` goes through `other`, `amount` s after tick 0 at
-                    ///< first, when it is at `place` from where it is drawn
+  platform_in_solid,  ///< on its way moving platform `solid` goes through `other`, `amount` s after
+                      ///< tick 0 at first, when it is at `place` from where it is drawn
 };
 
 /// A likely mistake. `solid` and `other` are indices into the level's solids, or its zones.
@@ -41,15 +41,15 @@ struct LevelCheck {
   /// What lies under the start, and how far below the feet (u).
   std::optional<std::size_t> under_start;
   double drop = 0;
-  /// Edges that face up: those that give footing and slope, and those that are too steep for it.
+  /// Edges that face up: those that give ground and slope, and those that are too steep for it.
   std::size_t slopes = 0, too_steep = 0;
-  std::size_t ferries = 0;  ///< solids that travel
+  std::size_t moving_platforms = 0;  ///< solids that travel
   std::size_t zones = 0;
   std::size_t combinations = 0;  ///< of zones that a body can be in at once, and of none
   std::vector<LevelFinding> findings;
 };
 
-/// Looks through a level for a character with those rules: its body, its steepest footing. The book
+/// Looks through a level for a character with those rules: its body, its steepest ground. The book
 /// must be compiled for the level's zones.
 [[nodiscard]] LevelCheck check_level(const Level& level, const Rulebook& book);
 

@@ -26,7 +26,7 @@ enum class Chance : std::uint8_t {
   coyote,
   wall,
   air,
-  other,  ///< a jump in a medium, or out of it
+  other,  ///< a jump in a fluid, or out of it
 };
 
 /// "nothing", "ground", …

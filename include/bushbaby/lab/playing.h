@@ -35,7 +35,7 @@ struct Played {
 
 /// Plays inputs on a stage. A span that waits ends with the tick at whose end its moment has come,
 /// or so long before or after it; before its first tick it cannot end. For what is to come the
-/// subject is run ahead with the same things held, and put back. Nothing if the subject cannot be
+/// subject is run ahead with the same things held, and reset. Nothing if the subject cannot be
 /// placed there.
 [[nodiscard]] std::optional<Played> play(Subject& subject, const Stage& stage,
                                          const Inputs& inputs);

@@ -23,9 +23,9 @@ struct LoopVariant {
   std::vector<Rounding> roundings;  ///< windows that are no whole ticks there
 };
 
-/// The tuning in its own loop; then at each of the rates (Hz), those that it has itself left out;
+/// The tuning in its own loop; then at each of the rates (Hz), those that it has itself omitted;
 /// then, at its own rate, in every other loop, with gravity on the launch tick and without. Windows
-/// in ticks keep their length. Rates at which it cannot be are left out.
+/// in ticks keep their length. Rates at which it cannot be are omitted.
 [[nodiscard]] std::vector<LoopVariant> loop_variants(const Tuning& base,
                                                      const std::vector<double>& rates);
 

@@ -5,8 +5,8 @@
 //     if (found.refusal.empty()) save(found.tuning);
 //
 // Flights are run by the code that moves, again and again, until they lie as near as can be to what
-// was recorded (docs/model.md, "Recover"). What a recording cannot tell is refused, with what to
-// record to tell it.
+// was recorded (docs/model.md, "Recover"). What a recording cannot determine is refused, with what
+// to record to report it.
 #pragma once
 
 #include <optional>
@@ -23,7 +23,7 @@ struct RecoverOptions {
   /// Hz, of the game's loop, if it is known; otherwise that of the points if they look like ticks.
   std::optional<double> tick_rate{};
   std::optional<Integrator> integrator{};  ///< of the game's loop, if it is known
-  Tuning base{};  ///< what the recovered constants are put into: the body, what nothing tells
+  Tuning base{};  ///< what the recovered constants are put into: the body, what nothing reports
 };
 
 /// A number and the interval that holds the true one 95 times of 100.
@@ -36,19 +36,19 @@ struct Estimate {
 enum class RecoverEnd {
   measured,
   none_seen,  ///< whatever there is of it changes less than the noise does
-  cannot_tell,
+  undetermined,
 };
 
 /// What became of one knob.
 struct RecoveredKnob {
   std::string key;  ///< of the table of knobs
   Dimension dimension = Dimension::number;
-  RecoverEnd end = RecoverEnd::cannot_tell;
+  RecoverEnd end = RecoverEnd::undetermined;
   Estimate estimate;        ///< if it was measured
   bool in_ticks = false;    ///< the number is one of whole ticks; it is in s all the same
-  std::string choice{};     ///< in the place of a number: the style of a cut, or of a drive
-  std::string why;          ///< what it rests on, or why it cannot be told
-  std::string to_record{};  ///< what would tell it
+  std::string choice{};     ///< instead of a number: the style of a cut, or of a drive
+  std::string why;          ///< what it rests on, or why it cannot be recovered
+  std::string to_record{};  ///< what would report it
 };
 
 /// The constants of a jump for one loop, and how well it goes with what was recorded.
@@ -71,8 +71,8 @@ struct RecoveredFlight {
 };
 
 struct Recovered {
-  std::string refusal;    ///< why nothing can be told of jumps; empty if something can
-  std::string to_record;  ///< then: what would tell it
+  std::string refusal;    ///< why nothing can be reported jumps; empty if something can
+  std::string to_record;  ///< then: what would report it
   std::size_t points = 0;
   double seconds = 0;
   double rate = 0;          ///< points a second, the middling
@@ -82,7 +82,7 @@ struct Recovered {
   bool on_ticks = false;    ///< the points are the ends of ticks
   /// There is a point for each tick, but between two of them, as a film draws what moves.
   bool between_ticks = false;
-  bool loop_told = false;  ///< whether loops were told apart by what was recorded
+  bool loop_reported = false;  ///< whether loops were distinguished by what was recorded
   /// The points look like ticks, but go better with a motion between them: they may be a film's.
   bool better_between = false;
   std::vector<RecoveredKnob> knobs;
@@ -91,7 +91,7 @@ struct Recovered {
   std::vector<RecoveredLoop> loops;
   std::vector<RecoveredFlight> flights;
   std::vector<std::string> remarks;
-  /// The base with what was recovered, in the loop that goes best; its own if nothing tells them
+  /// The base with what was recovered, in the loop that goes best; its own if nothing reports them
   /// apart.
   Tuning tuning;
 };

@@ -28,7 +28,7 @@ struct Remedy {
   std::vector<const Target*> breaks;  ///< those that are met now and would not be then
 };
 
-/// Rounds a quantity to so many significant digits, in the numbers that people will read.
+/// Rounds a quantity to N significant digits, in the numbers that people will read.
 using Rounder = std::function<double(Dimension dimension, double value, int digits)>;
 
 /// To find remedies a run is made some thousand times; one of more ticks is not.
@@ -37,7 +37,7 @@ inline constexpr std::int64_t kMostAdvisedTicks = 5000;
 /// What each knob alone could do about the target of `missed`, which points into `targets`: what
 /// meets it first, then the least broken targets, the smallest change, and what the tuning has
 /// switched off last. If nothing meets it, what brings it nearest. Knobs of the loop and of the
-/// body are what they are. Nothing for a run of more than `kMostAdvisedTicks`, nor is it told
+/// body are what they are. Nothing for a run of more than `kMostAdvisedTicks`, nor is it reported
 /// whether such a one would be missed. `round` chooses the numbers that are offered; by default
 /// they are short in world units; it is called from several threads at once.
 [[nodiscard]] std::vector<Remedy> find_remedies(const Tuning& tuning,

@@ -42,7 +42,7 @@ struct RunAsk {
 /// What came of it.
 struct RunOutcome {
   std::optional<double> measured;  ///< nothing if the run cannot be, or a time has no end
-  std::string told;                ///< what happened instead, or where it did
+  std::string reported;            ///< what happened instead, or where it did
   std::optional<Vec> place;        ///< of the feet, where that is
   std::optional<Variant> run;
 };

@@ -47,7 +47,7 @@ struct SubjectTraits {
   double body_width = 1;       ///< u
   double body_height = 1;      ///< u
   double body_radius = 0;      ///< u, of its corners
-  bool gives_events = false;   ///< `events` tells what happened; otherwise it is inferred
+  bool gives_events = false;   ///< `events` reports what happened; otherwise it is inferred
   bool true_curve = false;     ///< its events carry fractions of a tick
   std::optional<Zone> zone{};  ///< that it can be put into, or next to, wherever a stage has it
 };
@@ -83,8 +83,8 @@ class Subject {
     return false;
   }
 
-  /// Remembers the state now, in the place of what it remembered before, so that `go_back` brings
-  /// it back until it is placed anew. False if it cannot: then it is run again from the start.
+  /// Remembers the state now, instead of what it remembered before, so that `go_back` brings
+  /// it back until it is placed again. False if it cannot: then it is run again from the start.
   [[nodiscard]] virtual bool keep() { return false; }
   virtual void go_back() {}
 };
@@ -167,7 +167,7 @@ class Recorder {
   [[nodiscard]] Trace trace() const;
   /// The same as it is written down: without events if the subject gives none.
   [[nodiscard]] const Trace& trace_so_far() const noexcept { return trace_; }
-  /// Strikes out what came after so many ticks; the subject must have been put back to then.
+  /// Strikes out what came after N ticks; the subject must have been reset to then.
   void forget_after(std::int64_t ticks);
 
  private:

@@ -81,7 +81,7 @@ struct Target {
   Bound bound;  ///< of the fact; of a curve, the largest miss in `hi`
   std::optional<Curve> follow;
   std::string curve_name;       ///< as it was written
-  std::optional<RunAsk> run{};  ///< what is measured of a run, in the place of a fact
+  std::optional<RunAsk> run{};  ///< what is measured of a run, instead of a fact
   double weight = 1;            ///< for searches
   Priority priority = Priority::must;
 };
@@ -95,8 +95,8 @@ struct Verdict {
   double off_by = 0;
   bool met = false;
   bool or_more = false;    ///< looking ended at what was measured: only `at_least` can be met by it
-  std::string why_not;     ///< why nothing was measured, or why that does not tell
-  std::string told{};      ///< of a run, what happened
+  std::string why_not;     ///< why nothing was measured, or why that does not report
+  std::string reported{};  ///< of a run, what happened
   std::int64_t ticks = 0;  ///< of a run, how long it is
   std::optional<Vec> place{};  ///< of the feet, where that is
 };

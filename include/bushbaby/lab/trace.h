@@ -22,7 +22,12 @@ struct Sample {
   bool grounded = false;
   Controls held;  ///< during the tick that ended here
   Vec up{0, 1};   ///< unit vector along which the body stands
+  double gap =
+      0;  ///< u vertically between the feet and what they rest on; 0 in the air, or unknown
 };
+
+/// Where to show the feet: on what they rest on.
+[[nodiscard]] Vec visible_feet(const Sample& sample) noexcept;
 
 struct Trace {
   double tick_rate = 60;    ///< Hz
@@ -35,9 +40,13 @@ struct Trace {
   }
 };
 
-/// A number that changes when any field of any sample or event does, down to the last bit: FNV-1a
-/// over the fields, 64 bits.
+/// A number that changes when any field of any sample or event does, down to the last bit, but for
+/// the gap: FNV-1a over the fields, 64 bits.
 [[nodiscard]] std::uint64_t hash_of(const Trace& trace) noexcept;
+
+/// Where to show what happened at `place` during a tick: on what the feet rest on, if they rest
+/// there before or after it.
+[[nodiscard]] Vec visible_place(const Trace& trace, std::int64_t tick, Vec place) noexcept;
 
 /// What happened, in a few words: "landed", "jumped (ground)".
 [[nodiscard]] std::string title_of(const Event& event);
@@ -47,13 +56,13 @@ struct Arc {
   bool from_jump = false;    ///< false: walked off or otherwise lost its ground
   double take_off_time = 0;  ///< s since the trace began
   Vec take_off{0, 0};        ///< feet, u
-  double launch_speed = 0;   ///< u/s along up; 0 if not from a jump
+  double launch_speed = 0;   ///< u/s vertically; 0 if not from a jump
   double apex_time = 0;      ///< s since the trace began
   Vec apex{0, 0};            ///< the place of the feet that is highest along `up`, u
   bool landed = false;       ///< false: the trace ends in the air; the fields below are 0
   double landing_time = 0;   ///< s since the trace began
   Vec landing{0, 0};         ///< feet, u
-  double landing_speed = 0;  ///< u/s into the footing
+  double landing_speed = 0;  ///< u/s into the ground
   bool from_climb = false;   ///< it climbed off the ground, along a wall
   Vec up{0, 1};              ///< unit vector along which the body stood when it left the ground
 

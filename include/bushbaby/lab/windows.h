@@ -1,5 +1,5 @@
 // Windows, tick by tick: what a press of the jump button does, the sooner or later it comes, and
-// what letting it go does.
+// what releasing it does.
 //
 //     for (const WindowStrip& strip : measure_windows(pip)) print(strip);
 #pragma once
@@ -51,7 +51,7 @@ struct WindowStretch {
 /// go in the next tick. A strip goes on as long as what presses do changes, and a little farther.
 [[nodiscard]] std::vector<WindowStrip> measure_windows(Subject& subject);
 
-/// What letting the button go does to a jump.
+/// What releasing the button does to a jump.
 enum class ReleaseEffect : std::uint8_t {
   nothing,  ///< it rises as if the button were held on
   cuts,     ///< it rises less
@@ -59,10 +59,10 @@ enum class ReleaseEffect : std::uint8_t {
 };
 [[nodiscard]] std::string_view name_of(ReleaseEffect effect) noexcept;  ///< "cuts", …
 
-/// What came of letting go once.
+/// What came of releasing once.
 struct ReleaseOutcome {
   ReleaseEffect effect = ReleaseEffect::nothing;
-  int waited = 0;     ///< ticks from letting go to the cut: what is left of the least hold
+  int waited = 0;     ///< ticks from the release to the cut: what is left of the least hold
   double height = 0;  ///< u, of the jump
 };
 
@@ -100,7 +100,7 @@ struct ReleaseStretch {
 struct WindowsOf {
   std::string name;
   std::vector<WindowStrip> strips;
-  ReleaseStrip let_go{};
+  ReleaseStrip released{};
 };
 [[nodiscard]] WindowsOf windows_of(Subject& subject, std::string name);
 

@@ -4,11 +4,11 @@
 #include <string>
 
 #include <bushbaby/data/units.h>
-#include <bushbaby/lab/complaints.h>
+#include <bushbaby/lab/answer.h>
 
 namespace bushbaby {
 
-/// Every word, with what it means: for people, and for docs/complaints.md.
+/// Every complaint, with what it means: for people, and for docs/complaints.md.
 [[nodiscard]] std::string complaints_table();
 [[nodiscard]] std::string complaint_reference();
 

@@ -16,10 +16,10 @@ namespace bushbaby {
 struct WhyReport {
   std::string character;
   const Level& level;  ///< whose solids are named
-  Units units;         ///< in which numbers are told
+  Units units;         ///< in which numbers are reported
   std::vector<Press> presses{};
   std::vector<ExplainedTick> ticks{};
-  Tuning tuning{};  ///< in whose knobs the reasons are told
+  Tuning tuning{};  ///< in whose knobs the reasons are reported
 };
 
 /// A line for each press: what it did, at once or later, or what stood in its way.
@@ -45,12 +45,12 @@ struct PartingReport {
   const Trace& a;
   const Trace& b;
   std::optional<Parting> parting;
-  Units units{};                       ///< in which numbers are told
+  Units units{};                       ///< in which numbers are reported
   const Level* level = nullptr;        ///< whose solids are named, if there is one
   std::vector<std::string> knobs{};    ///< in which two tunings differ, in words
-  std::vector<ExplainedTick> why_a{};  ///< of the tick in which they part, where it can be told
+  std::vector<ExplainedTick> why_a{};  ///< of the tick in which they part, where it can be reported
   std::vector<ExplainedTick> why_b{};
-  Tuning tuning_a{};  ///< in whose knobs the reasons are told
+  Tuning tuning_a{};  ///< in whose knobs the reasons are reported
   Tuning tuning_b{};
 };
 

@@ -17,8 +17,9 @@ inline constexpr std::string_view kExportFormat = "bushbaby-export/1";
 /// How numbers are meant in an export.
 struct ExportStyle {
   Convention convention{};
-  std::optional<double> reference_gravity;  ///< u/s²: gravities are told as multiples of it as well
-  std::optional<double> mass;  ///< the jump is told as an impulse on such a mass as well
+  std::optional<double>
+      reference_gravity;       ///< u/s²: gravities are reported as multiples of it as well
+  std::optional<double> mass;  ///< the jump is reported as an impulse on such a mass as well
   bool radians = false;        ///< angles; otherwise degrees
   bool single = false;         ///< numbers of single precision
 };

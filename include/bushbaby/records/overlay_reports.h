@@ -12,7 +12,7 @@ namespace bushbaby {
 /// Variants side by side; each is compared with the first.
 struct OverlayReport {
   std::string on;  ///< the level, or the drill
-  Units units{};   ///< in which numbers are told
+  Units units{};   ///< in which numbers are reported
   const std::vector<Variant>& variants;
   std::vector<std::vector<std::string>> knobs{};  ///< by variant: in which it differs, in words
   std::vector<Compared> rows{};  ///< what else is compared: arcs, facts, a reference
@@ -21,7 +21,7 @@ struct OverlayReport {
 /// "A", "B", …: what a variant is called in a table and beside its line.
 [[nodiscard]] std::string letter_of(std::size_t variant);
 
-/// A line for each variant that says where it parts from the first, and a table of what differs.
+/// A line for each variant that says where it diverges from the first, and a table of what differs.
 [[nodiscard]] std::string overlay_table(const OverlayReport& report);
 [[nodiscard]] std::string overlay_json(const OverlayReport& report);
 

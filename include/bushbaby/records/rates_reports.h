@@ -13,7 +13,7 @@ namespace bushbaby {
 
 struct RatesReport {
   std::string character;
-  Units units{};  ///< in which numbers are told: those of its own loop
+  Units units{};  ///< in which numbers are reported: those of its own loop
   const std::vector<LoopVariant>& loops;
   std::vector<Compared> facts{};                ///< that differ
   std::vector<std::optional<KeptJump>> kept{};  ///< by loop

@@ -10,12 +10,12 @@
 #include <bushbaby/core/tuning/compile.h>
 #include <bushbaby/core/tuning/tuning.h>
 #include <bushbaby/data/units.h>
+#include <bushbaby/lab/changes.h>
 #include <bushbaby/lab/derive.h>
 #include <bushbaby/lab/drills.h>
 #include <bushbaby/lab/remedies.h>
 #include <bushbaby/lab/targets.h>
 #include <bushbaby/lab/trace.h>
-#include <bushbaby/lab/ways.h>
 
 namespace bushbaby {
 
@@ -43,7 +43,7 @@ namespace bushbaby {
 struct MissAdvice {
   const Verdict* verdict = nullptr;
   std::vector<Remedy> remedies;
-  std::vector<Way> pairs{};  ///< of two knobs, that break nothing
+  std::vector<Change> pairs{};  ///< of two knobs, that break nothing
 };
 
 /// What is likely to be a mix-up of units: curves of quite another size than the arc that is to
@@ -51,7 +51,7 @@ struct MissAdvice {
 [[nodiscard]] std::vector<std::string> curve_remarks(const std::vector<Target>& targets,
                                                      Subject& subject);
 
-/// Rounds to so many significant digits of the units: what remedies are offered in.
+/// Rounds to N significant digits of the units: what remedies are offered in.
 [[nodiscard]] Rounder rounder_in(const Units& units);
 
 /// The bound of a target in words, without its unit: "3.25 ± 0.01", "6 … 8", "≥ 2", "≤ 1.4".

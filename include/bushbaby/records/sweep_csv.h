@@ -45,7 +45,7 @@ struct SweepColumn {
   [[nodiscard]] std::string title() const { return unit.empty() ? name : name + " " + unit; }
 };
 
-/// A sweep as it is told: numbers in the units. Of a knob that is no number, the place of its
+/// A sweep as it is reported: numbers in the units. Of a knob that is no number, the place of its
 /// value.
 struct SweepTable {
   std::vector<SweepColumn> knobs;

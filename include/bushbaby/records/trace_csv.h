@@ -26,7 +26,7 @@ namespace bushbaby {
 [[nodiscard]] std::string event_text(const Event& event, const Units& units);
 
 /// A trace with what its numbers were in: a length of its own is one world unit in `trace`, and so
-/// is told by `units` again.
+/// is reported by `units` again.
 struct TraceFile {
   Trace trace;
   Units units;
@@ -35,7 +35,7 @@ struct TraceFile {
 /// Reads a trace as `write_trace` writes it, or from another source: columns `tick` or `time`, `x`
 /// and `y` must be there, the others may be. A heading may say the column's unit; without one times
 /// are in s, and lengths in u. Without speeds they are those from row to row; without ticks the
-/// rows are ticks, at the rate that the times tell. At least two rows.
+/// rows are ticks, at the rate that the times report. At least two rows.
 [[nodiscard]] Result<TraceFile> parse_trace(std::string_view text, const std::string& path);
 [[nodiscard]] Result<TraceFile> load_trace(const std::string& path);
 

@@ -22,11 +22,11 @@ namespace bushbaby {
 [[nodiscard]] std::string said_by_zones(std::string_view knob, const ZoneSet& zones,
                                         const Level& level, const Units& units);
 
-/// When a solid is solid: "speed along up at least -8 u/s"; "all of: …; …".
+/// When a solid is solid: "vertical speed at least -8 u/s"; "all of: …; …".
 [[nodiscard]] std::string describe(const Condition& condition, const Level& level,
                                    const Units& units);
 
-/// What decided: "speed along up -12.3 u/s, asked for at least -8 u/s".
+/// What decided: "vertical speed -12.3 u/s, asked for at least -8 u/s".
 [[nodiscard]] std::string describe(const Decision& decision, const Condition& condition,
                                    const Level& level, const Units& units);
 

@@ -20,7 +20,7 @@ namespace bushbaby {
 struct CharacterPage {
   std::string name;
   std::string loop;  ///< "60 Hz, exact loop"
-  Units units{};     ///< in which numbers are told
+  Units units{};     ///< in which numbers are reported
   Tuning tuning{};
   std::vector<Rounding> roundings{};
   std::vector<std::string> remarks{};

@@ -10,11 +10,11 @@
 
 namespace bushbaby {
 
-/// What a chart of one character's jumps shows; a jump that was not recorded is left out.
+/// What a chart of one character's jumps shows; a jump that was not recorded is omitted.
 struct JumpChart {
   std::string character;
   std::string loop;                         ///< "60 Hz, exact loop"
-  Units units{};                            ///< in which numbers are told
+  Units units{};                            ///< in which numbers are reported
   double body_width = 0;                    ///< u
   double body_height = 0;                   ///< u
   double body_radius = 0;                   ///< u, of its corners

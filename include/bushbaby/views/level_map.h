@@ -18,7 +18,7 @@ struct RunMap {
   const Trace& trace;
   double body_width = 0;        ///< u
   double body_height = 0;       ///< u
-  Units units{};                ///< in which numbers are told
+  Units units{};                ///< in which numbers are reported
   double body_radius = 0;       ///< u, of its corners
   std::optional<Vec> missed{};  ///< u: where it did what it should not
   std::string missed_text{};    ///< what that is

@@ -18,11 +18,11 @@ struct OverlayPicture {
   const std::vector<Variant>& variants;
   const Level* level = nullptr;      ///< of a run; null: a drill
   const Curve* reference = nullptr;  ///< that the jump of a drill is compared with
-  Units units{};                     ///< in which numbers are told
+  Units units{};                     ///< in which numbers are reported
 };
 
 /// All trails on one map, or height over time where they stay in their place, with the body at
-/// take-offs, apexes and landings; below, over time, the speed along up, what is held, and what a
+/// take-offs, apexes and landings; below, over time, the vertical speed, what is held, and what a
 /// press of the jump button would do.
 [[nodiscard]] Picture draw(const OverlayPicture& overlay);
 

@@ -22,8 +22,8 @@ enum class Ink {
   faint,          ///< grid, leaders
   measured,       ///< what was measured
   measured_soft,  ///< the same, as the line between dots
-  wanted,         ///< what is wanted
-  wanted_soft,    ///< the same, as a band
+  target,         ///< a target
+  target_soft,    ///< the same, as a band
   missed,         ///< a miss, or what hurts
   terrain,
   terrain_edge,
@@ -32,7 +32,7 @@ enum class Ink {
   body,        ///< the outline of a body
   pressed,     ///< a button that is held
   grace,       ///< what is still allowed for a time
-  first_line,  ///< lines that are told apart, up to eight
+  first_line,  ///< lines that are distinguished, up to eight
   second_line,
   third_line,
   fourth_line,
@@ -79,7 +79,7 @@ enum class Sign {
   dash,       ///< two chevrons lying down
   fast_fall,  ///< two chevrons upside down
   climb,      ///< three rungs
-  pace,       ///< two strokes leaning forward
+  sprint,     ///< two strokes leaning forward
   bounce,     ///< a zigzag
   push,       ///< three rays
   farthest,   ///< a ring of four pieces
@@ -113,7 +113,7 @@ struct Axis {
   double hi = 1;
   std::string title;
   double step = 0;  ///< between its numbers; 0: as fits
-  /// In the place of numbers: words at places of it.
+  /// Instead of numbers: words at places of it.
   struct Named {
     double at = 0;
     std::string text;
@@ -150,11 +150,11 @@ struct Picture {
 /// fill the room: to the right and upward, or evenly if `centred`.
 [[nodiscard]] Panel equal_scale_panel(const Box& room, const Box& data, bool centred = false);
 
-/// The room for a panel whose vertical axis goes from `lo` to `hi` (as they are told), with enough
-/// on its left for the numbers and the title of that axis.
+/// The room for a panel whose vertical axis goes from `lo` to `hi` (as they are reported), with
+/// enough on its left for the numbers and the title of that axis.
 [[nodiscard]] Box beside_numbers(Box room, double lo, double hi);
 
-/// Tells a finished panel's coordinates in other units: multiplies all of them, axes included. A
+/// Reports a finished panel's coordinates in other units: multiplies all of them, axes included. A
 /// negative factor turns the axis' numbers; what is drawn stays where it is. Steps and named places
 /// are set behind it.
 void rescale(Panel& panel, Vec factor);
@@ -173,10 +173,11 @@ void rescale(Panel& panel, Vec factor);
 /// Where things came to lie on the sheet, px.
 struct PlacedLabel {
   const Label* label = nullptr;
-  Box box;             ///< what it covers
-  bool leads = false;  ///< stands so far off that a line leads to its place
-  Vec place{0, 0};     ///< that place
-  Vec nearest{0, 0};   ///< the label's nearest point to it
+  Ink ink = Ink::text;  ///< its own, or that of text where its own cannot be read on the terrain
+  Box box;              ///< what it covers
+  bool leads = false;   ///< stands so far off that a line leads to its place
+  Vec place{0, 0};      ///< that place
+  Vec nearest{0, 0};    ///< the label's nearest point to it
 };
 struct PlacedMark {
   const Mark* mark = nullptr;
@@ -190,7 +191,7 @@ struct Layout {
 
 /// Finds every mark and label a place: marks that would coincide are set apart, no label covers
 /// another, a mark or the sheet's edge, and lines are kept clear where there is room. A label or
-/// a mark for which there is no room at all is left out. Panels are laid out one by one; the layout
+/// a mark for which there is no room at all is omitted. Panels are laid out one by one; the layout
 /// points into the panel.
 [[nodiscard]] Layout lay_out(const Panel& panel);
 

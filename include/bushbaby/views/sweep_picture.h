@@ -13,11 +13,11 @@ namespace bushbaby {
 struct SweepPicture {
   std::string character;
   const SweepTable& table;
-  std::vector<std::optional<Range>> wanted{};  ///< by fact: what is, in the numbers of the table
+  std::vector<std::optional<Range>> targets{};  ///< by fact, in the numbers of the table
 };
 
 /// Of one knob, a curve for each fact, up to four; of two, a map of the first fact with lines of
-/// equal value. What is wanted is a band, or the part of the map in which it is met; the present
+/// equal value. A target is a band, or the part of the map in which it is met; the present
 /// value is marked.
 [[nodiscard]] Picture draw(const SweepPicture& sweep);
 

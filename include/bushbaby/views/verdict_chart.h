@@ -14,7 +14,7 @@ namespace bushbaby {
 struct VerdictChart {
   std::string character;
   std::string loop;
-  Units units{};  ///< in which numbers are told
+  Units units{};  ///< in which numbers are reported
   const Judgement* judgement = nullptr;
 
   /// The arc against its reference curve; the first target that follows one, the worst if several.
@@ -29,7 +29,7 @@ struct VerdictChart {
 [[nodiscard]] VerdictChart record_verdict_chart(const Judgement& judgement, Subject& subject,
                                                 std::string loop, const Units& units);
 
-/// Left, the measured arc over the band that is wanted, the part outside it in clay; right, a row
+/// Left, the measured arc over the target's band, the part outside it in red; right, a row
 /// for every target with its band and where the measured value lies.
 [[nodiscard]] Picture draw(const VerdictChart& chart);
 

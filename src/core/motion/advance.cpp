@@ -20,7 +20,7 @@ bool has_statuses(const Character& character) noexcept {
   return any != 0;
 }
 
-// Tells of statuses that came or went since the last tick.
+// Reports of statuses that came or went since the last tick.
 BUSHBABY_APART void note_statuses(Tick& tick) noexcept {
   Character& character = tick.mover;
   for (std::size_t i = 0; i < kStatusKinds; ++i) {
@@ -54,45 +54,46 @@ void face(Tick& tick, FacingRule rule, double towards) noexcept {
   character.facing = towards > 0 ? 1 : -1;
 }
 
-// The pace that the run follows from now on. Under a lock, whose buttons do not count, it stays.
-void take_pace(Tick& tick) noexcept {
+// Whether it sprints from now on. Under a lock, whose buttons do not count, it stays.
+void take_sprint(Tick& tick) noexcept {
   Character& character = tick.mover;
-  const PaceRules& pace = tick.rules.pace;
-  const bool stays = tick.locked || (pace.kept_in_air && !tick.supported);
-  if (!stays) character.second_pace = tick.held.pace == pace.when_held;
-  if (!pace.exists) character.second_pace = false;
+  const SprintRules& sprint = tick.rules.sprint;
+  const bool stays = tick.locked || (sprint.kept_in_air && !tick.supported);
+  if (!stays) character.sprinting = tick.held.sprint == sprint.when_held;
+  if (!sprint.exists) character.sprinting = false;
 }
 
 // ---- the end of a tick --------------------------------------------------------------------------
 
 bool has_modes(const Character& c) noexcept {
-  const int any = int{c.at_wall} | int{c.gliding} | int{c.fast_falling} | int{c.climbing} |
-                  int{c.second_pace} | int{c.modes_seen};
+  const int any = int{c.on_wall} | int{c.gliding} | int{c.fast_falling} | int{c.climbing} |
+                  int{c.sprinting} | int{c.modes_seen};
   return any != 0;
 }
 
-// Tells of modes that the body has come into, or out of, by the end of the tick, whatever ended
+// Reports of modes that the body has come into, or out of, by the end of the tick, whatever ended
 // them: once each.
 BUSHBABY_APART void note_modes(Tick& tick) noexcept {
   Character& character = tick.mover;
   const auto bits = [](std::uint8_t bit, bool on) { return on ? bit : std::uint8_t{0}; };
   const auto now = static_cast<std::uint8_t>(
-      bits(kHoldSeen, character.at_wall) | bits(kGlideSeen, character.gliding) |
+      bits(kGrabSeen, character.on_wall) | bits(kGlideSeen, character.gliding) |
       bits(kFastFallSeen, character.fast_falling) | bits(kClimbSeen, character.climbing) |
-      bits(kPaceSeen, character.second_pace));
+      bits(kSprintSeen, character.sprinting));
   const auto changed = static_cast<std::uint8_t>(now ^ character.modes_seen);
   if (changed == 0) return;
   character.modes_seen = now;
   const std::uint8_t side = side_detail(character.wall != 0 ? character.wall : character.wall_lost);
-  const auto tell = [&](std::uint8_t bit, EventKind started, EventKind ended, std::uint8_t detail) {
+  const auto report = [&](std::uint8_t bit, EventKind started, EventKind ended,
+                          std::uint8_t detail) {
     if ((changed & bit) != 0) tick.note((now & bit) != 0 ? started : ended, 1, detail);
   };
-  tell(kHoldSeen, EventKind::hold_started, EventKind::hold_ended, side);
-  tell(kClimbSeen, EventKind::climb_started, EventKind::climb_ended, side);
-  tell(kGlideSeen, EventKind::glide_started, EventKind::glide_ended, 0);
-  // The press has told of its start.
-  tell(kFastFallSeen, EventKind::fast_fell, EventKind::fast_fall_ended, 0);
-  tell(kPaceSeen, EventKind::pace_started, EventKind::pace_ended, 0);
+  report(kGrabSeen, EventKind::wall_grabbed, EventKind::wall_grab_ended, side);
+  report(kClimbSeen, EventKind::climb_started, EventKind::climb_ended, side);
+  report(kGlideSeen, EventKind::glide_started, EventKind::glide_ended, 0);
+  // The press has reported its start.
+  report(kFastFallSeen, EventKind::fast_fell, EventKind::fast_fall_ended, 0);
+  report(kSprintSeen, EventKind::sprint_started, EventKind::sprint_ended, 0);
 }
 
 void count_down(Ticks& ticks) noexcept {
@@ -129,7 +130,7 @@ BUSHBABY_APART void count_timers(Tick& tick) noexcept {
   if (tick.clung) count_down(character.cling_left);
   if (tick.climbed && !character.grounded()) ++character.climb_used;
   count_down(character.sustain_left);
-  count_down(character.paddle_left);
+  count_down(character.stroke_left);
   count_down(character.drop_left);
 }
 
@@ -137,7 +138,7 @@ BUSHBABY_APART void count_timers(Tick& tick) noexcept {
 void finish_timers(Tick& tick) noexcept {
   const Character& c = tick.mover;
   const int any = c.status_seen | c.steer_lock_left | c.steer_fade_left | c.sustain_left |
-                  c.paddle_left | c.drop_left | int{tick.clung} | int{tick.climbed};
+                  c.stroke_left | c.drop_left | int{tick.clung} | int{tick.climbed};
   if (any != 0) count_timers(tick);
 }
 
@@ -156,11 +157,11 @@ BUSHBABY_RARE void take_touch(Tick& tick) noexcept {
              subtract(character.feet, tick.touched_normal), {tick.touched, false}, tick.rules);
 }
 
-// Whether it swims, and what the medium gives back.
-BUSHBABY_RARE void end_in_medium(Tick& tick) noexcept {
+// Whether it swims, and what the fluid restores.
+BUSHBABY_RARE void end_in_fluid(Tick& tick) noexcept {
   Character& character = tick.mover;
-  note_swimming(character, tick.swims || !leaps(character, tick.rise));
-  if (character.swims && tick.rules.medium.restores) {
+  note_swimming(character, tick.swims || !is_exit_jumping(character, tick.rise));
+  if (character.swims && tick.rules.fluid.restores) {
     character.air_jumps_used = character.dashes_used = 0;
   }
 }
@@ -183,19 +184,20 @@ void finish(Tick& tick) noexcept {
   }
   if (!tick.held.jump) character.glide_armed = false;
   const bool in_air = !character.grounded();
-  character.at_wall = in_air && (tick.rise <= 0 || tick.climbed) && held_at_wall(tick);
-  character.climbing = tick.climbed && character.at_wall;
+  character.on_wall = in_air && (tick.rise <= 0 || tick.climbed) && held_on_wall(tick);
+  character.climbing = tick.climbed && character.on_wall;
+  character.clinging = tick.clung && character.on_wall;
   end_ride(tick);
   character.gliding = !character.grounded() && tick.rise < 0 && glides(tick);
   character.swims = false;
-  if (rarely(tick.rules.medium.exists && in_air)) end_in_medium(tick);
+  if (rarely(tick.rules.fluid.exists && in_air)) end_in_fluid(tick);
   if (has_modes(character)) note_modes(tick);
   face(tick, FacingRule::speed, tick.run);
   finish_timers(tick);
   character.velocity = in_world(tick, tick.run, tick.rise);
   character.rising = tick.rise > 0;
-  character.across_held = tick.across_held;
-  character.along_held = tick.along_held;
+  character.held_horizontal = tick.held_horizontal;
+  character.held_vertical = tick.held_vertical;
   character.controls = tick.held;
   if (tick.touched != kNoSurface || character.touching != kNoSurface) take_touch(tick);
   ++character.tick;
@@ -237,7 +239,7 @@ void detail::begin(Tick& tick) noexcept {
   character.pushed = false;
   if (tick.in_grace) --character.coyote_left;
   take_hold_anew(tick, character);
-  if (tick.rules.pace.exists || character.second_pace) take_pace(tick);
+  if (tick.rules.sprint.exists || character.sprinting) take_sprint(tick);
   face(tick, FacingRule::held, static_cast<double>(tick.steer.x));
 }
 
@@ -294,7 +296,7 @@ bool place_in(const Frame& frame, Character& character, const Rules& rules,
     }
     character.feet = add(character.feet, scale(near.normal, -near.gap));
   }
-  // Between two surfaces with no room for both distances it is pushed to and fro.
+  // Between two surfaces with no room for both distances it is pushed back and forth.
   if (nearest_lie(character.feet, rules.body, 0, margins.rest, nearby).gap < 0) {
     character.feet = feet;
     return false;

@@ -23,17 +23,17 @@ std::string_view gravity_knob(const Tick& tick) noexcept {
   if (tick.dashes) return "dash.speed";
   if (skips_gravity(tick)) return "loop.gravity_on_launch_tick";
   if (phase.climbs) return climb_knob(phase.climb_goal);
-  if (phase.swims) return "medium";
+  if (phase.swims) return "fluid";
   if (phase.floats) return character.sustain_left > 0 ? sustain_knob(character) : "wall.cling";
   if (tick.rise <= 0 - phase.terminal) {
-    if (held_at_wall(tick)) return "wall.slide_speed";
+    if (held_on_wall(tick)) return "wall.slide_speed";
     if (glides(tick)) return "fall.glide.speed";
     return character.fast_falling ? "fall.fast.speed" : "fall.terminal_speed";
   }
   const double band = tick.rules.hang.below_speed;
   if (phase.hangs && tick.rise < band && tick.rise > -band) return "jump.hang.gravity";
   if (tick.in_grace && tick.rules.coyote_gravity != 1) return "jump.coyote_gravity";
-  if (tick.rules.medium.exists && leaps(character, tick.rise)) return "medium.leap";
+  if (tick.rules.fluid.exists && is_exit_jumping(character, tick.rise)) return "fluid.exit_jump";
   if (tick.rise > 0) return phase.heavy ? "jump.cut.weight" : "jump.gravity";
   return character.fast_falling && phase.weight != 1 ? "fall.fast.factor" : "fall.factor";
 }
@@ -48,8 +48,8 @@ Trial look(Tick& tick, Candidate candidate) noexcept {
 
 void look_ahead(Tick& tick) noexcept {
   for (const Candidate candidate :
-       {Candidate::ground_jump, Candidate::coyote_jump, Candidate::wall_exit, Candidate::leap,
-        Candidate::paddle, Candidate::air_jump}) {
+       {Candidate::ground_jump, Candidate::coyote_jump, Candidate::wall_exit, Candidate::exit_jump,
+        Candidate::stroke, Candidate::air_jump}) {
     const Hurdle hurdle = look(tick, candidate).hurdle;
     if (hurdle != Hurdle::none && hurdle != Hurdle::charging) continue;
     Trial beaten;
@@ -62,11 +62,11 @@ void look_ahead(Tick& tick) noexcept {
 void write_down_forces(Tick& tick) noexcept {
   Explanation& book = *tick.book;
   book.driven = tick.drive.how != nullptr;
-  book.drive_target = book.driven ? tick.drive.target + tick.drive.belt : tick.run;
+  book.drive_target = book.driven ? tick.drive.target + tick.drive.conveyor : tick.run;
   book.gravity = gravity_knob(tick);
-  if (tick.ride.wanted != Vec{0, 0}) {
+  if (tick.ride.intended != Vec{0, 0}) {
     book.rides = tick.ride.surface;
-    book.ride_speed = tick.ride.wanted;
+    book.ride_speed = tick.ride.intended;
   }
   const bool pulls = !tick.supported && !skips_gravity(tick) && !tick.phase.climbs;
   book.gravity_pull = pulls ? 0 - gravity_stretch(tick.rise, tick.phase, tick.rules).rate : 0;

@@ -9,7 +9,9 @@ std::string_view name_of(Stance stance) noexcept {
   switch (stance) {
     case Stance::standing: return "standing";
     case Stance::rising: return "rising";
-    case Stance::at_wall: return "at_wall";
+    case Stance::wall_sliding: return "wall_sliding";
+    case Stance::clinging: return "clinging";
+    case Stance::climbing: return "climbing";
     case Stance::gliding: return "gliding";
     case Stance::dashing: return "dashing";
     case Stance::swimming: return "swimming";
@@ -18,14 +20,14 @@ std::string_view name_of(Stance stance) noexcept {
   return "falling";
 }
 
-std::string_view name_of(Footing footing) noexcept {
-  switch (footing) {
-    case Footing::footing: return "footing";
-    case Footing::grace: return "grace";
-    case Footing::too_steep: return "too steep";
-    case Footing::rising: return "rising";
-    case Footing::refused: return "refused";
-    case Footing::none: break;
+std::string_view name_of(GroundReason reason) noexcept {
+  switch (reason) {
+    case GroundReason::ground: return "ground";
+    case GroundReason::grace: return "grace";
+    case GroundReason::too_steep: return "too steep";
+    case GroundReason::rising: return "rising";
+    case GroundReason::refused: return "refused";
+    case GroundReason::none: break;
   }
   return "none";
 }
@@ -34,7 +36,9 @@ Stance detail::stance_of(const Character& c, bool dashes, bool stands) noexcept 
   if (dashes) return Stance::dashing;
   if (stands) return Stance::standing;
   if (c.swims) return Stance::swimming;
-  if (c.at_wall) return Stance::at_wall;
+  if (c.climbing) return Stance::climbing;
+  if (c.clinging) return Stance::clinging;
+  if (c.on_wall) return Stance::wall_sliding;
   if (c.rising) return Stance::rising;
   return c.gliding ? Stance::gliding : Stance::falling;
 }

@@ -55,10 +55,10 @@ BUSHBABY_RARE void jump_from_ground(Tick& tick, const Trial& trial, JumpKind kin
   } else {
     tick.note(EventKind::coyote_used, 0);
   }
-  // What the ferry that was left a moment ago handed over helps still.
-  if (!tick.launched && !tick.supported) launch_speed = launch_speed + tick.mover.ferry_rise;
+  // What the platform that was left a moment ago handed over helps still.
+  if (!tick.launched && !tick.supported) launch_speed = launch_speed + tick.mover.platform_rise;
   tick.rise = larger(launch_speed, tick.rise);
-  // A charged jump is launched by letting go: that is no cut.
+  // A charged jump is launched on release: that is no cut.
   take_off(tick, kind, kind != JumpKind::charged, tick.rules.sustain_ticks);
 }
 
@@ -74,7 +74,7 @@ BUSHBABY_RARE void leave_wall(Tick& tick, const Trial& trial) noexcept {
   Character& character = tick.mover;
   const WallExitRules& row = tick.rules.exits[static_cast<std::size_t>(trial.row)];
   const int side = exit_side(tick);
-  // What the ferry whose wall was lost handed over a moment ago helps still.
+  // What the platform whose wall was lost handed over a moment ago helps still.
   const bool late = character.wall == 0;
   const Vec gave = late ? character.wall_gave : Vec{0, 0};
   if (row.jumps()) end_dash(tick, DashEnd::jumped, 0);
@@ -89,20 +89,20 @@ BUSHBABY_RARE void leave_wall(Tick& tick, const Trial& trial) noexcept {
   // Leaving the one wall gives the other back.
   if (character.wall_spent != side) character.wall_spent = 0;
   if (!row.same_wall) character.wall_spent = static_cast<std::int8_t>(side);
-  character.wall_let_go = !row.climbs();
-  if (row.away > 0) character.cling_side = 0;  // whoever comes back may cling anew
+  character.wall_released = !row.climbs();
+  if (row.away > 0) character.cling_side = 0;  // whoever comes back may cling again
   if (row.jumps()) {
     if (row.up > 0) tick.rise = larger(row.up + gave.y, tick.rise);
-    if (late) character.ferry_rise = gave.y;
+    if (late) character.platform_rise = gave.y;
     take_off(tick, JumpKind::wall, row.jump, row.sustain);
   } else {
     character.wall_coyote_left = 0;
     if (row.jump) character.buffer_left = character.wall_buffer_left = 0;
-    tick.note(EventKind::let_go, 0, side_detail(side));
+    tick.note(EventKind::wall_released, 0, side_detail(side));
   }
 }
 
-// The button is held to fill the gauge, or has been let go to launch.
+// The button is held to fill the gauge, or has been released to launch.
 BUSHBABY_RARE void go_on_charging(Tick& tick) noexcept {
   Character& character = tick.mover;
   const Trial trial = look(tick, Candidate::ground_jump);
@@ -131,7 +131,7 @@ bool leave_wall_if_possible(Tick& tick, bool first) noexcept {
   if (trial.hurdle != Hurdle::none) return false;
   const WallExitRules& row = row_of(trial);
   leave_wall(tick, trial);
-  // A press is used once, be it to let go.
+  // A press is used once, be it to release.
   return tick.launched || row.jump;
 }
 
@@ -155,36 +155,36 @@ BUSHBABY_APART void decide_drop(Tick& tick) noexcept {
   tick.nearby.let_through(dropped_from(character.feet, tick.rules));
 }
 
-// A leap out of the medium that the body swims in, or a paddle within it; false if it does neither.
-BUSHBABY_RARE bool jump_in_medium(Tick& tick) noexcept {
-  const MediumRules& medium = tick.rules.medium;
+// A leap out of the fluid that swimming in, or a stroke within it; false if it does neither.
+BUSHBABY_RARE bool jump_in_fluid(Tick& tick) noexcept {
+  const FluidRules& fluid = tick.rules.fluid;
   Character& character = tick.mover;
-  Trial trial = look(tick, Candidate::leap);
+  Trial trial = look(tick, Candidate::exit_jump);
   if (trial.hurdle == Hurdle::none) {
     if (trial.remembered) tick.note(EventKind::buffer_used, 0);
     end_dash(tick, DashEnd::jumped, 0);
-    tick.rise = larger(medium.leap_speed, tick.rise);
-    take_off(tick, JumpKind::leap, true, 0);
-    tick.swims = false;  // what is left of the medium above it does not hold it back
+    tick.rise = larger(fluid.exit_jump_speed, tick.rise);
+    take_off(tick, JumpKind::exit_jump, true, 0);
+    tick.swims = false;  // what is left of the fluid above it does not hold it back
     return true;
   }
-  trial = look(tick, Candidate::paddle);
+  trial = look(tick, Candidate::stroke);
   if (trial.hurdle != Hurdle::none) return false;
   if (trial.remembered) tick.note(EventKind::buffer_used, 0);
   end_dash(tick, DashEnd::jumped, 0);
   const Vec held{direction_share(tick.steer.x), direction_share(tick.steer.y)};
   const double size = length(held);
   const Vec way = size > 0 ? scale(held, 1 / size) : Vec{0, 1};
-  const Vec speed = scale(way, medium.paddle_speed);
+  const Vec speed = scale(way, fluid.stroke_speed);
   const auto at_least = [](double now, double given) {
     if (given == 0) return now;
     return given > 0 ? larger(now, given) : smaller(now, given);
   };
   tick.run = at_least(tick.run, speed.x);
   tick.rise = at_least(tick.rise, speed.y);
-  take_off(tick, JumpKind::paddle, false, 0);
+  take_off(tick, JumpKind::stroke, false, 0);
   character.hang_armed = false;
-  character.paddle_left = medium.paddle_every;
+  character.stroke_left = fluid.stroke_every;
   return true;
 }
 
@@ -226,7 +226,7 @@ BUSHBABY_APART void decide_jump(Tick& tick) noexcept {
     }
   }
   if (tick.rules.exit_count > 0 && !tick.supported && leave_wall_if_possible(tick, false)) return;
-  if (asked && tick.swims && jump_in_medium(tick)) return;
+  if (asked && tick.swims && jump_in_fluid(tick)) return;
   if (tick.jump_pressed) {
     if (look(tick, Candidate::air_jump).hurdle == Hurdle::none) {
       jump_in_air(tick);
@@ -249,9 +249,9 @@ BUSHBABY_APART void decide_cut(Tick& tick) noexcept {
   tick.note(EventKind::cut, 0, 0, tick.rise);
   switch (tick.rules.cut_style) {
     case CutStyle::none: break;
-    case CutStyle::stop: tick.rise = smaller(tick.rise, character.ferry_rise); break;
+    case CutStyle::stop: tick.rise = smaller(tick.rise, character.platform_rise); break;
     case CutStyle::scale: {
-      const double own = larger(tick.rise - character.ferry_rise, 0);
+      const double own = larger(tick.rise - character.platform_rise, 0);
       tick.rise = (tick.rise - own) + own * tick.rules.cut_keep;
       break;
     }

@@ -70,7 +70,7 @@ Trial find_ban_on_ground(const Moment& moment) noexcept {
   return at_surface(verdict(Candidate::ground_jump, Hurdle::surface), surface);
 }
 
-// A gauge that fills: held it goes on filling, let go it launches.
+// A gauge that fills: held it goes on filling, released it launches.
 Trial consider_charge(const Moment& moment) noexcept {
   constexpr Candidate kThis = Candidate::ground_jump;
   if (!moment.supported && !moment.in_grace) return verdict(kThis, Hurdle::not_standing);
@@ -121,7 +121,7 @@ SurfaceId holder_of(const Moment& moment) noexcept {
   nearby.let_through(dropped_from(moment.character.feet, moment.rules));
   GroundCheck left;
   look_underfoot(moment.character.feet, moment.rules, nearby, left);
-  return left.reason == Footing::too_steep ? kNoSurface : left.surface;
+  return left.reason == GroundReason::too_steep ? kNoSurface : left.surface;
 }
 
 Trial consider_drop(const Moment& moment) noexcept {
@@ -169,10 +169,10 @@ bool row_fits(const WallExitRules& row, const Moment& moment, int side, bool tou
   if (moment.supported && !row.first) return false;
   const bool jump_asked = moment.jump_pressed || moment.character.wall_buffer_left > 0;
   if (row.jump ? !jump_asked : !touched) return false;
-  if (row.across != 0 && !is_held(moment.steer.x, -side * row.across)) return false;
-  if (row.along != 0 && !is_held(moment.steer.y, row.along)) return false;
-  if (row.across != 0 && ticks_of(moment.across_held) < row.hold) return false;
-  if (row.along != 0 && ticks_of(moment.along_held) < row.hold) return false;
+  if (row.horizontal != 0 && !is_held(moment.steer.x, -side * row.horizontal)) return false;
+  if (row.vertical != 0 && !is_held(moment.steer.y, row.vertical)) return false;
+  if (row.horizontal != 0 && ticks_of(moment.held_horizontal) < row.hold) return false;
+  if (row.vertical != 0 && ticks_of(moment.held_vertical) < row.hold) return false;
   return !row.at_top || (touched && is_at_top(moment, side));
 }
 
@@ -190,7 +190,7 @@ Trial consider_wall_exit(const Moment& moment) noexcept {
     const std::int64_t ago = character.tick - character.wall_lost_tick - window;
     return verdict(kThis, Hurdle::shut, "wall.coyote", ago, window);
   }
-  if (character.wall_let_go) return verdict(kThis, Hurdle::let_go);
+  if (character.wall_released) return verdict(kThis, Hurdle::wall_released);
   if (character.wall_spent == side) return verdict(kThis, Hurdle::spent, "wall.exit.same_wall");
   if (!moment.world.surface(character.wall_surface).cling) {
     return at_surface(verdict(kThis, Hurdle::surface), character.wall_surface);
@@ -209,7 +209,7 @@ Trial consider_wall_exit(const Moment& moment) noexcept {
   return verdict(kThis, Hurdle::no_row, "wall.exit");
 }
 
-// How far a body falls in `time`, with that speed along down at first.
+// How far a body falls in `time`, with that falling speed at first.
 double fall_in(double time, double speed, const Rules& rules) noexcept {
   const double limit = rules.terminal_speed;
   if (speed >= limit || !(rules.fall_gravity > 0)) return speed * time;
@@ -234,14 +234,14 @@ bool lands_in_buffer(const Moment& moment) noexcept {
   const Contact contact =
       cast_now(moment, {grown(rules.body, margins_of(rules).guard), moment.character.feet, move,
                         kUp, moment.character.tick});
-  return contact.met() && contact.normal.y >= rules.footing_slope &&
-         moment.world.surface(contact.surface).footing;
+  return contact.met() && contact.normal.y >= rules.ground_slope &&
+         moment.world.surface(contact.surface).ground;
 }
 
-// A jump by the medium that the body swims in, of which the tuning has the knob if it has a speed.
-Trial consider_in_medium(Candidate candidate, const Moment& moment, double speed) noexcept {
-  if (!moment.rules.medium.exists) return verdict(candidate, Hurdle::off, "medium");
-  if (speed == 0) return verdict(candidate, Hurdle::off, "medium");
+// A jump by the fluid that swimming in, of which the tuning has the knob if it has a speed.
+Trial consider_in_fluid(Candidate candidate, const Moment& moment, double speed) noexcept {
+  if (!moment.rules.fluid.exists) return verdict(candidate, Hurdle::off, "fluid");
+  if (speed == 0) return verdict(candidate, Hurdle::off, "fluid");
   if (!jump_is_asked(moment)) return not_asked(candidate, moment);
   if (!moment.swims) return verdict(candidate, Hurdle::not_swimming);
   Trial trial = find_ban(candidate, moment, true);
@@ -249,18 +249,19 @@ Trial consider_in_medium(Candidate candidate, const Moment& moment, double speed
   return trial;
 }
 
-Trial consider_leap(const Moment& moment) noexcept {
-  const Trial trial = consider_in_medium(Candidate::leap, moment, moment.rules.medium.leap_speed);
+Trial consider_exit_jump(const Moment& moment) noexcept {
+  const Trial trial =
+      consider_in_fluid(Candidate::exit_jump, moment, moment.rules.fluid.exit_jump_speed);
   if (trial.hurdle != Hurdle::none || moment.character.head_out) return trial;
-  return verdict(Candidate::leap, Hurdle::under_water);
+  return verdict(Candidate::exit_jump, Hurdle::under_water);
 }
 
-Trial consider_paddle(const Moment& moment) noexcept {
-  const MediumRules& medium = moment.rules.medium;
-  const Trial trial = consider_in_medium(Candidate::paddle, moment, medium.paddle_speed);
-  if (trial.hurdle != Hurdle::none || moment.character.paddle_left == 0) return trial;
-  return verdict(Candidate::paddle, Hurdle::too_soon, "medium.paddle.every",
-                 medium.paddle_every - moment.character.paddle_left, medium.paddle_every);
+Trial consider_stroke(const Moment& moment) noexcept {
+  const FluidRules& fluid = moment.rules.fluid;
+  const Trial trial = consider_in_fluid(Candidate::stroke, moment, fluid.stroke_speed);
+  if (trial.hurdle != Hurdle::none || moment.character.stroke_left == 0) return trial;
+  return verdict(Candidate::stroke, Hurdle::too_soon, "fluid.stroke.every",
+                 fluid.stroke_every - moment.character.stroke_left, fluid.stroke_every);
 }
 
 Trial consider_air_jump(const Moment& moment) noexcept {
@@ -319,8 +320,8 @@ Trial consider_fast_fall(const Moment& moment) noexcept {
   if (moment.swims) return verdict(kThis, Hurdle::swimming);
   if (moment.character.dash_left > 0) return verdict(kThis, Hurdle::dashing);
   if (moment.character.fast_falling) return verdict(kThis, Hurdle::under_way);
-  if (held_at_wall(moment) && (moment.rise <= 0 || climbs(moment))) {
-    return verdict(kThis, Hurdle::at_wall);
+  if (held_on_wall(moment) && (moment.rise <= 0 || climbs(moment))) {
+    return verdict(kThis, Hurdle::on_wall);
   }
   if (rules.fast_only_falling && moment.rise > 0) {
     return verdict(kThis, Hurdle::rising, "fall.fast.only_falling");
@@ -331,20 +332,20 @@ Trial consider_fast_fall(const Moment& moment) noexcept {
 
 // Whether the body pushes against the wall that it touches, or need not to be held there.
 bool pushes(const Moment& moment) noexcept {
-  return moment.rules.wall_hold == WallHold::touch ||
+  return moment.rules.wall_grab == WallGrab::touch ||
          is_held(moment.steer.x, moment.character.wall);
 }
 
 // What stands in the way of being held at the wall that is touched.
 Trial find_slip(Candidate candidate, const Moment& moment) noexcept {
   const Character& character = moment.character;
-  if (character.wall_let_go) return verdict(candidate, Hurdle::let_go);
+  if (character.wall_released) return verdict(candidate, Hurdle::wall_released);
   if (character.has(StatusKind::no_cling)) {
     constexpr StatusKind kKind = StatusKind::no_cling;
     const Status& status = character.status[static_cast<std::size_t>(kKind)];
     return locked_by(candidate, kKind, status);
   }
-  if (!pushes(moment)) return verdict(candidate, Hurdle::not_pushed, "wall.hold");
+  if (!pushes(moment)) return verdict(candidate, Hurdle::not_pushed, "wall.grab");
   if (!moment.world.surface(character.wall_surface).cling) {
     return at_surface(verdict(candidate, Hurdle::surface), character.wall_surface);
   }
@@ -357,7 +358,7 @@ Trial consider_climb(const Moment& moment) noexcept {
   const Rules& rules = moment.rules;
   if (rules.climb_ticks == 0) return verdict(kThis, Hurdle::off, "wall.climb.up_speed");
   const bool along = is_held(moment.held.y, 1) || is_held(moment.held.y, -1);
-  if (!along && !rules.climb_holds_on) return verdict(kThis, Hurdle::not_asked);
+  if (!along && !rules.climb_stays) return verdict(kThis, Hurdle::not_asked);
   if (character.wall == 0) return verdict(kThis, Hurdle::no_wall);
   if (moment.locked) return find_ban(kThis, moment, false);
   if (character.dash_left > 0) return verdict(kThis, Hurdle::dashing);
@@ -418,9 +419,9 @@ Moment::Moment(const Character& c, const Controls& controls, const Rules& r, con
   run = c.velocity.x;
   rise = c.velocity.y;
   if (c.grounded()) {
-    run_axis = along_footing(c.ground.normal);
+    run_axis = along_ground(c.ground.normal);
     run = dot(c.velocity, run_axis);
-    // What is not along the footing: a game may have given a standing body a speed along up.
+    // What is not along the ground: a game may have given a standing body a vertical speed.
     rise = c.velocity.y - run * run_axis.y;
   }
   constexpr double kNoticeable = 1e-9;
@@ -428,19 +429,19 @@ Moment::Moment(const Character& c, const Controls& controls, const Rules& r, con
   if (supported) {
     rise = 0;
   } else {
-    run_axis = kAcross;
+    run_axis = kRightward;
     run = c.velocity.x;
     rise = c.velocity.y;
   }
-  swims = r.medium.exists && !supported && !leaps(c, rise);
+  swims = r.fluid.exists && !supported && !is_exit_jumping(c, rise);
   in_grace = c.coyote_left > 0;
   locked = c.has(StatusKind::no_control) || c.has(StatusKind::stun);
   jump_pressed = controls.jump && !before.jump;
   dash_pressed = controls.dash && !before.dash;
   down_pressed = is_held(controls.y, -1) && !is_held(before.y, -1);
   // Under a lock nothing is steered, but what is held goes on being held.
-  along_held = held_for(controls.y, c.along_held);
-  across_held = held_for(controls.x, c.across_held);
+  held_vertical = held_for(controls.y, c.held_vertical);
+  held_horizontal = held_for(controls.x, c.held_horizontal);
   if (locked) return;
   steer = controls;
   if (steer.x != 0) return;
@@ -451,7 +452,7 @@ Moment::Moment(const Character& c, const Controls& controls, const Rules& r, con
     case AutoRun::right: steer.x = kFull; break;
     case AutoRun::facing: steer.x = c.facing > 0 ? kFull : -kFull; break;
   }
-  across_held = held_for(steer.x, c.across_held);
+  held_horizontal = held_for(steer.x, c.held_horizontal);
 }
 
 BodyState Moment::state_of(const void* moment) noexcept {
@@ -462,8 +463,8 @@ BodyState Moment::state_of(const void* moment) noexcept {
   BodyState state;
   state.feet = now.came_from;
   state.velocity = now.character.velocity;
-  state.held_across = sign(now.held.x);
-  state.held_along = sign(now.held.y);
+  state.held_horizontal = sign(now.held.x);
+  state.held_vertical = sign(now.held.y);
   state.stance = static_cast<int>(stance_of(now.character, now.came_dashing, now.came_standing));
   state.zones = now.character.zones;
   return state;
@@ -471,7 +472,7 @@ BodyState Moment::state_of(const void* moment) noexcept {
 
 void take_hold_anew(const Moment& moment, Character& character) noexcept {
   const bool towards = is_held(moment.steer.x, character.wall);
-  if (towards && ticks_of(moment.across_held) == 1) character.wall_let_go = false;
+  if (towards && ticks_of(moment.held_horizontal) == 1) character.wall_released = false;
 }
 
 Trial find_ban(Candidate candidate, const Moment& moment, bool jump) noexcept {
@@ -494,8 +495,8 @@ Trial consider(Candidate candidate, const Moment& moment) noexcept {
     case Candidate::ground_jump: return consider_ground_jump(moment);
     case Candidate::coyote_jump: return consider_coyote_jump(moment);
     case Candidate::wall_exit: return consider_wall_exit(moment);
-    case Candidate::leap: return consider_leap(moment);
-    case Candidate::paddle: return consider_paddle(moment);
+    case Candidate::exit_jump: return consider_exit_jump(moment);
+    case Candidate::stroke: return consider_stroke(moment);
     case Candidate::air_jump: return consider_air_jump(moment);
     case Candidate::cut: return consider_cut(moment);
     case Candidate::fast_fall: return consider_fast_fall(moment);
@@ -536,7 +537,7 @@ double climb_goal(const Moment& moment) noexcept {
 
 bool armed_glide_counts(const Moment& moment) noexcept {
   return moment.rules.glide_speed != kNoSpeed && moment.held.jump && !moment.supported &&
-         !moment.locked && !moment.swims && !moment.character.fast_falling && !held_at_wall(moment);
+         !moment.locked && !moment.swims && !moment.character.fast_falling && !held_on_wall(moment);
 }
 
 double gauge_of(Ticks held, const Rules& rules) noexcept {

@@ -14,14 +14,14 @@
 namespace bushbaby::detail {
 
 // Across: the run axis of a body that does not stand.
-inline constexpr Vec kAcross{1, 0};
+inline constexpr Vec kRightward{1, 0};
 
 // The speed of a knob that is switched off, u/s.
 inline constexpr double kNoSpeed = std::numeric_limits<double>::infinity();
 
-// The run axis on a footing: along it, to the right.
-inline Vec along_footing(Vec normal) noexcept {
-  return normal.y > 0 ? Vec{normal.y, -normal.x} : kAcross;
+// The run axis on a ground: along it, to the right.
+inline Vec along_ground(Vec normal) noexcept {
+  return normal.y > 0 ? Vec{normal.y, -normal.x} : kRightward;
 }
 
 // Whether a direction is held towards a side: 1 or -1.
@@ -44,22 +44,22 @@ struct Moment {
 
   Controls steer;          // the directions that count, after locks and running by itself
   bool locked = false;     // by a status: nothing that is held or pressed counts
-  bool supported = false;  // stands, and does not launch: no gravity, no speed along up
-  bool swims = false;      // in a medium without support
+  bool supported = false;  // stands, and does not launch: no gravity, no vertical speed
+  bool swims = false;      // in a fluid without support
   bool in_grace = false;   // ground was lost, and a ground jump may still be taken
   bool dropped = false;    // through a platform, in this tick
   bool launched = false;   // jumped in this tick
   bool jump_pressed = false;
   bool dash_pressed = false;
   bool down_pressed = false;
-  Ticks across_held = 0;  // ticks, this one included; negative: to the left, or down
-  Ticks along_held = 0;
+  Ticks held_horizontal = 0;  // ticks, this one included; negative: to the left, or down
+  Ticks held_vertical = 0;
   Vec came_from;  // the feet at the start of the tick
   bool came_standing;
   bool came_dashing;
-  Vec run_axis{1, 0};  // along the footing, or across
+  Vec run_axis{1, 0};  // along the ground, or across
   double run = 0;      // speed along the run axis
-  double rise = 0;     // speed along up
+  double rise = 0;     // vertical speed
 
   // For what asks surfaces that are solid at times: how the body is at the start of the tick. The
   // character may have moved since; its velocity, and what else makes up its stance, are still
@@ -68,19 +68,19 @@ struct Moment {
   static BodyState state_of(const void* moment) noexcept;
 };
 
-// Whether a medium lets a body through on its way up, since it leaps out of it.
-inline bool leaps(const Character& character, double rise) noexcept {
-  return character.jump_kind == JumpKind::leap && character.hang_armed && rise > 0;
+// Whether a fluid lets a body through on its way up, since it leaps out of it.
+inline bool is_exit_jumping(const Character& character, double rise) noexcept {
+  return character.jump_kind == JumpKind::exit_jump && character.hang_armed && rise > 0;
 }
 
 // Notes whether a body swims. With that a leap is over: what rises again is not let through.
 inline void note_swimming(Character& character, bool swims) noexcept {
   character.swims = swims;
-  if (swims && character.jump_kind == JumpKind::leap) character.hang_armed = false;
+  if (swims && character.jump_kind == JumpKind::exit_jump) character.hang_armed = false;
 }
 
-// Whoever pushes anew into a wall that was let go means it: nothing is let go any more. `character`
-// is the one that the moment looks at.
+// Whoever pushes again into a wall that was released means it: nothing is released any more.
+// `character` is the one that the moment looks at.
 void take_hold_anew(const Moment& moment, Character& character) noexcept;
 
 // Whether a candidate is possible, and if not, what is in its way.
@@ -101,11 +101,11 @@ int exit_side(const Moment& moment) noexcept;
 // in every tick is nearly always answered by what stands here; the rest is asked only if its name
 // holds.
 bool touched_wall_holds(const Moment& moment) noexcept;
-inline bool held_at_wall(const Moment& moment) noexcept {
+inline bool held_on_wall(const Moment& moment) noexcept {
   return moment.character.wall != 0 && touched_wall_holds(moment);
 }
 
-// Whether it climbs in this tick, be it that it only holds on; and the speed along up that it
+// Whether it climbs in this tick, be it that it only holds on; and the vertical speed that it
 // climbs with, if it does.
 bool touched_wall_is_climbed(const Moment& moment) noexcept;
 inline bool may_climb(const Moment& moment) noexcept {
@@ -119,7 +119,7 @@ std::string_view climb_knob(double goal) noexcept;
 
 // Whether it clings in this tick.
 inline bool clings(const Moment& moment) noexcept {
-  return moment.character.cling_left > 0 && moment.rise <= 0 && held_at_wall(moment) &&
+  return moment.character.cling_left > 0 && moment.rise <= 0 && held_on_wall(moment) &&
          !climbs(moment);
 }
 

@@ -16,7 +16,7 @@ double fade_of(const Character& character) noexcept {
 
 // With style damped or instant: the speed at the end of the tick.
 void fix_drive(const Moment& moment, Drive& drive) noexcept {
-  const double over_surface = moment.run - drive.belt;
+  const double over_surface = moment.run - drive.conveyor;
   const double difference = drive.target - over_surface;
   drive.at_once = drive.how->style == DriveStyle::instant;
   drive.fixed = !drive.at_once;
@@ -27,7 +27,7 @@ void fix_drive(const Moment& moment, Drive& drive) noexcept {
   const double creeping = kCreeping * moment.rules.top_speed;
   if (part > 0 && magnitude(difference) * (1 - part) <= creeping) part = 1;
   drive.fixed_end =
-      part == 1 ? drive.belt + drive.target : drive.belt + over_surface + difference * part;
+      part == 1 ? drive.conveyor + drive.target : drive.conveyor + over_surface + difference * part;
   drive.fixed_rate = (drive.fixed_end - moment.run) / moment.rules.dt;
 }
 
@@ -39,7 +39,7 @@ double share_on_slope(const Moment& moment) noexcept {
   if (!moment.supported || lean == 0 || (rules.uphill == 1 && rules.downhill == 1)) return 1;
   const double way = moment.steer.x != 0 ? static_cast<double>(moment.steer.x) : moment.run;
   if (way == 0) return 1;
-  const double steepest = std::sqrt(1 - rules.footing_slope * rules.footing_slope);
+  const double steepest = std::sqrt(1 - rules.ground_slope * rules.ground_slope);
   const double part = smaller(magnitude(lean) / steepest, 1);
   const double whole = way * lean > 0 ? rules.downhill : rules.uphill;
   return 1 + (whole - 1) * part;
@@ -47,25 +47,26 @@ double share_on_slope(const Moment& moment) noexcept {
 
 // The knob behind a drive at constant rates.
 std::string_view rate_knob(const Drive& drive, const Moment& moment) noexcept {
-  const bool second = moment.character.second_pace;
-  const auto pick = [&](std::string_view ground, std::string_view air, std::string_view pace_ground,
-                        std::string_view pace_air) {
-    if (second) return moment.supported ? pace_ground : pace_air;
+  const bool second = moment.character.sprinting;
+  const auto pick = [&](std::string_view ground, std::string_view air,
+                        std::string_view sprint_ground, std::string_view sprint_air) {
+    if (second) return moment.supported ? sprint_ground : sprint_air;
     return moment.supported ? ground : air;
   };
-  const double over_surface = moment.run - drive.belt;
+  const double over_surface = moment.run - drive.conveyor;
   const bool against = over_surface * drive.target < 0;
-  const bool over = is_over_speed(moment.run, drive);
-  if (is_there(moment.run, drive)) return second ? "run.pace.top_speed" : "run.top_speed";
+  const bool over = is_over_top_speed(moment.run, drive);
+  if (is_there(moment.run, drive)) return second ? "run.sprint.top_speed" : "run.top_speed";
   if (against) {
-    return pick("run.ground.turn", "run.air.turn", "run.pace.ground.turn", "run.pace.air.turn");
+    return pick("run.ground.turn", "run.air.turn", "run.sprint.ground.turn", "run.sprint.air.turn");
   }
-  if (over) return moment.supported ? "run.ground.over_speed" : "run.air.over_speed";
+  if (over) return moment.supported ? "run.ground.overspeed_brake" : "run.air.overspeed_brake";
   if (magnitude(drive.target) > magnitude(over_surface)) {
-    return pick("run.ground.speed_up", "run.air.speed_up", "run.pace.ground.speed_up",
-                "run.pace.air.speed_up");
+    return pick("run.ground.accelerate", "run.air.accelerate", "run.sprint.ground.accelerate",
+                "run.sprint.air.accelerate");
   }
-  return pick("run.ground.brake", "run.air.brake", "run.pace.ground.brake", "run.pace.air.brake");
+  return pick("run.ground.brake", "run.air.brake", "run.sprint.ground.brake",
+              "run.sprint.air.brake");
 }
 
 // What moves the run speed in this tick; `drive` comes in fresh. `knob` becomes the name of the
@@ -81,12 +82,12 @@ BUSHBABY_WITHIN void find_drive(const Moment& moment, bool dashes, Drive& drive,
     if (controls) *knob = dashes ? "dash.speed" : "wall.exit.steer_lock";
     return;
   }
-  const bool second = character.second_pace;
+  const bool second = character.sprinting;
   drive.how = moment.supported ? &rules.ground : &rules.air;
   drive.top = rules.top_speed;
   if (second) {
-    drive.how = moment.supported ? &rules.pace.ground : &rules.pace.air;
-    drive.top = rules.pace.top_speed;
+    drive.how = moment.supported ? &rules.sprint.ground : &rules.sprint.air;
+    drive.top = rules.sprint.top_speed;
   }
   if (character.has(StatusKind::slow)) {
     drive.top = drive.top * character.status[static_cast<std::size_t>(StatusKind::slow)].share;
@@ -97,31 +98,32 @@ BUSHBABY_WITHIN void find_drive(const Moment& moment, bool dashes, Drive& drive,
   drive.share = fade_of(character);
   if (moment.supported) {
     const SurfaceTraits& surface = moment.world.surface(character.ground.surface);
-    drive.belt = surface.belt;
+    drive.conveyor = surface.conveyor;
     drive.share = drive.share * surface.grip;
   }
-  if (moment.swims) drive.belt = moment.frame.into(rules.medium.stream).x;
+  if (moment.swims) drive.conveyor = moment.frame.into(rules.fluid.current).x;
   if (knob != nullptr) *knob = rate_knob(drive, moment);
   if (drive.how->style == DriveStyle::rate) return;
-  if (is_over_speed(moment.run, drive)) return;  // over speed has a rate of its own in every style
+  if (is_over_top_speed(moment.run, drive))
+    return;  // over speed has a rate of its own in every style
   if (knob != nullptr) *knob = moment.supported ? "run.ground.style" : "run.air.style";
   fix_drive(moment, drive);
 }
 
-// What a medium does to the speed along up in this tick: drag takes a share of what it is off the
+// What a fluid does to the vertical speed in this tick: drag takes a share of what it is off the
 // speed at which buoyancy, gravity and drag are even. Gravity is that of a rise, whichever way it
 // goes: what makes a jump's fall heavier would else let it float or sink, as it happens to move.
 void swim(const Moment& moment, GravityPhase& phase) noexcept {
   const Rules& rules = moment.rules;
-  const MediumRules& medium = rules.medium;
-  const double stream = moment.frame.into(medium.stream).y;
-  const double lift = medium.buoyancy - rules.rise_gravity;
-  const bool dives = medium.dive > 0 && is_held(moment.steer.y, -1);
-  double goal = stream - medium.dive;
-  if (!dives) goal = medium.drag > 0 ? stream + lift / medium.drag : 0;
+  const FluidRules& fluid = rules.fluid;
+  const double current = moment.frame.into(fluid.current).y;
+  const double lift = fluid.buoyancy - rules.rise_gravity;
+  const bool dives = fluid.dive > 0 && is_held(moment.steer.y, -1);
+  double goal = current - fluid.dive;
+  if (!dives) goal = fluid.drag > 0 ? current + lift / fluid.drag : 0;
   phase.swims = true;
   phase.swim_rate =
-      medium.drag > 0 ? (goal - moment.rise) * medium.drag_share * rules.tick_rate : lift;
+      fluid.drag > 0 ? (goal - moment.rise) * fluid.drag_share * rules.tick_rate : lift;
 }
 
 // What pulls in this tick; `phase` comes in fresh.
@@ -141,9 +143,10 @@ BUSHBABY_WITHIN void find_phase(const Moment& moment, bool dashes, GravityPhase&
   phase.heavy = character.cut_heavy;
   phase.hangs = character.hang_armed;
   phase.share = moment.in_grace ? rules.coyote_gravity : 1;
-  if (rules.medium.exists && leaps(character, moment.rise)) phase.share = rules.medium.leap_pull;
+  if (rules.fluid.exists && is_exit_jumping(character, moment.rise))
+    phase.share = rules.fluid.exit_jump_pull;
   phase.terminal = rules.terminal_speed;
-  phase.decay = rules.fall_over_speed;
+  phase.decay = rules.fall_overspeed_brake;
   if (character.has(StatusKind::slow_fall)) {
     phase.fall_share = character.status[static_cast<std::size_t>(StatusKind::slow_fall)].share;
     phase.terminal = phase.terminal * phase.fall_share;
@@ -152,7 +155,7 @@ BUSHBABY_WITHIN void find_phase(const Moment& moment, bool dashes, GravityPhase&
     phase.weight = rules.fast_factor;
     phase.terminal = larger(phase.terminal * rules.fast_factor, rules.fast_speed);
   }
-  if (rules.slide_speed != kNoSpeed && held_at_wall(moment)) {
+  if (rules.slide_speed != kNoSpeed && held_on_wall(moment)) {
     phase.terminal = smaller(phase.terminal, rules.slide_speed);
     phase.decay = rules.slide_brake;
   } else if (glides(moment)) {
@@ -170,7 +173,7 @@ void set_forces(Tick& tick) noexcept {
     const Vec velocity = scale(character.dash_way, tick.rules.dash_speed);
     tick.run = velocity.x;
     tick.rise = tick.supported ? 0 : velocity.y;
-  } else if (!tick.climbed && character.wall != 0 && held_at_wall(tick) && tick.rise <= 0) {
+  } else if (!tick.climbed && character.wall != 0 && held_on_wall(tick) && tick.rise <= 0) {
     end(character, kHoldEnds);
     tick.clung = clings(tick);
     if (tick.clung) tick.rise = 0;

@@ -9,15 +9,15 @@ namespace {
 constexpr int kMostStretches = 24;
 // Surfaces that a tick comes to, or leaves. Only a floor of dust has that many.
 constexpr int kMostContacts = 4096;
-// Steeper than this, downward, a surface is a ceiling; above it and short of footing, a wall.
+// Steeper than this, downward, a surface is a ceiling; above it and short of ground, a wall.
 constexpr double kCeilingSlope = -0.5;
 
 bool is_wall(const Tick& tick, Vec normal) noexcept {
   const double steepness = normal.y;
-  return steepness < tick.rules.footing_slope && steepness > kCeilingSlope;
+  return steepness < tick.rules.ground_slope && steepness > kCeilingSlope;
 }
 
-// A velocity that a surface stops. A wall leaves what is along up as it is, and takes what is
+// A velocity that a surface stops. A wall leaves vertical speed as it is, and takes what is
 // across: running into one that leans never becomes a climb, and falling along it is a fall.
 Vec stopped_by(const Tick& tick, Vec normal, Vec vector) noexcept {
   if (!is_wall(tick, normal)) return slide_along(vector, normal);
@@ -27,8 +27,8 @@ Vec stopped_by(const Tick& tick, Vec normal, Vec vector) noexcept {
 
 // A velocity that a surface stops which gives way at that speed along the normal, 0 or less.
 Vec stopped_by(const Tick& tick, Vec normal, double least, Vec velocity) noexcept {
-  if (least == 0) return tick.on_footing ? Vec{0, 0} : stopped_by(tick, normal, velocity);
-  if (tick.on_footing) {
+  if (least == 0) return tick.on_ground ? Vec{0, 0} : stopped_by(tick, normal, velocity);
+  if (tick.on_ground) {
     const double along = dot(tick.run_axis, normal);
     return along != 0 ? scale(tick.run_axis, least / along) : Vec{0, 0};
   }
@@ -39,7 +39,7 @@ Vec stopped_by(const Tick& tick, Vec normal, double least, Vec velocity) noexcep
 enum class Barred { velocity, acceleration };
 
 // A vector without what of it goes into the surfaces that bar the way: along one of them, or
-// nothing in the corner between two. A body on its footing goes along that or not at all. A
+// nothing in the corner between two. A body on its ground goes along that or not at all. A
 // velocity may go after a surface that flees, no faster than that.
 Vec unbarred(const Tick& tick, Barred what, Vec vector) noexcept {
   const Bars& bars = tick.bars;
@@ -83,7 +83,8 @@ void bar(Tick& tick, Vec normal, Vec speed) noexcept {
   bars.least[bars.newest] = least;
 }
 
-// The path of a body that moves by itself with that velocity, together with what ferries give it.
+// The path of a body that moves by itself with that velocity, together with what moving platforms
+// give it.
 Path carried(const Tick& tick, Vec own, Vec acceleration, double duration) noexcept {
   return {tick.mover.feet, add(own, tick.ride.speed), acceleration, duration};
 }
@@ -138,31 +139,31 @@ double touches_until(Tick& tick, const Path& path, Vec normal) noexcept {
 }
 
 // Gives up the bars that the body has left; the newest is looked at when it is known where the body
-// goes. Whoever landed in this tick and has left that footing falls again.
+// goes. Whoever landed in this tick and has left that ground falls again.
 void lift_bars(Tick& tick) noexcept {
   Bars& bars = tick.bars;
   const Path still = carried(tick, {0, 0}, {0, 0}, 0);
   std::size_t kept = 0;
-  bool has_footing = tick.supported;
+  bool has_ground = tick.supported;
   for (std::size_t i = 0; i < bars.count; ++i) {
     const Vec normal = bars.normals[i];
     if (i != bars.newest && !(touches_until(tick, still, normal) > 0)) continue;
     if (i == bars.newest) bars.newest = kept;
     bars.least[kept] = bars.least[i];
     bars.normals[kept++] = normal;
-    has_footing = has_footing || normal.y >= tick.rules.footing_slope;
+    has_ground = has_ground || normal.y >= tick.rules.ground_slope;
   }
   bars.count = kept;
-  if (has_footing || !tick.on_footing) return;
-  tick.on_footing = false;
-  tick.run_axis = kAcross;
+  if (has_ground || !tick.on_ground) return;
+  tick.on_ground = false;
+  tick.run_axis = kRightward;
 }
 
-// From now on in this tick the body moves along a footing, as fast as it ran.
+// From now on in this tick the body moves along a ground, as fast as it ran.
 void come_onto(Tick& tick, Vec normal) noexcept {
-  tick.on_footing = true;
-  tick.footing = normal;
-  tick.run_axis = along_footing(normal);
+  tick.on_ground = true;
+  tick.ground_normal = normal;
+  tick.run_axis = along_ground(normal);
   tick.bars.count = 0;  // what still bars the way is met at once
   tick.bars.newest = Bars::kNone;
 }
@@ -207,8 +208,8 @@ bool is_covered(Tick& tick, Vec face, double beyond, Vec other) noexcept {
 }
 
 // Whether the body goes on as if it had met nothing, since it met a step no higher than what counts
-// as flush. Of a corner that is met against both of its faces, the one more along up counts; but
-// only what is an outside of all solids together does.
+// as flush. Of a corner that is met against both of its faces, the one that faces up more counts;
+// but only what is an outside of all solids together does.
 bool passes_step(Tick& tick, FirstMeeting& meeting, Vec velocity, Vec acceleration) noexcept {
   if (meeting.aside_by > margins_of(tick.rules).step) return false;
   if (is_covered(tick, meeting.aside, meeting.aside_by, meeting.normal)) return false;
@@ -269,7 +270,7 @@ bool find_way_round(Tick& tick, const Round& round, double& by) noexcept {
       find_first_in_sight(on, tick.rules.body, margins.guard, tick.nearby, next);
       constexpr double kNoticeable = 1e-9;
       const bool leans = next.met() && dot(next.normal, round.aside) > kNoticeable &&
-                         next.normal.y < tick.rules.footing_slope;
+                         next.normal.y < tick.rules.ground_slope;
       if (!leans) return by > 0;
       farther = larger(
           way_out(tick, ahead_by(round.most), round.aside, round.most),
@@ -298,13 +299,13 @@ bool find_way_beside(Tick& tick, double most, Vec& aside, double& by) noexcept {
 // if the way there is free and what was met is no longer in the way. It goes on as it did.
 bool comes_round(Tick& tick, const FirstMeeting& meeting, Vec velocity, double fraction) noexcept {
   const Rules& rules = tick.rules;
-  const bool rises = !tick.on_footing && velocity.y > 0;
+  const bool rises = !tick.on_ground && velocity.y > 0;
   const bool head = rises && meeting.normal.y <= kCeilingSlope;
   const bool foot = !rises && is_wall(tick, meeting.normal);
   // However many parts a corner has, a tick does not go on and on round it.
   constexpr std::uint8_t kMostTimes = 8;
   const std::uint8_t which = head ? 1 : 0;
-  const double most = (head ? rules.corner_nudge : rules.toe_lift) - tick.put_round[which];
+  const double most = (head ? rules.corner_nudge : rules.ledge_lift) - tick.put_round[which];
   if (!(head || foot) || !(most > 0) || tick.times_round[which] == kMostTimes) return false;
   Vec aside = kUp;
   double by = 0;
@@ -321,12 +322,12 @@ bool comes_round(Tick& tick, const FirstMeeting& meeting, Vec velocity, double f
   if (foot) {
     const Vec on_it = add(way.to, scale(ahead, margins.probe));
     look_underfoot(on_it, rules, tick.nearby, ledge);
-    if (ledge.reason != Footing::footing) return false;
+    if (ledge.reason != GroundReason::ground) return false;
   }
   tick.mover.feet = way.to;
   tick.put_round[which] = tick.put_round[which] + by;
   ++tick.times_round[which];
-  if (foot && tick.on_footing) come_onto(tick, ledge.normal);
+  if (foot && tick.on_ground) come_onto(tick, ledge.normal);
   // A round body may come round a corner in several parts, and past several pieces of it.
   const std::size_t count = tick.events.size();
   const bool goes_on = count > 0 && tick.events[count - 1].kind == EventKind::nudged &&
@@ -335,7 +336,7 @@ bool comes_round(Tick& tick, const FirstMeeting& meeting, Vec velocity, double f
   return true;
 }
 
-// The speed along up that a landing gives back; 0 if the body stays down.
+// The vertical speed with which a landing bounces; 0 if the body stays down.
 double rebound_of(const Tick& tick, const SurfaceTraits& surface, double speed) noexcept {
   if (tick.supported || tick.bounced || !surface.bounces()) return 0;
   const double rebound = larger(surface.bounce * speed, surface.bounce_speed);
@@ -357,7 +358,7 @@ BUSHBABY_RARE void bounce(Tick& tick, double rebound, double fraction, SurfaceId
 }
 
 // Books a contact; `velocity` is that of the body as it arrives, not yet stopped, and `ahead` what
-// of it along down belongs to the rest of the tick. Returns the speed with which it bounces, 0 if
+// of it downwards belongs to the rest of the tick. Returns the speed with which it bounces, 0 if
 // it does not.
 double take_contact(Tick& tick, const FirstMeeting& contact, Vec velocity, double fraction,
                     double ahead = 0) noexcept {
@@ -368,22 +369,22 @@ double take_contact(Tick& tick, const FirstMeeting& contact, Vec velocity, doubl
     tick.touched = contact.surface;
     tick.touched_normal = contact.normal;
   }
-  if (steepness >= tick.rules.footing_slope) {
+  if (steepness >= tick.rules.ground_slope) {
     const double rebound = rebound_of(tick, surface, larger(speed - ahead, 0));
-    if (rebound > 0) return rebound + handed_over(tick, contact.surface).y;
-    if (surface.footing && !tick.supported && !tick.met_underfoot) {
+    if (rebound > 0) return rebound + inherited_from(tick, contact.surface).y;
+    if (surface.ground && !tick.supported && !tick.met_underfoot) {
       tick.note(EventKind::landed, fraction, 0, speed, contact.surface);
     }
-    (surface.footing ? tick.met_underfoot : tick.met_refused) = true;
-    if (surface.footing) {
+    (surface.ground ? tick.met_underfoot : tick.met_refused) = true;
+    if (surface.ground) {
       come_onto(tick, contact.normal);
       board(tick, contact.surface, contact.speed);
     }
   } else if (is_wall(tick, contact.normal)) {
     const int side = contact.normal.x < 0 ? 1 : -1;
     const std::uint8_t bit = side > 0 ? 2 : 1;
-    if (tick.mover.wall != side && (tick.walls_told & bit) == 0) {
-      tick.walls_told |= bit;
+    if (tick.mover.wall != side && (tick.walls_reported & bit) == 0) {
+      tick.walls_reported |= bit;
       tick.note(EventKind::wall_touched, fraction, side_detail(side), speed, contact.surface);
     }
     tick.wall = side;
@@ -396,23 +397,23 @@ double take_contact(Tick& tick, const FirstMeeting& contact, Vec velocity, doubl
   return 0;
 }
 
-// A velocity, or an acceleration, that on a footing does not point into it, not by a rounding.
+// A velocity, or an acceleration, that on a ground does not point into it, not by a rounding.
 Vec moving_at(const Tick& tick, double run, double rise) noexcept {
   const Vec vector = in_world(tick, run, rise);
-  return tick.on_footing ? slide_along(vector, tick.footing) : vector;
+  return tick.on_ground ? slide_along(vector, tick.ground_normal) : vector;
 }
 
-// Takes from a run speed and a speed along up what goes into the surfaces that bar the way.
+// Takes from a run speed and a vertical speed what goes into the surfaces that bar the way.
 void stop(const Tick& tick, double& run, double& rise) noexcept {
-  if (tick.on_footing) rise = 0;
-  const Vec wanted = moving_at(tick, run, rise);
-  const Vec kept = unbarred(tick, Barred::velocity, wanted);
-  if (!tick.on_footing) {
+  if (tick.on_ground) rise = 0;
+  const Vec intended = moving_at(tick, run, rise);
+  const Vec kept = unbarred(tick, Barred::velocity, intended);
+  if (!tick.on_ground) {
     run = kept.x;
     rise = kept.y;
   } else if (kept == Vec{0, 0}) {
     run = 0;
-  } else if (kept != wanted) {
+  } else if (kept != intended) {
     run = dot(kept, tick.run_axis);
   }
 }
@@ -431,9 +432,9 @@ double end_speed(const Stretch& stretch, double speed, double time) noexcept {
   return time == stretch.lasts ? stretch.ends_at : speed + stretch.rate * time;
 }
 
-// The way of the speed along up in what is left of the tick.
+// The way of the vertical speed in what is left of the tick.
 Stretch rise_stretch(const Tick& tick, double remaining) noexcept {
-  if (tick.on_footing) return {0, remaining, tick.rise};
+  if (tick.on_ground) return {0, remaining, tick.rise};
   return gravity_stretch(tick.rise, tick.phase, tick.rules);
 }
 
@@ -469,13 +470,13 @@ BUSHBABY_APART Leg barred_leg(Tick& tick, double remaining) noexcept {
   for (;;) {
     const std::size_t bars_before = tick.bars.count;
     lift_bars(tick);
-    if (tick.bars.count < bars_before) be_let_go(tick);
+    if (tick.bars.count < bars_before) be_released(tick);
     Leg leg(tick, remaining);
     Path path = leg.path;
     path.acceleration = unbarred(tick, Barred::acceleration, path.acceleration);
     const Vec left = path.acceleration;
-    hold_to(leg.across, tick.run, tick.on_footing ? dot(left, tick.run_axis) : left.x);
-    hold_to(leg.along, tick.rise, tick.on_footing ? 0 : left.y);
+    hold_to(leg.across, tick.run, tick.on_ground ? dot(left, tick.run_axis) : left.x);
+    hold_to(leg.along, tick.rise, tick.on_ground ? 0 : left.y);
     path.duration = smaller(remaining, smaller(leg.across.lasts, leg.along.lasts));
     path.duration = barred_until(tick, path);
     tick.bars.newest = Bars::kNone;  // it is looked at like all others from now on
@@ -496,8 +497,8 @@ BUSHBABY_APART void go_to_meeting(Tick& tick, const Leg& leg, FirstMeeting& meet
   const Vec arriving = add(leg.own, scale(leg.path.acceleration, meeting.time));
   tick.mover.feet = place_at(leg.path, meeting.time);
   tick.nearby.pass_to(tick.rules.dt - left);
-  tick.run = tick.on_footing ? dot(arriving, tick.run_axis) : arriving.x;
-  if (!tick.on_footing) tick.rise = arriving.y;
+  tick.run = tick.on_ground ? dot(arriving, tick.run_axis) : arriving.x;
+  if (!tick.on_ground) tick.rise = arriving.y;
   const Vec all = add(arriving, tick.ride.speed);
   if (passes_step(tick, meeting, subtract(all, meeting.speed), leg.path.acceleration)) return;
   const double fraction = (tick.rules.dt - left) / tick.rules.dt;
@@ -578,7 +579,7 @@ void move_stepped(Tick& tick) noexcept {
     if (comes_round(tick, meeting, own, 1)) continue;
     const double arriving = tick.run;
     const double rebound = take_contact(tick, meeting, path.velocity, 1, gained * remaining);
-    moves = moves + (tick.run - arriving);  // what boarding a ferry takes
+    moves = moves + (tick.run - arriving);  // what boarding a moving platform takes
     tick.bars.newest = Bars::kNone;
     lift_bars(tick);
     stop(tick, moves, climbs);
@@ -598,8 +599,8 @@ void move_stepped(Tick& tick) noexcept {
 }  // namespace
 
 void move(Tick& tick) noexcept {
-  tick.on_footing = tick.supported;
-  if (!tick.supported) tick.run_axis = kAcross;
+  tick.on_ground = tick.supported;
+  if (!tick.supported) tick.run_axis = kRightward;
   if (tick.rules.integrator == Integrator::exact) {
     move_exact(tick);
   } else {

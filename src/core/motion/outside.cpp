@@ -50,8 +50,8 @@ Ticks longest_sustain(JumpKind kind, const Rules& rules) noexcept {
     case JumpKind::ground: return rules.sustain_ticks;
     case JumpKind::air: return rules.air_sustain;
     case JumpKind::charged:
-    case JumpKind::paddle:
-    case JumpKind::leap: return 0;
+    case JumpKind::stroke:
+    case JumpKind::exit_jump: return 0;
     case JumpKind::wall: break;
   }
   Ticks longest = 0;
@@ -128,7 +128,7 @@ void adopt_windows(Character& c, const Rules& before, const Rules& after,
   ticks.keep(c.wall_coyote_left, before.wall_coyote_ticks, after.wall_coyote_ticks);
   ticks.keep(c.wall_buffer_left, before.wall_buffer_ticks, after.wall_buffer_ticks);
   ticks.keep(c.dash_cooldown_left, before.dash_cooldown, after.dash_cooldown);
-  ticks.keep(c.paddle_left, before.medium.paddle_every, after.medium.paddle_every);
+  ticks.keep(c.stroke_left, before.fluid.stroke_every, after.fluid.stroke_every);
   // A press that waits for the tick after a jump waits without a buffer too.
   ticks.keep(c.dash_buffer_left, before.dash_buffer, after.dash_buffer > 0 ? after.dash_buffer : 1);
 }
@@ -158,7 +158,7 @@ void adopt(Character& character, const Rules& before, const Rules& after) noexce
   Character& c = character;
   const Converter ticks{after.tick_rate / before.tick_rate};
   adopt_windows(c, before, after, ticks);
-  // A dash goes on for a tick at least, which tells of its end; a gauge that is not kept is lost.
+  // A dash goes on for a tick at least, which reports its end; a gauge that is not kept is lost.
   c.dash_left = at_most(ticks.of(c.dash_left), after.dash_ticks);
   const bool charged = c.charge_held > 0;
   c.charge_held = at_most(ticks.of(c.charge_held), after.charge_ticks);

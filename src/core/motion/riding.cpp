@@ -8,7 +8,7 @@ namespace {
 // The surface that a body keeps to: it stands on it, or a wall holds it.
 SurfaceId kept_to(const Character& character) noexcept {
   if (character.grounded()) return character.ground.surface;
-  return character.at_wall ? character.wall_surface : kNoSurface;
+  return character.on_wall ? character.wall_surface : kNoSurface;
 }
 
 // Of more than there is room for, the last ones count.
@@ -39,24 +39,24 @@ bool is_allowed(const Ride& ride, Vec given, Vec own) noexcept {
   return true;
 }
 
-// Gives the speed nearest to the wanted one that every hold allows: that itself, along one face, or
-// into the corner between two. False if there is none.
+// Gives the speed nearest to the intended one that every hold allows: that itself, along one face,
+// or into the corner between two. False if there is none.
 bool find_speed(Ride& ride, Vec own) noexcept {
   bool found = false;
   double nearest = 0;
   const auto consider = [&](Vec speed) {
-    const Vec off = subtract(speed, ride.wanted);
+    const Vec off = subtract(speed, ride.intended);
     if (!is_allowed(ride, speed, own) || (found && dot(off, off) >= nearest)) return;
     found = true;
     nearest = dot(off, off);
     ride.speed = speed;
   };
-  consider(ride.wanted);
+  consider(ride.intended);
   if (found) return true;
   for (std::size_t i = 0; i < ride.hold_count; ++i) {
     const Hold& hold = ride.holds[i];
-    const double lacks = least_of(hold, own) - dot(ride.wanted, hold.normal);
-    consider(add(ride.wanted, scale(hold.normal, lacks)));
+    const double lacks = least_of(hold, own) - dot(ride.intended, hold.normal);
+    consider(add(ride.intended, scale(hold.normal, lacks)));
   }
   if (found) return true;
   for (std::size_t i = 0; i < ride.hold_count; ++i) {
@@ -102,29 +102,29 @@ void find_crushed(Tick& tick) noexcept {
   character.crushed = crushed;
 }
 
-Vec handed_over(const Tick& tick, SurfaceId surface) noexcept {
+Vec inherited_from(const Tick& tick, SurfaceId surface) noexcept {
   const Vec speed = tick.nearby.speed_of(surface);
   if (speed == Vec{0, 0}) return speed;
   const SurfaceTraits& traits = tick.world.surface(surface);
-  return {speed.x * traits.hands_over_across, larger(speed.y * traits.hands_over_up, 0)};
+  return {speed.x * traits.inherit_horizontal, larger(speed.y * traits.inherit_vertical, 0)};
 }
 
 void begin_ride(Tick& tick) noexcept {
   if (!tick.nearby.is_in_time()) return;
   Ride& ride = tick.ride;
   ride.surface = kept_to(tick.mover);
-  ride.begun_with = ride.wanted = ride.speed = tick.nearby.speed_of(ride.surface);
+  ride.begun_with = ride.intended = ride.speed = tick.nearby.speed_of(ride.surface);
 }
 
 void board(Tick& tick, SurfaceId surface, Vec speed) noexcept {
   Ride& ride = tick.ride;
   if (!tick.nearby.is_in_time() || surface == ride.surface) return;
-  if (speed != Vec{0, 0} || ride.wanted != Vec{0, 0}) {
-    const double given = handed_over(tick, ride.surface).x - handed_over(tick, surface).x;
+  if (speed != Vec{0, 0} || ride.intended != Vec{0, 0}) {
+    const double given = inherited_from(tick, ride.surface).x - inherited_from(tick, surface).x;
     tick.run = tick.run + given * tick.run_axis.x;
   }
   ride.surface = surface;
-  ride.wanted = ride.speed = speed;
+  ride.intended = ride.speed = speed;
 }
 
 void be_held(Tick& tick, const FirstMeeting& meeting, Vec own) noexcept {
@@ -137,9 +137,9 @@ void be_held(Tick& tick, const FirstMeeting& meeting, Vec own) noexcept {
   if (!find_speed(ride, own)) be_squeezed(tick, own);
 }
 
-void be_let_go(Tick& tick) noexcept {
+void be_released(Tick& tick) noexcept {
   tick.ride.hold_count = 0;
-  tick.ride.speed = tick.ride.wanted;
+  tick.ride.speed = tick.ride.intended;
 }
 
 void settle_ride(Tick& tick) noexcept {
@@ -149,12 +149,12 @@ void settle_ride(Tick& tick) noexcept {
     character.drop_from = add(character.drop_from, tick.frame.into(way));
   }
   const bool remembers = character.coyote_left > 0 || character.cut_armed;
-  if (!remembers || character.grounded()) character.ferry_rise = 0;
+  if (!remembers || character.grounded()) character.platform_rise = 0;
   const SurfaceId left = tick.ride.surface;
   const SurfaceId now = kept_to(character);
   if (now == left) return;
-  const Vec given = handed_over(tick, left);
-  const Vec taken = handed_over(tick, now);
+  const Vec given = inherited_from(tick, left);
+  const Vec taken = inherited_from(tick, now);
   if (given == Vec{0, 0} && taken == Vec{0, 0}) return;
   // Off a wall, only what helps away from it.
   const bool off_wall = tick.launched && character.jump_kind == JumpKind::wall;
@@ -164,7 +164,7 @@ void settle_ride(Tick& tick) noexcept {
   tick.run = tick.run + ((helps ? given.x : 0) - taken.x) * tick.run_axis.x;
   if (now != kNoSurface) return;
   if (tick.launched) tick.rise = tick.rise + given.y;
-  if (tick.launched || character.coyote_left > 0) character.ferry_rise = given.y;
+  if (tick.launched || character.coyote_left > 0) character.platform_rise = given.y;
   if (character.wall_coyote_left > 0) character.wall_gave = {leads_away ? given.x : 0, given.y};
 }
 

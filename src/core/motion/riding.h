@@ -1,6 +1,6 @@
-// What ferries do to a body: they carry it, push it, and crush it where there is no way out. A body
-// moves by what it does itself and, besides, by a speed that ferries give it; see docs/model.md,
-// "Ferries".
+// What moving platforms do to a body: they carry it, push it, and crush it where there is no way
+// out. A body moves by what it does itself and, besides, by a speed that moving platforms give it;
+// see docs/model.md, "MovingPlatforms".
 #pragma once
 
 #include <array>
@@ -24,7 +24,7 @@ struct Ride {
 
   SurfaceId surface = kNoSurface;  // that the body keeps to, standing or held by a wall, now
   Vec begun_with{0, 0};            // u/s at which that travels which it keeps to at first
-  Vec wanted{0, 0};                // u/s at which that travels which it keeps to now
+  Vec intended{0, 0};              // u/s of what it keeps to now
   Vec speed{0, 0};                 // u/s that the body is given
   bool squeezed = false;           // there was no way out
   double held_at = 0;              // s into the tick: the holds are those of that moment
@@ -47,16 +47,16 @@ void board(Tick& tick, SurfaceId surface, Vec speed) noexcept;
 void be_held(Tick& tick, const FirstMeeting& meeting, Vec own) noexcept;
 
 // The body has left something that it met: it is given what it wants until it meets something.
-void be_let_go(Tick& tick) noexcept;
+void be_released(Tick& tick) noexcept;
 
-// Finds out whether a body is crushed that was squeezed, or crushed before, and tells of it.
+// Finds out whether a body is crushed that was squeezed, or crushed before, and reports it.
 BUSHBABY_RARE void find_crushed(Tick& tick) noexcept;
 
 // Takes over speeds between the body and what it has come to keep to, or left, in this tick.
 void settle_ride(Tick& tick) noexcept;
 
 // What of the speed of a surface that travels a body takes along that leaves it, u/s: across its
-// up, and along up, not less than 0.
-Vec handed_over(const Tick& tick, SurfaceId surface) noexcept;
+// up, and vertically, not less than 0.
+Vec inherited_from(const Tick& tick, SurfaceId surface) noexcept;
 
 }  // namespace bushbaby::detail

@@ -15,11 +15,11 @@ using detail::Hash;
 constexpr std::uint8_t kLetters[] = {'b', 'b', 'c', 'h'};
 
 // The greatest number that each kind of choice has.
-constexpr std::uint8_t greatest(Footing) noexcept {
-  return static_cast<std::uint8_t>(Footing::refused);
+constexpr std::uint8_t greatest(GroundReason) noexcept {
+  return static_cast<std::uint8_t>(GroundReason::refused);
 }
 constexpr std::uint8_t greatest(JumpKind) noexcept {
-  return static_cast<std::uint8_t>(JumpKind::leap);
+  return static_cast<std::uint8_t>(JumpKind::exit_jump);
 }
 constexpr std::uint8_t greatest(LeaveReason) noexcept {
   return static_cast<std::uint8_t>(LeaveReason::dropped);
@@ -39,7 +39,7 @@ constexpr void each_number(T& value, const Visit& visit) noexcept {
     visit(value.y);
     visit(value.jump);
     visit(value.dash);
-    visit(value.pace);
+    visit(value.sprint);
   } else if constexpr (std::is_same_v<Plain, GroundCheck>) {
     visit(value.reason);
     visit(value.surface);

@@ -25,16 +25,17 @@ struct Goal {
 
 Goal goal_of(double speed, const Drive& drive) noexcept {
   const RunRates& rates = drive.how->rates;
-  const double over_surface = speed - drive.belt;
+  const double over_surface = speed - drive.conveyor;
   if (is_against(over_surface, drive.target)) return {0, rates.turn * drive.share, true};
-  if (is_over_speed(speed, drive)) {
-    return {over_surface > 0 ? drive.top : -drive.top, drive.how->over_speed * drive.share, false};
+  if (is_over_top_speed(speed, drive)) {
+    return {over_surface > 0 ? drive.top : -drive.top, drive.how->overspeed_brake * drive.share,
+            false};
   }
   const bool faster = magnitude(drive.target) > magnitude(over_surface);
-  return {drive.target, (faster ? rates.speed_up : rates.brake) * drive.share, false};
+  return {drive.target, (faster ? rates.accelerate : rates.brake) * drive.share, false};
 }
 
-// Gravity at a speed along up, in the hang band or not, before terminal speed has its say.
+// Gravity at a vertical speed, in the hang band or not, before terminal speed has its say.
 double gravity_at(double rise, bool in_band, const GravityPhase& phase,
                   const Rules& rules) noexcept {
   double gravity = rise > 0 ? rules.rise_gravity : rules.fall_gravity * phase.fall_share;
@@ -54,42 +55,43 @@ Stretch climb_stretch(double rise, const GravityPhase& phase, const Rules& rules
 }  // namespace
 
 bool is_there(double speed, const Drive& drive) noexcept {
-  return speed == drive.target + drive.belt;
+  return speed == drive.target + drive.conveyor;
 }
 
-bool is_over_speed(double speed, const Drive& drive) noexcept {
-  if (!(drive.how->over_speed >= 0) || is_against(speed - drive.belt, drive.target)) return false;
+bool is_over_top_speed(double speed, const Drive& drive) noexcept {
+  if (!(drive.how->overspeed_brake >= 0) || is_against(speed - drive.conveyor, drive.target))
+    return false;
   // On a slope, and in a turned world, top speed is known up to a rounding.
   constexpr double kNoticeable = 1e-12;
-  const double most = drive.top + kNoticeable * (drive.top + magnitude(drive.belt));
-  return magnitude(speed - drive.belt) > most;
+  const double most = drive.top + kNoticeable * (drive.top + magnitude(drive.conveyor));
+  return magnitude(speed - drive.conveyor) > most;
 }
 
 Stretch drive_stretch(double speed, const Drive& drive) noexcept {
   if (drive.how == nullptr || is_there(speed, drive)) return {0, kForever, speed};
   const Goal goal = goal_of(speed, drive);
-  const double over_surface = speed - drive.belt;
+  const double over_surface = speed - drive.conveyor;
   Stretch stretch = towards(over_surface, goal.speed, goal.rate);
-  stretch.ends_at = stretch.rate == 0 ? speed : stretch.ends_at + drive.belt;
+  stretch.ends_at = stretch.rate == 0 ? speed : stretch.ends_at + drive.conveyor;
   return stretch;
 }
 
 double drive_tick(double speed, const Drive& drive, double dt) noexcept {
   if (drive.how == nullptr || is_there(speed, drive)) return speed;
   const Goal goal = goal_of(speed, drive);
-  const double over_surface = speed - drive.belt;
+  const double over_surface = speed - drive.conveyor;
   const double rate = towards(over_surface, goal.speed, goal.rate).rate;
   if (rate == 0) return speed;
   // A turn carries on through zero within its tick; only the target itself ends it.
   const double end = goal.turns ? drive.target : goal.speed;
   const double next = over_surface + rate * dt;
   const bool past = rate > 0 ? next >= end : next <= end;
-  return (past ? end : next) + drive.belt;
+  return (past ? end : next) + drive.conveyor;
 }
 
 double damped_share(double speed, double target, const DriveRules& rules) noexcept {
   if (is_against(speed, target)) return rules.turn_share;
-  return magnitude(target) > magnitude(speed) ? rules.speed_up_share : rules.brake_share;
+  return magnitude(target) > magnitude(speed) ? rules.accelerate_share : rules.brake_share;
 }
 
 Stretch gravity_stretch(double rise, const GravityPhase& phase, const Rules& rules) noexcept {
@@ -130,7 +132,7 @@ double gravity_tick(double rise, const GravityPhase& phase, const Rules& rules) 
 
 double moving_speed(Integrator integrator, double before, double after) noexcept {
   switch (integrator) {
-    case Integrator::averaged: return (before + after) / 2;
+    case Integrator::trapezoidal: return (before + after) / 2;
     case Integrator::explicit_step: return before;
     case Integrator::semi_implicit:
     case Integrator::exact: break;

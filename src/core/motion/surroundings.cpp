@@ -1,4 +1,4 @@
-// What surrounds the body at the end of a tick: footing and walls.
+// What surrounds the body at the end of a tick: ground and walls.
 #include "tick.h"
 
 namespace bushbaby::detail {
@@ -25,14 +25,14 @@ void pay_for_walking_off(Tick& tick) noexcept {
 
 namespace {
 
-// What ground underfoot gives back, and what it ends, be it left again in the same tick.
+// What ground underfoot restores, and what it ends, be it left again in the same tick.
 void touch_down(Tick& tick) noexcept {
   Character& character = tick.mover;
   tick.rise = 0;
   end(character, kLandingEnds);
   character.air_jumps_used = 0;
   if (character.dash_left <= 1) character.dashes_used = 0;
-  character.wall_let_go = false;
+  character.wall_released = false;
   character.wall_spent = 0;
   character.climb_used = 0;
   character.cling_side = character.wall;
@@ -57,7 +57,7 @@ BUSHBABY_APART void come_to_ground(Tick& tick, SurfaceId stood_on) noexcept {
 
 // Ground that was walked off opens the time of grace; ground that may not be jumped from does not,
 // nor does a push.
-BUSHBABY_RARE void lose_footing(Tick& tick, SurfaceId stood_on) noexcept {
+BUSHBABY_RARE void lose_ground(Tick& tick, SurfaceId stood_on) noexcept {
   Character& character = tick.mover;
   const bool graceful = !character.has(StatusKind::no_control) && tick.world.surface(stood_on).jump;
   leave_ground(tick, LeaveReason::walked_off, 1, stood_on);
@@ -70,50 +70,50 @@ BUSHBABY_RARE void lose_footing(Tick& tick, SurfaceId stood_on) noexcept {
   if (character.coyote_left == 0) pay_for_walking_off(tick);
 }
 
-// The tangent of the steepest footing.
-double tangent_of_footing(const Rules& rules) noexcept {
-  return std::sqrt(1 / (rules.footing_slope * rules.footing_slope) - 1);
+// The tangent of the steepest ground.
+double tangent_of_ground(const Rules& rules) noexcept {
+  return std::sqrt(1 / (rules.ground_slope * rules.ground_slope) - 1);
 }
 
 // Whether the body has come to the end of the ramp that it runs up: what it touches is flatter, and
-// a body's width ahead there is no footing, be it as steep as any, that would go on from there.
+// a body's width ahead there is no ground, be it as steep as any, that would go on from there.
 BUSHBABY_RARE bool leaves_ramp(Tick& tick, const GroundCheck& ground) noexcept {
   const Rules& rules = tick.rules;
   const Vec axis = tick.run_axis;
   constexpr double kNoticeable = 1e-9;
-  const bool climbs = tick.on_footing && tick.run * axis.y > 0;
-  if (!climbs || ground.reason != Footing::footing) return false;
+  const bool climbs = tick.on_ground && tick.run * axis.y > 0;
+  if (!climbs || ground.reason != GroundReason::ground) return false;
   if (!(ground.normal.y > axis.x + kNoticeable)) return false;
   const double width = rules.body.box.hi.x - rules.body.box.lo.x;
   const double slope = magnitude(axis.y / axis.x);
   const Vec ahead = add(tick.mover.feet, {tick.run > 0 ? width : -width, slope * width});
-  const double reach = width * (slope + tangent_of_footing(rules));
+  const double reach = width * (slope + tangent_of_ground(rules));
   GroundCheck beyond;
   look_underfoot(ahead, rules, tick.nearby, beyond, reach);
-  return beyond.reason != Footing::footing;
+  return beyond.reason != GroundReason::ground;
 }
 
-// The footing that goes on below a body that walked over a crest, or down a slope that got steeper:
-// as far down as the tuning says; or else as it climbed and, to footing that slopes, as the
+// The ground that goes on below a body that walked over a crest, or down a slope that got steeper:
+// as far down as the tuning says; or else as it climbed and, to ground that slopes, as the
 // steepest one falls. What lies lower is beyond a ledge, and so is level ground below level ground.
-BUSHBABY_APART GroundCheck hug(Tick& tick) noexcept {
+BUSHBABY_APART GroundCheck stick_to_ground(Tick& tick) noexcept {
   const Character& character = tick.mover;
-  if (tick.rules.hug_depth >= 0) {
+  if (tick.rules.stick_depth >= 0) {
     GroundCheck ground;
-    look_underfoot(character.feet, tick.rules, tick.nearby, ground, tick.rules.hug_depth);
-    return ground.reason == Footing::footing ? ground : GroundCheck{};
+    look_underfoot(character.feet, tick.rules, tick.nearby, ground, tick.rules.stick_depth);
+    return ground.reason == GroundReason::ground ? ground : GroundCheck{};
   }
-  // A ferry's way is no way over it.
+  // A moving platform's way is no way over it.
   const double start = tick.came_from.x + tick.ride.begun_with.x * tick.rules.dt;
   const double across = magnitude(character.feet.x - start);
   const bool right = character.feet.x > start;
-  const double tangent = tangent_of_footing(tick.rules);
+  const double tangent = tangent_of_ground(tick.rules);
   const Vec axis = tick.run_axis;
   const double climbed = larger(axis.y / axis.x * (right ? 1 : -1), 0);
   if (across == 0) return {};
   GroundCheck ground;
   look_underfoot(character.feet, tick.rules, tick.nearby, ground, across * (climbed + tangent));
-  if (ground.reason != Footing::footing) return {};
+  if (ground.reason != GroundReason::ground) return {};
   const Margins margins = margins_of(tick.rules);
   const double drop = (ground.gap - margins.rest) / ground.normal.y;
   const double falls = ground.normal.x != 0 ? tangent : 0;
@@ -122,23 +122,23 @@ BUSHBABY_APART GroundCheck hug(Tick& tick) noexcept {
 }
 
 // Looks for what is underfoot of a body that may stand.
-BUSHBABY_APART void look_for_ground(Tick& tick, bool was_on_footing) noexcept {
+BUSHBABY_APART void look_for_ground(Tick& tick, bool was_on_ground) noexcept {
   Character& character = tick.mover;
   GroundCheck& ground = character.ground;
   look_underfoot(character.feet, tick.rules, tick.nearby, ground);
-  if (rarely(ground.reason == Footing::none && tick.on_footing)) ground = hug(tick);
-  // A wall may lean into the body from below without giving footing; level ground that was not
+  if (rarely(ground.reason == GroundReason::none && tick.on_ground)) ground = stick_to_ground(tick);
+  // A wall may lean into the body from below without giving ground; level ground that was not
   // met in this tick is still to be reached.
-  const bool counts = ground.reason != Footing::footing || was_on_footing;
+  const bool counts = ground.reason != GroundReason::ground || was_on_ground;
   if (!counts || (rarely(tick.rules.ramp_launch) && leaves_ramp(tick, ground))) ground = {};
-  if (ground.reason == Footing::refused) tick.rise = 0;  // no downward speed builds up there
+  if (ground.reason == GroundReason::refused) tick.rise = 0;  // no downward speed builds up there
 }
 
 // Whether surfaces too steep to stand on hold a body from both sides, so that it cannot fall: some
 // sum of their normals is up. Then it stands on the less steep of them.
 BUSHBABY_RARE void look_for_wedge(Tick& tick, bool was_wedged) noexcept {
   const bool rests = was_wedged ? tick.rise <= 0 : tick.rise == 0 && tick.run == 0;
-  if (!rests || tick.mover.ground.reason == Footing::footing) return;
+  if (!rests || tick.mover.ground.reason == GroundReason::ground) return;
   const Rules& rules = tick.rules;
   const Vec feet = tick.mover.feet;
   const Margins margins = margins_of(rules);
@@ -162,20 +162,20 @@ BUSHBABY_RARE void look_for_wedge(Tick& tick, bool was_wedged) noexcept {
   constexpr double kNoticeable = 1e-6;
   if (!sides[0].any || !sides[1].any || !(sides[0].rise + sides[1].rise > kNoticeable)) return;
   const Side& under = sides[0].rise > sides[1].rise ? sides[0] : sides[1];
-  if (!tick.world.surface(under.surface).footing) return;
-  tick.mover.ground = {Footing::footing, under.surface, kUp, margins.rest, true};
+  if (!tick.world.surface(under.surface).ground) return;
+  tick.mover.ground = {GroundReason::ground, under.surface, kUp, margins.rest, true};
 }
 
 // Finds what is underfoot at the end of the tick.
-void find_ground(Tick& tick, bool was_on_footing) noexcept {
+void find_ground(Tick& tick, bool was_on_ground) noexcept {
   GroundCheck& ground = tick.mover.ground;
   const bool was_wedged = ground.wedged;
-  const bool was_refused = tick.met_refused || ground.reason == Footing::refused;
+  const bool was_refused = tick.met_refused || ground.reason == GroundReason::refused;
   ground = {};
   if (tick.rise > 0) {
-    ground.reason = Footing::rising;
-  } else if (was_on_footing || was_refused || tick.wall != 0) {
-    look_for_ground(tick, was_on_footing);
+    ground.reason = GroundReason::rising;
+  } else if (was_on_ground || was_refused || tick.wall != 0) {
+    look_for_ground(tick, was_on_ground);
   }
   if (rarely(was_wedged || tick.bars.count > 1)) look_for_wedge(tick, was_wedged);
 }
@@ -184,30 +184,32 @@ void find_ground(Tick& tick, bool was_on_footing) noexcept {
 
 void check_ground(Tick& tick) noexcept {
   Character& character = tick.mover;
-  const bool was_on_footing = tick.supported || tick.met_underfoot;
+  const bool was_on_ground = tick.supported || tick.met_underfoot;
   if (tick.supported) tick.rise = 0;
   const SurfaceId stood_on = character.ground.surface;
-  find_ground(tick, was_on_footing);
+  find_ground(tick, was_on_ground);
   GroundCheck& ground = character.ground;
-  const bool stands = ground.reason == Footing::footing;
+  const bool stands = ground.reason == GroundReason::ground;
   const bool lands = tick.met_underfoot && !tick.supported;
   if (rarely(ground.wedged && !tick.supported && !tick.met_underfoot)) {
     tick.note(EventKind::landed, 1, 0, 0, ground.surface);
   }
   if (stands || lands) come_to_ground(tick, stood_on);
-  if (!stands && was_on_footing) {
-    lose_footing(tick, stood_on);
+  if (!stands && was_on_ground) {
+    lose_ground(tick, stood_on);
   } else if (!stands && tick.in_grace && character.coyote_left == 0) {
     pay_for_walking_off(tick);
   }
-  if (ground.reason == Footing::none && character.coyote_left > 0) ground.reason = Footing::grace;
+  if (ground.reason == GroundReason::none && character.coyote_left > 0)
+    ground.reason = GroundReason::grace;
   // On a slope the run is put together from two parts in every tick: what came to 0 may be some
   // roundings away from it, and would count as a run against the held direction.
   constexpr double kRounding = 1e-11;
-  const bool sloped = (tick.footing.y > 0 && tick.footing.x != 0) || ground.normal.x != 0;
+  const bool sloped =
+      (tick.ground_normal.y > 0 && tick.ground_normal.x != 0) || ground.normal.x != 0;
   if (sloped && magnitude(tick.run) <= kRounding * tick.rules.top_speed) tick.run = 0;
-  // It leaves level, and stands along its footing.
-  tick.run_axis = stands ? along_footing(ground.normal) : kAcross;
+  // It leaves level, and stands along its ground.
+  tick.run_axis = stands ? along_ground(ground.normal) : kRightward;
 }
 
 namespace {
@@ -216,7 +218,7 @@ namespace {
 BUSHBABY_RARE void come_to_wall(Tick& tick) noexcept {
   Character& character = tick.mover;
   const auto side = static_cast<std::int8_t>(tick.wall);
-  character.wall_let_go = false;
+  character.wall_released = false;
   if (character.cling_side != side) {
     character.cling_side = side;
     character.cling_left = tick.rules.cling_ticks;
@@ -236,14 +238,14 @@ BUSHBABY_RARE void climb_over(Tick& tick) noexcept {
 BUSHBABY_RARE void lose_wall(Tick& tick) noexcept {
   Character& character = tick.mover;
   if (tick.climbed && tick.rise > 0) climb_over(tick);
-  tick.note(EventKind::wall_left, 1, side_detail(character.wall));
-  const bool graceful = !character.wall_let_go && !character.grounded() &&
+  tick.note(EventKind::wall_lost, 1, side_detail(character.wall));
+  const bool graceful = !character.wall_released && !character.grounded() &&
                         tick.world.surface(character.wall_surface).cling;
   character.wall_lost = character.wall;
   character.wall_lost_tick = graceful ? character.tick : kLongAgo;
   character.wall_coyote_left = graceful ? tick.rules.wall_coyote_ticks : 0;
-  character.wall_gave = {0, 0};  // what a ferry gives is not known yet
-  character.wall_let_go = false;
+  character.wall_gave = {0, 0};  // what a moving platform gives is not known yet
+  character.wall_released = false;
   character.wall = 0;
 }
 
@@ -268,10 +270,10 @@ void see_to_wall(Tick& tick) noexcept {
     return;
   }
   if (character.wall == 0) return;
-  const Vec towards = scale(kAcross, character.wall);
+  const Vec towards = scale(kRightward, character.wall);
   FirstMeeting beside;
   probe(character.feet, towards, tick.rules, tick.nearby, beside);
-  if (beside.met() && beside.normal.y < tick.rules.footing_slope) {
+  if (beside.met() && beside.normal.y < tick.rules.ground_slope) {
     character.wall_surface = beside.surface;
     hold_back(tick, beside.gap);
     return;

@@ -38,7 +38,7 @@ struct Bars {
 
 // The tick rate by which things travel in a world, in Hz; 0 if nothing does.
 inline double rate_of_travel(const World& world, const Rules& rules) noexcept {
-  return world.has_ferries() ? rules.tick_rate : 0;
+  return world.has_moving_platforms() ? rules.tick_rate : 0;
 }
 
 // The working values of one tick; what outlives it is written back to the character.
@@ -49,8 +49,8 @@ struct Tick : Moment {
         mover(c),
         events(happened),
         nearby(w, c.tick, f, asker(), rate_of_travel(w, r)),
-        footing(c.ground.normal) {
-    assert(w.ferry_rate() == 0 || w.ferry_rate() == r.tick_rate);
+        ground_normal(c.ground.normal) {
+    assert(w.platform_tick_rate() == 0 || w.platform_tick_rate() == r.tick_rate);
     if (rarely(c.drop_left > 0)) nearby.let_through(dropped_from(c.drop_from, r));
   }
 
@@ -62,7 +62,7 @@ struct Tick : Moment {
   Ride ride;
   Nearby nearby;
   Bars bars;
-  Vec footing;  // the normal of what it moves along, or moved along last
+  Vec ground_normal;  // the normal of what it moves along, or moved along last
   Vec touched_normal{0, 0};
   SurfaceId touched = kNoSurface;  // a surface with a touch of its own
   SurfaceId wall_surface = kNoSurface;
@@ -71,13 +71,13 @@ struct Tick : Moment {
   bool clung = false;
   bool climbed = false;
   bool was_barred = false;     // a surface was met in this tick
-  bool on_footing = false;     // moves along it: it stands, or has landed in this tick
-  bool met_underfoot = false;  // a surface that gives footing
+  bool on_ground = false;      // moves along it: it stands, or has landed in this tick
+  bool met_underfoot = false;  // a surface that gives ground
   bool met_refused = false;    // a surface underfoot that may not be stood on
   bool bounced = false;
-  // What has been told: what presses against the body is met again and again.
+  // What has been reported: what presses against the body is met again and again.
   bool bumped = false;
-  std::uint8_t walls_told = 0;
+  std::uint8_t walls_reported = 0;
   // How often its foot and its head were put round corners, and how far, in u.
   std::array<std::uint8_t, 2> times_round{0, 0};
   std::array<double, 2> put_round{0, 0};
@@ -88,7 +88,7 @@ struct Tick : Moment {
   }
 };
 
-// A velocity, or an acceleration, by its parts along the run axis and along up.
+// A velocity, or an acceleration, by its parts along the run axis and vertically.
 inline Vec in_world(const Tick& tick, double run, double rise) noexcept {
   if (tick.run_axis.y == 0) return {run, rise};
   return add(scale(tick.run_axis, run), scale(kUp, rise));
@@ -103,11 +103,11 @@ inline void note_apex(Tick& tick, double fraction) noexcept {
 }
 
 // The bits of a character's `modes_seen`.
-inline constexpr std::uint8_t kHoldSeen = 1;
+inline constexpr std::uint8_t kGrabSeen = 1;
 inline constexpr std::uint8_t kGlideSeen = 2;
 inline constexpr std::uint8_t kFastFallSeen = 4;
 inline constexpr std::uint8_t kClimbSeen = 8;
-inline constexpr std::uint8_t kPaceSeen = 16;
+inline constexpr std::uint8_t kSprintSeen = 16;
 
 // Whether gravity leaves this tick alone, since it launches.
 inline bool skips_gravity(const Tick& tick) noexcept {
@@ -146,7 +146,7 @@ BUSHBABY_RARE void end_dash(Tick& tick, DashEnd how, double fraction) noexcept;
 // The end of the ride, if there was one, or something is left of one.
 inline void end_ride(Tick& tick) noexcept {
   const Character& character = tick.mover;
-  if (rarely(tick.nearby.is_in_time() || character.ferry_rise != 0)) settle_ride(tick);
+  if (rarely(tick.nearby.is_in_time() || character.platform_rise != 0)) settle_ride(tick);
 }
 
 // What came from outside since the last tick, and what the controls are seen against.
@@ -172,7 +172,7 @@ BUSHBABY_RARE void look_ahead(Tick& tick) noexcept;
 // Writes into the book what moves the body in this tick.
 BUSHBABY_RARE void write_down_forces(Tick& tick) noexcept;
 
-// Moves the body, and tells what it meets on the way.
+// Moves the body, and reports what it meets on the way.
 void move(Tick& tick) noexcept;
 
 // What surrounds the body where it has come to.
@@ -184,7 +184,7 @@ inline void check_wall(Tick& tick) noexcept {
   if (any) see_to_wall(tick);
 }
 
-// Brings a standing body to rest distance from its footing, if there is room for it; never through
+// Brings a standing body to rest distance from its ground, if there is room for it; never through
 // a ceiling.
 BUSHBABY_RARE void bring_to_rest(Character& character, GroundCheck& ground, const Rules& rules,
                                  Nearby& nearby) noexcept;

@@ -21,14 +21,14 @@ BUSHBABY_WITHIN void touch_along(Vec feet, Vec direction, const Rules& rules, Ne
 constexpr Vec kDown{0, -1};
 
 // Of a surface too steep to stand on that was touched below, and what else would be touched not
-// much lower, what gives footing, if it does.
+// much lower, what gives ground, if it does.
 BUSHBABY_APART void look_beside(Vec feet, const Rules& rules, Nearby& nearby,
                                 FirstMeeting& below) noexcept {
   const Margins margins = margins_of(rules);
   const double reach = below.time + margins.step;
   FirstMeeting flatter;
   touch_along(feet, kDown, rules, nearby, flatter, reach - (margins.probe - margins.pass),
-              rules.footing_slope);
+              rules.ground_slope);
   if (flatter.met()) below = flatter;
 }
 
@@ -47,11 +47,11 @@ void look_underfoot(Vec feet, const Rules& rules, Nearby& nearby, GroundCheck& g
     ground = {};
     return;
   }
-  if (rarely(below.normal.y < rules.footing_slope)) look_beside(feet, rules, nearby, below);
-  ground.reason = Footing::too_steep;
-  if (below.normal.y >= rules.footing_slope) {
-    const bool footing = nearby.world().surface(below.surface).footing;
-    ground.reason = footing ? Footing::footing : Footing::refused;
+  if (rarely(below.normal.y < rules.ground_slope)) look_beside(feet, rules, nearby, below);
+  ground.reason = GroundReason::too_steep;
+  if (below.normal.y >= rules.ground_slope) {
+    const bool stands = nearby.world().surface(below.surface).ground;
+    ground.reason = stands ? GroundReason::ground : GroundReason::refused;
   }
   ground.surface = below.surface;
   ground.normal = below.normal;

@@ -50,7 +50,7 @@ void probe(Vec feet, Vec direction, const Rules& rules, Nearby& nearby,
            FirstMeeting& touched) noexcept;
 
 // Finds what lies under a body within the probe's reach, and `farther` (u): a surface that gives
-// footing, if there is one, be it that the corner where it begins belongs to a steeper one as well.
+// ground, if there is one, be it that the corner where it begins belongs to a steeper one as well.
 void look_underfoot(Vec feet, const Rules& rules, Nearby& nearby, GroundCheck& ground,
                     double farther = 0) noexcept;
 

@@ -14,8 +14,8 @@ struct JumpCandidate {
 };
 constexpr JumpCandidate kJumpsInOrder[] = {
     {Candidate::ground_jump, JumpKind::ground}, {Candidate::coyote_jump, JumpKind::ground},
-    {Candidate::wall_exit, JumpKind::wall},     {Candidate::leap, JumpKind::leap},
-    {Candidate::paddle, JumpKind::paddle},      {Candidate::air_jump, JumpKind::air}};
+    {Candidate::wall_exit, JumpKind::wall},     {Candidate::exit_jump, JumpKind::exit_jump},
+    {Candidate::stroke, JumpKind::stroke},      {Candidate::air_jump, JumpKind::air}};
 
 std::string ticks_text(std::int64_t ticks) {
   return std::to_string(ticks) + (ticks == 1 ? " tick" : " ticks");
@@ -23,7 +23,7 @@ std::string ticks_text(std::int64_t ticks) {
 
 std::string left_text(LeaveReason reason) {
   switch (reason) {
-    case LeaveReason::jumped: return "the ground was left by a jump";
+    case LeaveReason::jumped: return "the ground was left by jumping";
     case LeaveReason::lifted: return "the body was lifted off the ground";
     case LeaveReason::pushed: return "the body was pushed off the ground";
     case LeaveReason::dashed: return "the ground was left by a dash";
@@ -31,7 +31,7 @@ std::string left_text(LeaveReason reason) {
     case LeaveReason::dropped: return "the ground was dropped through";
     case LeaveReason::walked_off: break;
   }
-  return "the ground was walked off";
+  return "it walked off the ground";
 }
 
 std::string reason_text(const Trial& trial, const std::string& surface) {
@@ -42,36 +42,35 @@ std::string reason_text(const Trial& trial, const std::string& surface) {
     case Hurdle::none: return "";
     case Hurdle::not_asked:
       if (trial.candidate == Candidate::climb) return "neither up nor down is held";
-      if (trial.candidate == Candidate::drop) return "nothing that is pressed asks for it";
+      if (trial.candidate == Candidate::drop) return "nothing pressed triggers it";
       return trial.candidate == Candidate::fast_fall ? "down was not pressed"
-                                                     : "no press, now or remembered";
+                                                     : "no press, now or buffered";
     case Hurdle::still_held: return "held since an earlier press: a new press is needed";
-    case Hurdle::beaten: return "another came first";
+    case Hurdle::beaten: return "another action took it";
     case Hurdle::locked:
       return "locked by " + std::string(name_of(static_cast<StatusKind>(trial.need))) +
-             (trial.have == kForEver ? " until that is taken back" : " for another " + have) +
+             (trial.have == kForEver ? " until unlocked" : " for another " + have) +
              (trial.surface == kNoSurface
                   ? ""
                   : ", since " + surface + (trial.by_zone ? " was entered" : " was touched"));
     case Hurdle::not_allowed: return "the tuning does not allow it";
-    case Hurdle::off: return "the tuning has none";
-    case Hurdle::standing: return "the body stands";
-    case Hurdle::not_standing: return "the body does not stand";
+    case Hurdle::off: return "off in the tuning";
+    case Hurdle::standing: return "grounded";
+    case Hurdle::not_standing: return "not grounded";
     case Hurdle::surface:
       return surface +
              (trial.candidate == Candidate::drop ? " lets nothing through" : " does not let it");
-    case Hurdle::dashing: return "a dash is under way";
+    case Hurdle::dashing: return "dashing";
     case Hurdle::charging:
-      return trial.need > 0
-                 ? "the gauge fills: held for " + have + " of " + std::to_string(trial.need)
-                 : "the press fills the gauge first";
+      return trial.need > 0 ? "charging: held for " + have + " of " + std::to_string(trial.need)
+                            : "the press charges first";
     case Hurdle::left_by: return left_text(static_cast<LeaveReason>(trial.have));
     case Hurdle::shut: return "its window of " + need + " closed " + have + " ago";
     case Hurdle::no_wall: return "no wall is touched";
-    case Hurdle::let_go: return "the wall was let go";
-    case Hurdle::spent: return "a wall on this side was left already";
-    case Hurdle::no_row: return "no row of wall.exit fits what is pressed, held and touched";
-    case Hurdle::lets_go: return "the press lets go of the wall";
+    case Hurdle::wall_released: return "the wall was released";
+    case Hurdle::spent: return "a wall on this side was already used";
+    case Hurdle::no_row: return "no wall.exit row matches what is pressed, held and touched";
+    case Hurdle::releases: return "the press releases the wall";
     case Hurdle::not_pushed: return "the direction towards the wall is not held";
     case Hurdle::used_up:
       return trial.candidate == Candidate::climb ? "its reserve of " + need + " is used up"
@@ -79,15 +78,14 @@ std::string reason_text(const Trial& trial, const std::string& surface) {
     case Hurdle::too_soon: return have + " since, of " + std::to_string(trial.need);
     case Hurdle::near_ground: return "the press waits for the landing";
     case Hurdle::held: return "the button is held";
-    case Hurdle::rising:
-      return trial.candidate == Candidate::climb ? "the body rises faster" : "the body rises";
-    case Hurdle::not_rising: return "the body does not rise";
-    case Hurdle::not_armed: return "no jump is under way that could be cut";
-    case Hurdle::under_way: return "it is under way";
-    case Hurdle::at_wall: return "the body is held at a wall";
-    case Hurdle::swimming: return "the body swims";
-    case Hurdle::not_swimming: return "the body does not swim";
-    case Hurdle::under_water: return "its head is not out of the medium";
+    case Hurdle::rising: return trial.candidate == Candidate::climb ? "rising faster" : "rising";
+    case Hurdle::not_rising: return "not rising";
+    case Hurdle::not_armed: return "no jump to cut";
+    case Hurdle::under_way: return "already under way";
+    case Hurdle::on_wall: return "on a wall";
+    case Hurdle::swimming: return "swimming";
+    case Hurdle::not_swimming: return "not swimming";
+    case Hurdle::under_water: return "its head is not out of the fluid";
     case Hurdle::drops: return "the press drops through the platform";
     case Hurdle::launching: break;
   }
@@ -104,8 +102,8 @@ std::string_view name_of(Candidate candidate) noexcept {
     case Candidate::ground_jump: return "ground jump";
     case Candidate::coyote_jump: return "coyote jump";
     case Candidate::wall_exit: return "wall exit";
-    case Candidate::leap: return "leap";
-    case Candidate::paddle: return "paddle";
+    case Candidate::exit_jump: return "exit jump";
+    case Candidate::stroke: return "stroke";
     case Candidate::air_jump: return "air jump";
     case Candidate::cut: return "cut";
     case Candidate::fast_fall: return "fast fall";
@@ -124,7 +122,7 @@ std::string describe(const Trial& trial, std::string_view surface) {
     const std::string what(surface.empty() ? "the surface" : surface);
     return "no " + name + ": " + reason_text(trial, what) + by;
   }
-  return name + (trial.remembered ? ", by an earlier press" : "") + by;
+  return name + (trial.remembered ? ", buffered" : "") + by;
 }
 
 Explanation explain(const Character& character, const Controls& controls, const Rules& rules,
@@ -160,9 +158,9 @@ Availability available(const Character& character, const Controls& held, const R
   for (const auto& [candidate, kind] : kJumpsInOrder) {
     Trial trial = book.of(candidate);
     if (candidate == Candidate::wall_exit && trial.hurdle == Hurdle::none) {
-      // A row that only lets go is no jump; if it is pressed for, nothing else is.
+      // A row that only releases is no jump; if it is pressed for, nothing else is.
       const WallExitRules& row = rules.exits[static_cast<std::size_t>(trial.row)];
-      if (!row.jumps()) trial.hurdle = Hurdle::lets_go;
+      if (!row.jumps()) trial.hurdle = Hurdle::releases;
       if (!row.jumps() && row.jump) return {false, JumpKind::wall, trial};
     }
     const bool charges = trial.hurdle == Hurdle::charging;

@@ -30,14 +30,14 @@ Vec way_up_at(Vec place, const TurnRules& turn) noexcept {
   return {0, 0};
 }
 
-// How far above its feet a body turns: about its centre; but about its feet on footing that goes on
+// How far above its feet a body turns: about its centre; but about its feet on ground that goes on
 // to be some with the new up, so that they go on as fast over the ground as they run, however it is
 // curved.
 double pivot_of(const Character& character, const Rules& rules) noexcept {
   const Vec goal = character.grounded() ? way_up_at(character.feet, rules.turn) : Vec{0, 0};
   const Vec normal = character.ground.normal;  // not known of a body that is to be put somewhere
   const bool stays =
-      goal == Vec{0, 0} || normal == Vec{0, 0} || dot(goal, normal) >= rules.footing_slope;
+      goal == Vec{0, 0} || normal == Vec{0, 0} || dot(goal, normal) >= rules.ground_slope;
   return character.grounded() && stays ? 0 : middle_of(rules.body);
 }
 
@@ -90,9 +90,9 @@ bool comes_past_nothing(Vec middle, const Character& seen, const Rules& rules,
 
 // Turns a body if it fits when it is turned: pushed aside by no more than the turn itself moves its
 // corners, and past no solid. Whoever stands goes on standing on what is there as well.
-void turn(Character& character, const Rules& rules, const TurnRules& pace,
+void turn(Character& character, const Rules& rules, const TurnRules& turning,
           const World& world) noexcept {
-  const Vec up = turned_towards(character.up, goal_of(character, rules), pace);
+  const Vec up = turned_towards(character.up, goal_of(character, rules), turning);
   if (up == character.up) return;
   const double most =
       length(subtract(rules.body.box.hi, rules.body.box.lo)) * length(subtract(up, character.up));
@@ -102,7 +102,7 @@ void turn(Character& character, const Rules& rules, const TurnRules& pace,
   turned.up = up;
   const Frame before = Frame::of(character.up, character.feet);
   const Frame frame = Frame::of(up, turned.feet);
-  if (!character.grounded() && pace.speed_turns) {
+  if (!character.grounded() && turning.speed_turns) {
     turned.velocity = frame.out_of(before.tidy_into(character.velocity));
   }
   if (frame.turned) see_in(frame, turned);
@@ -114,14 +114,14 @@ void turn(Character& character, const Rules& rules, const TurnRules& pace,
     const Margins margins = margins_of(rules);
     GroundCheck ground;
     look_underfoot(turned.feet, rules, nearby, ground, most + margins.probe);
-    if (ground.reason == Footing::footing) {
+    if (ground.reason == GroundReason::ground) {
       settle(turned, ground, rules, nearby);
       turned.ground = ground;
-      const Vec axis = along_footing(before.direction_into(character.ground.normal));
+      const Vec axis = along_ground(before.direction_into(character.ground.normal));
       const Vec velocity = before.tidy_into(character.velocity);
       const double run = dot(velocity, axis);
       turned.velocity =
-          add(scale(along_footing(ground.normal), run), scale(kUp, velocity.y - run * axis.y));
+          add(scale(along_ground(ground.normal), run), scale(kUp, velocity.y - run * axis.y));
     }
   }
   const Vec from = frame.turned ? frame.place_into(middle) : middle;
@@ -187,7 +187,7 @@ class ZoneFinder final : private Solids {
     for (const ZoneId zone : character.zones) {
       if (zone == kNoZone) break;
       before_[before_count_] = {zone, &world.zone(zone)};
-      reach = larger(reach, before_[before_count_++].traits->release);
+      reach = larger(reach, before_[before_count_++].traits->exit_margin);
     }
     const Box region = grown(region_of(path_, rules_.body.box), reach);
     world.find_zones(frame.turned ? frame.bounds_out_of(region) : region, character.tick, *this);
@@ -195,7 +195,7 @@ class ZoneFinder final : private Solids {
 
   ZoneSet in = no_zones();      // where it is
   ZoneSet passed = no_zones();  // where it only was on its way
-  bool head_is_out = true;      // of every medium
+  bool head_is_out = true;      // of every fluid
   Vec past{0, 0};               // u, how far it is past a border that it crossed
 
  private:
@@ -225,8 +225,8 @@ class ZoneFinder final : private Solids {
     const Known* known = find_known(zone);
     const bool was_in = known != nullptr;
     const ZoneTraits& traits = was_in ? *known->traits : world_.zone(zone);
-    if (traits.is_medium) look_at_head(part);
-    if (part.is_box() && is_soon_told(part.bounds, zone, traits, was_in)) return;
+    if (traits.is_fluid) look_at_head(part);
+    if (part.is_box() && is_soon_reported(part.bounds, zone, traits, was_in)) return;
     look_closely(part, zone, traits, was_in);
   }
 
@@ -238,12 +238,13 @@ class ZoneFinder final : private Solids {
   }
 
   // Most zones are boxes, and most bodies in them as they were, or far from their borders.
-  bool is_soon_told(const Box& box, ZoneId zone, const ZoneTraits& traits, bool was_in) noexcept {
-    if (traits.holds == Holds::any_part) return false;
-    const Vec counts{0, traits.holds == Holds::centre ? middle_of(rules_.body) : 0};
+  bool is_soon_reported(const Box& box, ZoneId zone, const ZoneTraits& traits,
+                        bool was_in) noexcept {
+    if (traits.contains == Contains::any_part) return false;
+    const Vec counts{0, traits.contains == Contains::centre ? middle_of(rules_.body) : 0};
     const Vec to = add(path_.to, counts);
     if (was_in) {
-      const bool stays = is_near(box, to, traits.release);
+      const bool stays = is_near(box, to, traits.exit_margin);
       if (stays) put(in, zone);
       return stays;
     }
@@ -260,9 +261,9 @@ class ZoneFinder final : private Solids {
 
   BUSHBABY_APART void look_closely(const Convex& part, ZoneId zone, const ZoneTraits& traits,
                                    bool was_in) noexcept {
-    const Shape counts = what_counts(traits.holds);
+    const Shape counts = what_counts(traits.contains);
     const Lie lie = lie_of(path_.to, part, counts, 0);
-    bool is_in = lie.gap < (was_in ? traits.release : 0);
+    bool is_in = lie.gap < (was_in ? traits.exit_margin : 0);
     // A zone is neither left nor entered by being turned.
     if (rarely(may_turn_ && is_in != was_in)) is_in = is_in_turned(part, zone, traits, was_in);
     if (is_in) {
@@ -290,13 +291,13 @@ class ZoneFinder final : private Solids {
     const Vec size = subtract(box.hi, box.lo);
     const double middle = middle_of(rules_.body);
     const double pivot = pivot_of(character_, outside);
-    const double counts = traits.holds == Holds::feet ? 0 : middle;
+    const double counts = traits.contains == Contains::feet ? 0 : middle;
     const Vec place = add(add(path_.to, {0, pivot}), scale(frame_.into(up), counts - pivot));
-    const double half = traits.holds == Holds::any_part ? smaller(size.x, size.y) / 2 : 0;
+    const double half = traits.contains == Contains::any_part ? smaller(size.x, size.y) / 2 : 0;
     const Shape core{Box{{-half, -half}, {half, half}}, half};
     // What it turns against may push it along, as far in as that.
     const double pushed = (length(size) - smaller(size.x, size.y)) / 2;
-    return lie_of(place, part, core, 0).gap < (was_in ? traits.release : -pushed);
+    return lie_of(place, part, core, 0).gap < (was_in ? traits.exit_margin : -pushed);
   }
 
   // The zones that the body was in, but for one.
@@ -322,14 +323,14 @@ class ZoneFinder final : private Solids {
     if (crossed && dot(way, way) > dot(past, past)) past = way;
   }
 
-  [[nodiscard]] Shape what_counts(Holds holds) const noexcept {
-    switch (holds) {
-      case Holds::feet: break;
-      case Holds::centre: {
+  [[nodiscard]] Shape what_counts(Contains contains) const noexcept {
+    switch (contains) {
+      case Contains::feet: break;
+      case Contains::centre: {
         const double middle = middle_of(rules_.body);
         return Box{{0, middle}, {0, middle}};
       }
-      case Holds::any_part: return rules_.body;
+      case Contains::any_part: return rules_.body;
     }
     return Box{{0, 0}, {0, 0}};
   }
@@ -342,7 +343,7 @@ class ZoneFinder final : private Solids {
     }
     return false;
   }
-  // Puts it in its place; what there is no room for is left out.
+  // Puts it in its place; what there is no room for is omitted.
   static void put(ZoneSet& set, ZoneId zone) noexcept {
     for (ZoneId& each : set) {
       if (each == zone || zone == kNoZone) return;
@@ -362,18 +363,18 @@ class ZoneFinder final : private Solids {
   std::array<Known, kMostZones> before_;
 };
 
-void tell(Events& events, EventKind kind, ZoneId zone, const Character& character) noexcept {
+void report(Events& events, EventKind kind, ZoneId zone, const Character& character) noexcept {
   events.add({kind, 0, zone, character.tick, 1, character.feet, static_cast<double>(zone) + 1});
 }
 
 // What entering a zone does at once.
 void enter(Character& character, ZoneId zone, const Rules& rules, const World& world) noexcept {
   const ZoneTraits& traits = world.zone(zone);
-  if (traits.keep_along != 1 || traits.keep_across != 1) {
+  if (traits.keep_vertical != 1 || traits.keep_horizontal != 1) {
     const Frame frame = Frame::of(character.up, character.feet);
     const Vec velocity = frame.tidy_into(character.velocity);
     character.velocity =
-        frame.out_of({velocity.x * traits.keep_across, velocity.y * traits.keep_along});
+        frame.out_of({velocity.x * traits.keep_horizontal, velocity.y * traits.keep_vertical});
   }
   if (traits.has_touch) be_touched(character, traits.touch, traits.middle, {zone, true}, rules);
 }
@@ -393,26 +394,27 @@ double slowest_of(const Rules& rules) noexcept {
   return kNoticeable * rules.launch_speed;
 }
 
-// What pulls at a body without footing, u/s².
+// What pulls at a body without ground, u/s².
 Vec pull_at(const Character& character, Vec up, const Rules& rules) noexcept {
   const double rise = dot(character.velocity, up);
-  if (rules.medium.exists) {
-    return scale(up, leaps(character, rise) ? -rules.rise_gravity * rules.medium.leap_pull
-                                            : rules.medium.buoyancy - rules.rise_gravity);
+  if (rules.fluid.exists) {
+    return scale(up, is_exit_jumping(character, rise)
+                         ? -rules.rise_gravity * rules.fluid.exit_jump_pull
+                         : rules.fluid.buoyancy - rules.rise_gravity);
   }
   return scale(up, rise > slowest_of(rules) ? -rules.rise_gravity : -rules.fall_gravity);
 }
 
 // A border is noticed when it has been passed, and left behind only beyond the release margin. What
 // the old pull did on the way from the border, and the new one did not, is made good, so that
-// nobody gains speed by going to and fro.
+// nobody gains speed by going back and forth.
 void even_out(Character& character, Vec past, const Rules& before, const Rules& now) noexcept {
   if (character.grounded() || character.dash_left > 0) return;
   Vec up = character.up;
   if (now.turn.to != Turning::To::nothing) {
     const Vec goal = goal_of(character, now);
-    const TurnRules& pace = now.turn.leads ? now.turn : before.turn;
-    if (goal != up && (pace.speed_turns || !pace.at_once)) return;
+    const TurnRules& turning = now.turn.leads ? now.turn : before.turn;
+    if (goal != up && (turning.speed_turns || !turning.at_once)) return;
     up = goal;
   }
   const Vec difference =
@@ -440,10 +442,10 @@ Passage way_of(Vec from, Vec to, const Frame& frame) noexcept {
 }
 
 // Whether a body is in the zones that it was in for all that it passes, far from their borders. A
-// head may come out of a medium: there it is looked at closely.
+// head may come out of a fluid: there it is looked at closely.
 bool is_in_the_same(const Character& character, const Rules& rules, const Passage& way,
                     const Frame& frame, const World& world) noexcept {
-  if (rules.medium.exists) return false;
+  if (rules.fluid.exists) return false;
   const Box region = region_of(way, rules.body.box);
   ZoneSet zones;
   return world.zones_throughout(frame.turned ? frame.bounds_out_of(region) : region, character.tick,
@@ -451,7 +453,7 @@ bool is_in_the_same(const Character& character, const Rules& rules, const Passag
          zones == character.zones;
 }
 
-// Looks at the zones near a body, and tells of those that it has come into, or out of.
+// Looks at the zones near a body, and reports those that it has come into, or out of.
 BUSHBABY_APART void look_at_zones(Character& character, const Passage& way, const Frame& frame,
                                   const Rulebook& book, const World& world, Events& events,
                                   bool moves) noexcept {
@@ -463,7 +465,7 @@ BUSHBABY_APART void look_at_zones(Character& character, const Passage& way, cons
   character.zones = found.in;
   for (const ZoneId zone : before) {
     if (zone != kNoZone && !ZoneFinder::has(found.in, zone)) {
-      tell(events, EventKind::left, zone, character);
+      report(events, EventKind::left, zone, character);
     }
   }
   take_rules(character, book);
@@ -471,21 +473,21 @@ BUSHBABY_APART void look_at_zones(Character& character, const Passage& way, cons
   if (&now != &rules) even_out(character, frame.out_of(found.past), rules, now);
   for (const ZoneId zone : found.passed) {
     if (zone == kNoZone || ZoneFinder::has(found.in, zone)) continue;
-    tell(events, EventKind::entered, zone, character);
+    report(events, EventKind::entered, zone, character);
     enter(character, zone, now, world);
-    tell(events, EventKind::left, zone, character);
+    report(events, EventKind::left, zone, character);
   }
   for (const ZoneId zone : found.in) {
     if (zone == kNoZone || ZoneFinder::has(before, zone)) continue;
-    tell(events, EventKind::entered, zone, character);
+    report(events, EventKind::entered, zone, character);
     enter(character, zone, now, world);
   }
-  const bool is_let_through = leaps(character, dot(character.velocity, character.up));
-  note_swimming(character, now.medium.exists && !character.grounded() && !is_let_through);
+  const bool is_let_through = is_exit_jumping(character, dot(character.velocity, character.up));
+  note_swimming(character, now.fluid.exists && !character.grounded() && !is_let_through);
 }
 
 // Finds where a body has come to after a tick that began at `from`, or to where it was put, and
-// tells of it.
+// reports it.
 void look_around(Character& character, Vec from, const Rulebook& book, const World& world,
                  Events& events, bool moves) noexcept {
   if (book.size() == 1 && character.zones[0] == kNoZone) return;  // no zone changes anything
@@ -503,9 +505,9 @@ void stand(Character& character, const Rulebook& book, const World& world) noexc
   if (!book.turns()) return;
   const Rules& rules = book.rules(character.rules);
   const bool leads = rules.turn.leads;
-  const TurnRules& pace = leads ? rules.turn : book.rules(character.turned_by).turn;
+  const TurnRules& turning = leads ? rules.turn : book.rules(character.turned_by).turn;
   if (leads) character.turned_by = character.rules;
-  turn(character, rules, pace, world);
+  turn(character, rules, turning, world);
 }
 
 }  // namespace
@@ -517,17 +519,17 @@ bool place(Character& character, Vec feet, const Rulebook& book, const World& wo
   trial.tick = character.tick;
   trial.feet = feet;
   constexpr int kTries = 2;
-  Events untold;
+  Events unreported;
   for (int i = 0; i < kTries && book.turns(); ++i) {
     trial.zones = no_zones();
     trial.rules = 0;
-    look_around(trial, feet, book, world, untold, false);
-    trial.ground.reason = Footing::footing;  // about its feet
+    look_around(trial, feet, book, world, unreported, false);
+    trial.ground.reason = GroundReason::ground;  // about its feet
     trial.up = goal_of(trial, book.rules(trial.rules));
   }
   character.up = trial.up;
   if (!place(character, feet, book.rules(trial.rules), world)) return false;
-  look_around(character, character.feet, book, world, untold, false);
+  look_around(character, character.feet, book, world, unreported, false);
   character.turned_by = character.rules;
   return true;
 }

@@ -18,7 +18,7 @@ inline double dot(Vec a, Vec b) noexcept { return a.x * b.x + a.y * b.y; }
 
 // The vector that is `v.x` along `right` and `v.y` along `up`, the axes of a turned frame; and, the
 // other way round, a vector by what it is along them. Both are written as sums: of a difference and
-// a sum side by side some compilers make a fused product, though they are told not to.
+// a sum side by side some compilers make a fused product, though they are reported not to.
 inline Vec along_axes(Vec v, Vec up) noexcept {
   return {dot(v, {up.y, up.x}), dot(v, {-up.x, up.y})};
 }

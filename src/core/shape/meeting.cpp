@@ -860,7 +860,7 @@ BUSHBABY_APART bool meet_round(const Passage& path, const Convex& solid, const S
     const bool reaches = region.lie_at(inside).gap <= rest - berth.slack + close ||
                          stop.entrance.starts_near || stop.time == path.duration;
     const bool lies_flush = region.lie_at(place).gap <= rest + close;
-    // Where there is no further tangent to tell them apart, next to nothing is left to tell.
+    // Where there is no further tangent to distinguish them, next to nothing is left to report.
     const bool differs = !(reaches && lies_flush) && region.add_tangent(reaches ? place : inside);
     if (differs) continue;
     write_stop(near, stop, solid, body, berth, meeting);

@@ -62,7 +62,7 @@ struct Lie {
   // u along the normal, beyond `rest`; negative: within it, or in the solid; infinite for a solid
   // that lets the body through where it is.
   double gap = 0;
-  Vec normal{0, 0};  // of ties, the one most along up
+  Vec normal{0, 0};  // of ties, the one that faces up most
 };
 
 // `neighbours`, if there are any, are what adjoins the solid.

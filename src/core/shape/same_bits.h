@@ -1,5 +1,5 @@
 // The step gives the same bits on every machine, since it is made of + - * / and square roots of
-// doubles, each rounded once. Compilers can be told otherwise: here our own sources refuse what
+// doubles, each rounded once. Compilers can be reported otherwise: here our own sources refuse what
 // they can see of that. What other code of a program is compiled with makes no difference.
 #pragma once
 

@@ -80,7 +80,7 @@ class Compiler {
     }
     if (t.jump.charge.time.amount > 0 && t.jump.sustain.amount > 0) {
       violate("jump.sustain", describe(KnobValue(t.jump.sustain)),
-              "0 with jump.charge.time: a charged jump is launched by letting go, and only a held "
+              "0 with jump.charge.time: a charged jump is launched on release, and only a held "
               "button sustains");
     }
     if (t.wall.exits.size() > kMostWallExits) {
@@ -139,56 +139,56 @@ class Compiler {
     DriveRules compiled;
     compiled.style = drive.style;
     compiled.rates = drive;
-    take_time(drive.reach_time, key + ".reach_time", compiled.rates.speed_up);
+    take_time(drive.reach_time, key + ".reach_time", compiled.rates.accelerate);
     take_time(drive.stop_time, key + ".stop_time", compiled.rates.brake);
     take_time(drive.turn_time, key + ".turn_time", compiled.rates.turn);
-    if (drive.over_speed) compiled.over_speed = *drive.over_speed;
+    if (drive.overspeed_brake) compiled.overspeed_brake = *drive.overspeed_brake;
     const auto share = [&](const Duration& lag) {
       return detail::decayed_share(1 / (rate_ * seconds(lag, rate_)));
     };
-    compiled.speed_up_share = share(drive.speed_up_lag);
+    compiled.accelerate_share = share(drive.accelerate_lag);
     compiled.brake_share = share(drive.brake_lag);
     compiled.turn_share = share(drive.turn_lag);
     return compiled;
   }
 
-  [[nodiscard]] static DriveRules at_pace(DriveRules drive, const PaceRates& rates) {
-    if (rates.speed_up) drive.rates.speed_up = *rates.speed_up;
+  [[nodiscard]] static DriveRules at_sprint(DriveRules drive, const SprintRates& rates) {
+    if (rates.accelerate) drive.rates.accelerate = *rates.accelerate;
     if (rates.brake) drive.rates.brake = *rates.brake;
     if (rates.turn) drive.rates.turn = *rates.turn;
     return drive;
   }
 
-  void compile_pace() {
-    const Tuning::Run::Pace& pace = tuning_.run.pace;
-    if (!pace.top_speed) return;
-    PaceRules& second = rules().pace;
+  void compile_sprint() {
+    const Tuning::Run::Sprint& sprint = tuning_.run.sprint;
+    if (!sprint.top_speed) return;
+    SprintRules& second = rules().sprint;
     second.exists = true;
-    second.when_held = pace.when == PaceWhen::held;
-    second.kept_in_air = pace.in_air == PaceInAir::kept;
-    second.top_speed = *pace.top_speed;
-    second.ground = at_pace(rules().ground, pace.ground);
-    second.air = at_pace(rules().air, pace.air);
+    second.when_held = sprint.when == SprintWhen::held;
+    second.kept_in_air = sprint.in_air == SprintInAir::kept;
+    second.top_speed = *sprint.top_speed;
+    second.ground = at_sprint(rules().ground, sprint.ground);
+    second.air = at_sprint(rules().air, sprint.air);
   }
 
   void compile_run() {
-    rules().footing_slope = detail::cosine_of_degrees(tuning_.run.steepest_footing);
+    rules().ground_slope = detail::cosine_of_degrees(tuning_.run.steepest_ground);
     const Tuning::Run::Slope& slope = tuning_.run.slope;
     rules().uphill = slope.uphill;
     rules().downhill = slope.downhill;
-    rules().hug_depth = slope.hug_depth.value_or(-1);
+    rules().stick_depth = slope.stick_depth.value_or(-1);
     rules().ramp_launch = slope.ramp_launch;
-    rules().toe_lift = tuning_.run.toe_lift;
+    rules().ledge_lift = tuning_.run.ledge_lift;
     rules().corner_nudge = tuning_.jump.corner_nudge;
     rules().top_speed = tuning_.run.top_speed;
     rules().ground = compile_drive(tuning_.run.ground, "run.ground");
     rules().air = compile_drive(tuning_.run.air, "run.air");
     rules().facing = tuning_.run.facing;
     rules().auto_run = tuning_.run.auto_run;
-    compile_pace();
+    compile_sprint();
   }
 
-  // The launch speed of another jump under the same gravity, sustained for so many ticks.
+  // The launch speed of another jump under the same gravity, sustained for N ticks.
   double launch_for(double height, const char* key, Ticks sustained = 0) {
     const JumpAnswer jump =
         derive_jump({height, {}, {}, rules().rise_gravity}, jump_loop(tuning_),
@@ -298,7 +298,7 @@ class Compiler {
     const Tuning::Fall& fall = tuning_.fall;
     rules().fall_gravity = rules().rise_gravity * fall.factor;
     if (fall.terminal_speed) rules().terminal_speed = *fall.terminal_speed;
-    rules().fall_over_speed = fall.over_speed;
+    rules().fall_overspeed_brake = fall.overspeed_brake;
     rules().fast_speed = fall.fast.speed.value_or(0);
     rules().fast_factor = fall.fast.factor;
     rules().fast_only_falling = fall.fast.only_falling;
@@ -308,7 +308,7 @@ class Compiler {
 
   void compile_wall() {
     const Tuning::Wall& wall = tuning_.wall;
-    rules().wall_hold = wall.hold;
+    rules().wall_grab = wall.grab;
     if (wall.slide_speed) rules().slide_speed = *wall.slide_speed;
     rules().slide_brake = wall.slide_brake;
     rules().cling_ticks = ticks(wall.cling, "wall.cling");
@@ -331,7 +331,7 @@ class Compiler {
     rules().climb_down = climb.down_speed;
     rules().climb_rate = climb.rate;
     rules().climb_over = climb.over;
-    rules().climb_holds_on = climb.holds_on;
+    rules().climb_stays = climb.stays;
   }
 
   static std::string exit_key(const char* knob, std::size_t row) {
@@ -343,8 +343,8 @@ class Compiler {
     const detail::ExitButtons buttons = detail::exit_buttons(exit.on);
     WallExitRules compiled;
     compiled.jump = buttons.jump;
-    compiled.across = static_cast<std::int8_t>(buttons.across);
-    compiled.along = static_cast<std::int8_t>(buttons.along);
+    compiled.horizontal = static_cast<std::int8_t>(buttons.horizontal);
+    compiled.vertical = static_cast<std::int8_t>(buttons.vertical);
     compiled.at_top = exit.where == WallPlace::top;
     compiled.hold = ticks(exit.hold, key("wall.exit.hold"));
     compiled.away = exit.away;

@@ -9,8 +9,8 @@ namespace bushbaby::detail {
 struct ExitButtons {
   bool ok = false;  // the words made sense
   bool jump = false;
-  int across = 0;  // 1 away, -1 towards the wall
-  int along = 0;   // 1 up, -1 down
+  int horizontal = 0;  // 1 away, -1 towards the wall
+  int vertical = 0;    // 1 up, -1 down
 };
 
 // Reads words joined by "+". Not ok: no word, an unknown one, one twice, or both ends of an axis.
@@ -23,10 +23,10 @@ inline ExitButtons exit_buttons(std::string_view words) noexcept {
     while (!word.empty() && word.back() == ' ') word.remove_suffix(1);
     if (word == "jump" && !buttons.jump) {
       buttons.jump = true;
-    } else if ((word == "away" || word == "towards") && buttons.across == 0) {
-      buttons.across = word == "away" ? 1 : -1;
-    } else if ((word == "up" || word == "down") && buttons.along == 0) {
-      buttons.along = word == "up" ? 1 : -1;
+    } else if ((word == "away" || word == "towards") && buttons.horizontal == 0) {
+      buttons.horizontal = word == "away" ? 1 : -1;
+    } else if ((word == "up" || word == "down") && buttons.vertical == 0) {
+      buttons.vertical = word == "up" ? 1 : -1;
     } else {
       return {};
     }

@@ -129,7 +129,7 @@ double gravity_sum(const Steps& steps, double k) {
   switch (steps.loop.integrator) {
     case Integrator::semi_implicit: return early ? k * (k + 1) / 2 : k * (k - 1) / 2;
     case Integrator::explicit_step: return early ? k * (k - 1) / 2 : (k - 1) * (k - 2) / 2;
-    case Integrator::averaged: return early ? k * k / 2 : (k - 1) * (k - 1) / 2;
+    case Integrator::trapezoidal: return early ? k * k / 2 : (k - 1) * (k - 1) / 2;
     case Integrator::exact: break;
   }
   return 0;
@@ -328,7 +328,7 @@ std::optional<Violation> find_contradiction(const JumpAsk& ask, const Constants&
     return Violation{"",
                      Phrase(claim.what) + " " + Quantity{asked, claim.dimension} +
                          " where the others give " + Quantity{claim.has, claim.dimension, true},
-                     "one of them left out"};
+                     "one of them omitted"};
   }
   return std::nullopt;
 }

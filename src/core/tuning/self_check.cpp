@@ -45,7 +45,7 @@ Tuning small_tuning(Integrator integrator, BodyShape shape) {
   return tuning;
 }
 
-// What is held on a tick: to and fro, with a press now and then.
+// What is held on a tick: back and forth, with a press now and then.
 Controls held_on(std::int64_t tick) noexcept {
   Controls held;
   const std::int64_t phase = tick % 97;
@@ -75,7 +75,7 @@ void add_run(Integrator integrator, BodyShape shape, const Level& level, detail:
 std::uint64_t self_check_sum() {
   const Level level = small_level();
   detail::Hash hash;
-  for (const Integrator integrator : {Integrator::exact, Integrator::averaged,
+  for (const Integrator integrator : {Integrator::exact, Integrator::trapezoidal,
                                       Integrator::semi_implicit, Integrator::explicit_step}) {
     for (const BodyShape shape : {BodyShape::box, BodyShape::capsule}) {
       add_run(integrator, shape, level, hash);

@@ -22,9 +22,10 @@ using detail::Within;
 // The places of a body's centre at which it may be in a zone, however it stands.
 Box reach_of(const Zone& zone, const Tuning& tuning) {
   const double half_height = tuning.body.height / 2;
-  double more = zone.traits.release;
-  if (zone.traits.holds == Holds::feet) more += half_height;
-  if (zone.traits.holds == Holds::any_part) more += std::hypot(half_height, tuning.body.width / 2);
+  double more = zone.traits.exit_margin;
+  if (zone.traits.contains == Contains::feet) more += half_height;
+  if (zone.traits.contains == Contains::any_part)
+    more += std::hypot(half_height, tuning.body.width / 2);
   return detail::grown(bounds_of(zone), more);
 }
 
@@ -97,7 +98,7 @@ Tuning concrete(Tuning tuning, const Rules& rules) {
   return tuning;
 }
 
-// A dash is told by two of its three: the time stays, unless it is the one that changes.
+// A dash is reported by two of its three: the time stays, unless it is the one that changes.
 void settle_dash(Within& within) {
   Tuning::Dash& dash = within.tuning.dash;
   if (dash.charges == 0 || !dash.distance || !dash.time || !dash.speed) return;
@@ -131,7 +132,7 @@ std::optional<Violation> make_change(const Override& change, Within& within) {
                      "another knob: those of the loop and of the body are the same everywhere"};
   }
   KnobValue value = value_of(change);
-  if (change.times) {
+  if (change.scales) {
     const auto* factor = std::get_if<double>(&value);
     if (factor == nullptr) return Violation{change.knob, describe(value), "a number, as a factor"};
     const KnobValue now = get_knob(within.tuning, knob, place->row);
@@ -180,43 +181,43 @@ std::optional<Violation> fault_of(const Turning& turning) {
   return std::nullopt;
 }
 
-std::optional<Violation> fault_of(const Medium& medium) {
+std::optional<Violation> fault_of(const Fluid& fluid) {
   struct Check {
     const char* key;
     double value;
   };
   for (const Check& check :
-       {Check{"medium.buoyancy", medium.buoyancy}, Check{"medium.drag", medium.drag},
-        Check{"medium.dive", medium.dive}, Check{"medium.paddle.height", medium.paddle},
-        Check{"medium.paddle.every", medium.paddle_every.amount},
-        Check{"medium.leap", medium.leap}}) {
+       {Check{"fluid.buoyancy", fluid.buoyancy}, Check{"fluid.drag", fluid.drag},
+        Check{"fluid.dive", fluid.dive}, Check{"fluid.stroke.height", fluid.stroke},
+        Check{"fluid.stroke.every", fluid.stroke_every.amount},
+        Check{"fluid.exit_jump", fluid.exit_jump}}) {
     constexpr double kMost = 1e6;
     if (!(check.value >= 0 && check.value <= kMost)) {
       return Violation{check.key, Quantity{check.value, Dimension::number}, "0 to 1000000"};
     }
   }
-  if (medium.dive > 0 && medium.drag == 0) {
-    return Violation{"medium.dive", Quantity{medium.dive, Dimension::speed},
-                     "0 without medium.drag, which leads the speed towards it"};
+  if (fluid.dive > 0 && fluid.drag == 0) {
+    return Violation{"fluid.dive", Quantity{fluid.dive, Dimension::speed},
+                     "0 without fluid.drag, which leads the speed towards it"};
   }
   return std::nullopt;
 }
 
-// Speeds of leaps and paddles are those of jumps of these heights: of a leap under the character's
-// own gravity and with its hang band, of a paddle, which never hangs, under the gravity of the
+// Speeds of leaps and strokes are those of jumps of these heights: of a leap under the character's
+// own gravity and with its hang band, of a stroke, which never hangs, under the gravity of the
 // zone.
-std::optional<Violation> write_medium(const Medium& medium, const Tuning& tuning,
-                                      const Rules& outside, Rules& rules) {
-  MediumRules& m = rules.medium;
-  m = {};  // nothing is left of one of lower rank
+std::optional<Violation> write_fluid(const Fluid& fluid, const Tuning& tuning, const Rules& outside,
+                                     Rules& rules) {
+  FluidRules& m = rules.fluid;
+  m = {};  // nothing is left of one of lower priority
   m.exists = true;
-  m.restores = medium.restores;
-  m.buoyancy = medium.buoyancy;
-  m.drag = medium.drag;
-  m.drag_share = detail::decayed_share(medium.drag / rules.tick_rate);
-  m.stream = medium.stream;
-  m.dive = medium.dive;
-  m.paddle_every = whole_ticks(seconds(medium.paddle_every, rules.tick_rate) * rules.tick_rate);
+  m.restores = fluid.restores;
+  m.buoyancy = fluid.buoyancy;
+  m.drag = fluid.drag;
+  m.drag_share = detail::decayed_share(fluid.drag / rules.tick_rate);
+  m.current = fluid.current;
+  m.dive = fluid.dive;
+  m.stroke_every = whole_ticks(seconds(fluid.stroke_every, rules.tick_rate) * rules.tick_rate);
   const auto launch = [&](double height, double gravity, const Hang& hang, const char* key,
                           double& speed) -> std::optional<Violation> {
     if (height == 0) return std::nullopt;
@@ -226,10 +227,11 @@ std::optional<Violation> write_medium(const Medium& medium, const Tuning& tuning
     return std::nullopt;
   };
   if (auto fault =
-          launch(medium.paddle, rules.rise_gravity, {}, "medium.paddle.height", m.paddle_speed)) {
+          launch(fluid.stroke, rules.rise_gravity, {}, "fluid.stroke.height", m.stroke_speed)) {
     return fault;
   }
-  return launch(medium.leap, outside.rise_gravity, outside.hang, "medium.leap", m.leap_speed);
+  return launch(fluid.exit_jump, outside.rise_gravity, outside.hang, "fluid.exit_jump",
+                m.exit_jump_speed);
 }
 
 // ---- the book -----------------------------------------------------------------------------------
@@ -245,9 +247,9 @@ class BookMaker {
     if (!outside_.ok()) return;
     concrete_ = concrete(tuning, outside_.rules);
     for (ZoneId zone = 0; zone < zones.size(); ++zone) ranking.push_back(zone);
-    // The last one of the highest rank has the last word.
+    // The last one of the highest priority has the last word.
     std::stable_sort(ranking.begin(), ranking.end(), [&](ZoneId a, ZoneId b) {
-      return zones[a].rank != zones[b].rank ? zones[a].rank > zones[b].rank : a > b;
+      return zones[a].priority != zones[b].priority ? zones[a].priority > zones[b].priority : a > b;
     });
     turns_ = std::any_of(zones.begin(), zones.end(),
                          [](const Zone& zone) { return zone.turning.to != Turning::To::nothing; });
@@ -268,7 +270,8 @@ class BookMaker {
     Within within{concrete_, outside_.rules, {}};
     std::vector<ZoneId> in_order = zones;
     std::sort(in_order.begin(), in_order.end(), [this](ZoneId a, ZoneId b) {
-      return zones_[a].rank != zones_[b].rank ? zones_[a].rank < zones_[b].rank : a < b;
+      return zones_[a].priority != zones_[b].priority ? zones_[a].priority < zones_[b].priority
+                                                      : a < b;
     });
     Rules rules = rules_outside();
     bool fine = true;
@@ -278,7 +281,7 @@ class BookMaker {
         auto fault = make_change(overrides[i], within);
         if (!fault) continue;
         fine = false;
-        // What one zone alone is wrong about has been told of it alone.
+        // What one zone alone is wrong about has been reported it alone.
         if (zones.size() == 1) violations.push_back({{zone}, i, std::move(*fault)});
       }
     }
@@ -297,9 +300,9 @@ class BookMaker {
       if (each.turning.to != Turning::To::nothing) {
         write_turning(each.turning, rules.tick_rate, rules.turn);
       }
-      if (!each.medium) continue;
-      auto fault = write_medium(*each.medium, within.tuning, outside_.rules, rules);
-      rules.medium.leap_pull = gravity_without_mediums(zones) / rules.rise_gravity;
+      if (!each.fluid) continue;
+      auto fault = write_fluid(*each.fluid, within.tuning, outside_.rules, rules);
+      rules.fluid.exit_jump_pull = gravity_without_fluids(zones) / rules.rise_gravity;
       if (fault && zones.size() == 1) {
         violations.push_back({{zone}, std::nullopt, std::move(*fault)});
       }
@@ -308,15 +311,15 @@ class BookMaker {
   }
 
  private:
-  // What pulls at whoever leaps: as if the zones of mediums were not there.
-  double gravity_without_mediums(std::vector<ZoneId> zones) {
-    const auto is_medium = [this](ZoneId zone) { return zones_[zone].medium.has_value(); };
-    zones.erase(std::remove_if(zones.begin(), zones.end(), is_medium), zones.end());
+  // What pulls at whoever leaps: as if the zones of fluids were not there.
+  double gravity_without_fluids(std::vector<ZoneId> zones) {
+    const auto is_fluid = [this](ZoneId zone) { return zones_[zone].fluid.has_value(); };
+    zones.erase(std::remove_if(zones.begin(), zones.end(), is_fluid), zones.end());
     if (zones.empty()) return outside_.rules.rise_gravity;
-    const std::size_t told = violations.size();
+    const std::size_t reported = violations.size();
     const double gravity = rules_in(zones).rise_gravity;
-    violations.erase(violations.begin() + static_cast<std::ptrdiff_t>(told), violations.end());
-    return gravity;  // what is wrong with those zones is told of them
+    violations.erase(violations.begin() + static_cast<std::ptrdiff_t>(reported), violations.end());
+    return gravity;  // what is wrong with those zones is reported them
   }
 
   void check_zones() {
@@ -326,10 +329,10 @@ class BookMaker {
     for (ZoneId zone = 0; zone < zones_.size(); ++zone) {
       const Zone& each = zones_[zone];
       add(zone, fault_of(each.turning));
-      if (each.medium) add(zone, fault_of(*each.medium));
-      if (!(each.traits.release >= 0)) {
-        add(zone,
-            Violation{"release", Quantity{each.traits.release, Dimension::length}, "0 or more"});
+      if (each.fluid) add(zone, fault_of(*each.fluid));
+      if (!(each.traits.exit_margin >= 0)) {
+        add(zone, Violation{"exit_margin", Quantity{each.traits.exit_margin, Dimension::length},
+                            "0 or more"});
       }
     }
   }
@@ -371,7 +374,7 @@ CompiledBook compile_book(const Tuning& tuning, const std::vector<Zone>& zones) 
   std::vector<Rulebook::Entry> entries{{no_zones(), maker.rules_outside()}};
   for (const std::vector<ZoneId>& zones_at_once : combinations.all) {
     entries.push_back({set_of(zones_at_once), maker.rules_in(zones_at_once)});
-    // What is wrong with a zone alone would be told of each of its combinations again.
+    // What is wrong with a zone alone would be reported each of its combinations again.
     if (!maker.violations.empty() && zones_at_once.size() > 1) break;
   }
   result.violations = std::move(maker.violations);

@@ -104,7 +104,8 @@ struct Turns {
   }
 };
 
-// Slower than this into a face, u/s, a body that ferries move goes along it, but for a rounding.
+// Slower than this into a face, u/s, a body that moving platforms move goes along it, but for a
+// rounding.
 constexpr double kAlong = 1e-9;
 
 bool goes_along(const Path& path, const Meeting& meeting) noexcept {
@@ -133,9 +134,10 @@ bool meet_on_its_way(const Path& path, const Nearby::Part& part, const Shape& bo
 }
 
 // The first meeting in a region of a world where things travel.
-BUSHBABY_APART void find_first_among_ferries(const Box& region, const Passage& passage,
-                                             const Shape& body, const Berth& berth, Nearby& nearby,
-                                             FirstMeeting& first) noexcept {
+BUSHBABY_APART void find_first_among_moving_platforms(const Box& region, const Passage& passage,
+                                                      const Shape& body, const Berth& berth,
+                                                      Nearby& nearby,
+                                                      FirstMeeting& first) noexcept {
   nearby.visit(region, [&](const Nearby::Part& part) {
     const auto meets = [&](Meeting& meeting) {
       if (part.travels()) return meet_on_its_way(passage, part, body, berth, meeting);
@@ -146,7 +148,7 @@ BUSHBABY_APART void find_first_among_ferries(const Box& region, const Passage& p
   });
 }
 
-// Whether a path stays where it is, across and along up.
+// Whether a path stays where it is.
 struct Still {
   bool x;
   bool y;
@@ -229,7 +231,7 @@ BUSHBABY_WITHIN void find_first_in_time(const Passage& passage, Still still, con
                                         FirstMeeting& first) noexcept {
   const Regions near(passage, still, body, berth);
   if (rarely(nearby.is_in_time())) {
-    find_first_among_ferries(near.all, passage, body, berth, nearby, first);
+    find_first_among_moving_platforms(near.all, passage, body, berth, nearby, first);
   } else {
     find_first_in(near.all, near.boxes, passage, body, berth, nearby, first, kFacingAnyWay);
   }
@@ -306,7 +308,7 @@ void detail::find_first(const Passage& path, const Shape& body, const Berth& ber
   const Still still(path);
   if (still.x && still.y) {
     const Box here{add(path.from, body.box.lo), add(path.from, body.box.hi)};
-    if (!nearby.has_ferries_in(grown(here, berth.rest))) return;
+    if (!nearby.has_moving_platforms_in(grown(here, berth.rest))) return;
   }
   const Vec most = farthest_at_once(body.box);
   const Vec way = subtract(path.to, path.from);

@@ -14,16 +14,16 @@ struct FirstMeeting : Meeting {
 };
 
 // Finds the first solid that a body meets on its path, which may turn: of those met at once, the
-// one whose face is most along up, then the slower one if things travel, then the one with the
+// one that faces up most, then the slower one if things travel, then the one with the
 // lower id. `first` comes in fresh.
 void find_first(const Passage& path, const Shape& body, const Berth& berth, Nearby& nearby,
                 FirstMeeting& first) noexcept;
 
-// Less along up than any face.
+// Faces up less than any face.
 inline constexpr double kFacingAnyWay = -2;
 
 // The same of a look: a short passage that does not turn, to a distance `rest` from solids, among
-// faces that are at least so much along up. What travels stays where it has come to.
+// faces that face up at least so much. What travels stays where it has come to.
 void find_first_in_sight(const Passage& passage, const Shape& body, double rest, Nearby& nearby,
                          FirstMeeting& first, double least_up = kFacingAnyWay) noexcept;
 
@@ -39,7 +39,7 @@ NearestLie nearest_lie(Vec feet, const Shape& body, double rest, double reach,
 Solidity solidity_of(const World& world, SurfaceId surface, std::int64_t tick, const Frame& frame,
                      const Shape& shape, const BodyState& body, double top) noexcept;
 
-// `cast` with what is near known, in the frame in which that is told.
+// `cast` with what is near known, in the frame in which that is reported.
 Contact cast(Nearby& nearby, const Sweep& sweep) noexcept;
 
 // Everything that a body passes on a passage that does not turn.

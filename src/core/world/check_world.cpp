@@ -108,31 +108,31 @@ class Examiner {
       tick_ = static_cast<std::int64_t>(numbers.next() * kMostTicks);
       ask_for_parts(numbers);
     }
-    ask_for_ferries(some_region(numbers));
+    ask_for_moving_platforms(some_region(numbers));
   }
 
  private:
   // What travels is found on its way, and is farther by what it travels at the next tick.
-  void ask_for_ferries(const Box& region) {
+  void ask_for_moving_platforms(const Box& region) {
     zones_ = false;
-    std::vector<HandedOver> ferries = ferries_in(region);
+    std::vector<HandedOver> moving_platforms = moving_platforms_in(region);
     const std::vector<HandedOver> before = parts_in(region);
     ++tick_;
     const std::vector<HandedOver> after = parts_in(region);
     --tick_;
     for (const HandedOver& part : before) {
       const bool travels = world_.travel(part.surface, tick_) != Vec{0, 0};
-      if (travels && touch(part.bounds, region) && !has_near(ferries, part, {0, 0})) {
-        tell(name_of(part) + " travels, and is no ferry in " + text_of(region) +
-             ", which it is in");
+      if (travels && touch(part.bounds, region) && !has_near(moving_platforms, part, {0, 0})) {
+        report(name_of(part) + " travels, and is no moving platform in " + text_of(region) +
+               ", which it is in");
       }
     }
     for (const HandedOver& part : after) {
       const Vec travel = world_.travel(part.surface, tick_);
       if (travel == Vec{0, 0} || !touch(part.bounds, region)) continue;
-      if (!has_near(ferries, part, travel)) {
-        tell(name_of(part) + " has come to " + text_of(region) +
-             " by the next tick, and was not there less what it travels");
+      if (!has_near(moving_platforms, part, travel)) {
+        report(name_of(part) + " has come to " + text_of(region) +
+               " by the next tick, and was not there less what it travels");
       }
     }
   }
@@ -157,16 +157,17 @@ class Examiner {
     const std::vector<HandedOver> parts = parts_in(region);
     for (const HandedOver& part : parts) {
       const std::string fault = fault_of(part);
-      if (!fault.empty()) tell(name_of(part) + " " + fault);
+      if (!fault.empty()) report(name_of(part) + " " + fault);
       if (!has_one_answer(part.surface)) {
-        tell(name_of(part) + " has other traits each time it is asked for");
+        report(name_of(part) + " has other traits each time it is asked for");
       }
       const Condition* when = part.conditional ? world_.solid_when(part.surface) : nullptr;
       if (when != nullptr && !is_well_formed(*when)) {
-        tell(name_of(part) + " has a condition that is no tree");
+        report(name_of(part) + " has a condition that is no tree");
       }
     }
-    if (parts_in(region) != parts) tell("asked again for " + text_of(region) + ", it answers anew");
+    if (parts_in(region) != parts)
+      report("asked again for " + text_of(region) + ", it answers again with other ones");
     const Box inner = part_of(region, numbers);
     compare(parts, region, parts_in(inner), inner);
     if (zones_) ask_for_zones_throughout(region);
@@ -174,29 +175,30 @@ class Examiner {
 
   // Where it says that a region is in the same zones throughout, that must be so.
   void ask_for_zones_throughout(const Box& region) {
-    ZoneSet told;
-    if (!world_.zones_throughout(region, tick_, told)) return;
-    double release = 0;
+    ZoneSet reported;
+    if (!world_.zones_throughout(region, tick_, reported)) return;
+    double margin = 0;
     for (const HandedOver& part : parts_in(where_)) {
-      release = larger(release, world_.zone(part.surface).release);
+      margin = larger(margin, world_.zone(part.surface).exit_margin);
     }
     std::vector<ZoneId> near;
-    for (const HandedOver& part : parts_in(grown(region, release))) {
+    for (const HandedOver& part : parts_in(grown(region, margin))) {
       const bool has_all = holds_all_of(part, region);
       if (has_all) near.push_back(part.surface);
-      const bool is_told = told.back() != kNoZone ||  // there is no room for all
-                           std::find(told.begin(), told.end(), part.surface) != told.end();
-      const double reach = world_.zone(part.surface).release;
-      if (touch(grown(part.bounds, reach), region) && !(is_told && has_all)) {
-        tell("it says that " + text_of(region) +
-             " is well within the same zones, but a border of " + name_of(part) +
-             " is there, or near");
+      const bool is_reported =
+          reported.back() != kNoZone ||  // there is no room for all
+          std::find(reported.begin(), reported.end(), part.surface) != reported.end();
+      const double reach = world_.zone(part.surface).exit_margin;
+      if (touch(grown(part.bounds, reach), region) && !(is_reported && has_all)) {
+        report("it says that " + text_of(region) +
+               " is well within the same zones, but a border of " + name_of(part) +
+               " is there, or near");
       }
     }
-    for (const ZoneId zone : told) {
+    for (const ZoneId zone : reported) {
       if (zone == kNoZone || std::find(near.begin(), near.end(), zone) != near.end()) continue;
-      tell("it says that all of " + text_of(region) + " is in zone " + std::to_string(zone) +
-           ", which is not handed over there");
+      report("it says that all of " + text_of(region) + " is in zone " + std::to_string(zone) +
+             ", which is not handed over there");
     }
   }
 
@@ -229,7 +231,7 @@ class Examiner {
            text_of(part.bounds);
   }
 
-  void tell(std::string fault) {
+  void report(std::string fault) {
     const bool is_new = std::find(faults_.begin(), faults_.end(), fault) == faults_.end();
     if (is_new && !is_done()) faults_.push_back(std::move(fault));
   }
@@ -243,9 +245,9 @@ class Examiner {
     }
     return std::move(collected.parts);
   }
-  [[nodiscard]] std::vector<HandedOver> ferries_in(const Box& region) const {
+  [[nodiscard]] std::vector<HandedOver> moving_platforms_in(const Box& region) const {
     Collected collected;
-    world_.find_ferries(region, tick_, collected);
+    world_.find_moving_platforms(region, tick_, collected);
     return std::move(collected.parts);
   }
 
@@ -275,14 +277,14 @@ class Examiner {
     };
     for (const HandedOver& part : large) {
       if (touch(part.bounds, inner) && !has(small, part)) {
-        tell(name_of(part) + " is handed over for " + text_of(region) + ", but not for " +
-             text_of(inner) + " within it, which it reaches");
+        report(name_of(part) + " is handed over for " + text_of(region) + ", but not for " +
+               text_of(inner) + " within it, which it reaches");
       }
     }
     for (const HandedOver& part : small) {
       if (touch(part.bounds, inner) && !has(large, part)) {
-        tell(name_of(part) + " is handed over for " + text_of(inner) + ", but not for " +
-             text_of(region) + " around it");
+        report(name_of(part) + " is handed over for " + text_of(inner) + ", but not for " +
+               text_of(region) + " around it");
       }
     }
   }

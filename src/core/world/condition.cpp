@@ -6,10 +6,10 @@ namespace {
 double value_of(const Statement& statement, const BodyState& body, double height) noexcept {
   switch (statement.of) {
     case Stated::height: return height;
-    case Stated::held_across: return body.held_across;
-    case Stated::held_along: return body.held_along;
-    case Stated::speed_across: return body.velocity.x;
-    case Stated::speed_along: return body.velocity.y;
+    case Stated::held_horizontal: return body.held_horizontal;
+    case Stated::held_vertical: return body.held_vertical;
+    case Stated::speed_horizontal: return body.velocity.x;
+    case Stated::speed_vertical: return body.velocity.y;
     case Stated::stance: return body.stance;
     case Stated::zone: break;
   }

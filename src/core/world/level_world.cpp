@@ -23,8 +23,8 @@ std::vector<Entry> entries_of(const std::vector<Box>& boxes) {
 std::shared_ptr<const std::vector<SurfaceTraits>> traits_of(const Level& level) {
   const auto is_plain = [](const Solid& solid) {
     const SurfaceTraits& t = solid.traits;
-    return t.grip == 1 && t.belt == 0 && !t.bounces() && t.hands_over_across == 1 &&
-           t.hands_over_up == 1 && t.footing && t.cling && t.jump && !t.has_touch;
+    return t.grip == 1 && t.conveyor == 0 && !t.bounces() && t.inherit_horizontal == 1 &&
+           t.inherit_vertical == 1 && t.ground && t.cling && t.jump && !t.has_touch;
   };
   if (std::all_of(level.solids.begin(), level.solids.end(), is_plain)) return nullptr;
   std::vector<SurfaceTraits> traits;
@@ -127,7 +127,7 @@ struct LevelWorld::Index {
     }
   }
 
-  void hand_over(const Entry& entry, Solids& solids) const noexcept {
+  void hand_out(const Entry& entry, Solids& solids) const noexcept {
     if (parts.empty()) {
       solids.take_box(entry.box, entry.part);
     } else {
@@ -164,15 +164,15 @@ void LevelWorld::Index::Parts::take(const Solid& solid, SurfaceId surface) {
 }
 
 // The solids that travel.
-struct LevelWorld::Ferries {
-  Ferries(const Level& level, double rate) : tick_rate(rate) {
+struct LevelWorld::MovingPlatforms {
+  MovingPlatforms(const Level& level, double rate) : tick_rate(rate) {
     Index::Parts gathered;
     number_of.assign(level.solids.size(), kNone);
     for (std::size_t i = 0; i < level.solids.size(); ++i) {
       const Solid& solid = level.solids[i];
-      if (!solid.ferry) continue;
+      if (!solid.path) continue;
       number_of[i] = static_cast<std::uint32_t>(timetables.size());
-      timetables.emplace_back(*solid.ferry);
+      timetables.emplace_back(*solid.path);
       gathered.take(solid, static_cast<SurfaceId>(i));
     }
     parts = std::move(gathered.parts);
@@ -200,7 +200,7 @@ struct LevelWorld::Ferries {
   }
 
   // Hands over the parts that touch a region where they are at a tick, or on their way to the next.
-  void hand_over(const Box& region, std::int64_t tick, bool on_their_way, Solids& solids) const {
+  void hand_out(const Box& region, std::int64_t tick, bool on_their_way, Solids& solids) const {
     tree.walk(region, [&](const Entry& entry) {
       if (!touch(entry.box, region)) return;
       const SurfaceId surface = parts[entry.part].surface;
@@ -272,7 +272,7 @@ std::vector<Vec> corners_of(const Solid& solid) {
 }
 
 LevelWorld::LevelWorld(const Level& level, double tick_rate) {
-  const auto travels = [&](const Solid& solid) { return tick_rate > 0 && solid.ferry; };
+  const auto travels = [&](const Solid& solid) { return tick_rate > 0 && solid.path; };
   const auto is_plain = [&](const Solid& solid) {
     return solid.corners.empty() && solid.blocks == Blocks::everything &&
            solid.solid_when.nodes.empty() && !travels(solid);
@@ -282,7 +282,7 @@ LevelWorld::LevelWorld(const Level& level, double tick_rate) {
     if (!travels(level.solids[i])) parts.take(level.solids[i], static_cast<SurfaceId>(i));
   }
   if (std::any_of(level.solids.begin(), level.solids.end(), travels)) {
-    ferries_ = std::make_shared<const Ferries>(level, tick_rate);
+    moving_platforms_ = std::make_shared<const MovingPlatforms>(level, tick_rate);
   }
   if (std::all_of(level.solids.begin(), level.solids.end(), is_plain)) parts.parts.clear();
   index_ = std::make_shared<const Index>(std::move(parts), CellShape::square);
@@ -296,7 +296,7 @@ LevelWorld::LevelWorld(const Level& level, double tick_rate) {
     const Box bounds = bounds_of(zone);
     zone_traits.push_back(zone.traits);
     zone_traits.back().middle = scale(add(bounds.lo, bounds.hi), 0.5);
-    zone_traits.back().is_medium = zone.medium.has_value();
+    zone_traits.back().is_fluid = zone.fluid.has_value();
   }
   const bool all_boxes = std::all_of(level.zones.begin(), level.zones.end(),
                                      [](const Zone& zone) { return zone.corners.empty(); });
@@ -343,7 +343,7 @@ void LevelWorld::find_zones(const Box& region, std::int64_t /*tick*/,
                             Solids& zones) const noexcept {
   if (zones_ == nullptr) return;
   zones_->walk(region, [&](const Entry& entry) {
-    if (touch(entry.box, region)) zones_->hand_over(entry, zones);
+    if (touch(entry.box, region)) zones_->hand_out(entry, zones);
   });
 }
 
@@ -352,26 +352,28 @@ const ZoneTraits& LevelWorld::zone(ZoneId zone) const noexcept {
                                                                 : World::zone(zone);
 }
 
-bool World::has_ferries() const noexcept { return false; }
+bool World::has_moving_platforms() const noexcept { return false; }
 
-double World::ferry_rate() const noexcept { return 0; }
+double World::platform_tick_rate() const noexcept { return 0; }
 
-double LevelWorld::ferry_rate() const noexcept {
-  return ferries_ != nullptr ? ferries_->tick_rate : 0;
+double LevelWorld::platform_tick_rate() const noexcept {
+  return moving_platforms_ != nullptr ? moving_platforms_->tick_rate : 0;
 }
 
-void World::find_ferries(const Box& /*region*/, std::int64_t /*tick*/,
-                         Solids& /*solids*/) const noexcept {}
+void World::find_moving_platforms(const Box& /*region*/, std::int64_t /*tick*/,
+                                  Solids& /*solids*/) const noexcept {}
 
-void LevelWorld::find_ferries(const Box& region, std::int64_t tick, Solids& solids) const noexcept {
-  if (ferries_ != nullptr) ferries_->hand_over(region, tick, true, solids);
+void LevelWorld::find_moving_platforms(const Box& region, std::int64_t tick,
+                                       Solids& solids) const noexcept {
+  if (moving_platforms_ != nullptr) moving_platforms_->hand_out(region, tick, true, solids);
 }
 
 Vec World::travel(SurfaceId /*surface*/, std::int64_t /*tick*/) const noexcept { return {0, 0}; }
 
 Vec LevelWorld::travel(SurfaceId surface, std::int64_t tick) const noexcept {
-  if (ferries_ == nullptr || !ferries_->travels(surface)) return {0, 0};
-  return subtract(ferries_->place_of(surface, tick + 1), ferries_->place_of(surface, tick));
+  if (moving_platforms_ == nullptr || !moving_platforms_->travels(surface)) return {0, 0};
+  return subtract(moving_platforms_->place_of(surface, tick + 1),
+                  moving_platforms_->place_of(surface, tick));
 }
 
 const SurfaceTraits& World::surface(SurfaceId /*surface*/) const noexcept {
@@ -386,9 +388,9 @@ const SurfaceTraits& LevelWorld::surface(SurfaceId surface) const noexcept {
 
 void LevelWorld::find_solids(const Box& region, std::int64_t tick, Solids& solids) const noexcept {
   index_->walk(region, [&](const Entry& entry) {
-    if (touch(entry.box, region)) index_->hand_over(entry, solids);
+    if (touch(entry.box, region)) index_->hand_out(entry, solids);
   });
-  if (ferries_ != nullptr) ferries_->hand_over(region, tick, false, solids);
+  if (moving_platforms_ != nullptr) moving_platforms_->hand_out(region, tick, false, solids);
 }
 
 }  // namespace bushbaby

@@ -15,7 +15,7 @@ namespace bushbaby::detail {
 
 // Keeps what a world hands over for a region, as long as there is room; what is asked within that
 // region is then answered from here. Where there is no room, every question goes to the world. All
-// of it is told in the frame of a body.
+// of it is reported in the frame of a body.
 class Nearby final : private Solids, public Neighbours {
  public:
   struct Part {
@@ -51,7 +51,7 @@ class Nearby final : private Solids, public Neighbours {
 
   [[nodiscard]] const World& world() const noexcept { return world_; }
 
-  // Time goes on, in s: ferries are shown where they have come to.
+  // Time goes on, in s: moving platforms are shown where they have come to.
   [[nodiscard]] double passed() const noexcept { return passed_; }
   void pass_to(double time) noexcept { passed_ = time; }
 
@@ -64,14 +64,14 @@ class Nearby final : private Solids, public Neighbours {
     return scale(frame_.into(world_.travel(surface, tick_)), tick_rate_);
   }
 
-  // Whether a ferry comes into a region in this tick, or near it.
-  [[nodiscard]] bool has_ferries_in(const Box& region) noexcept {
+  // Whether a moving platform comes into a region in this tick, or near it.
+  [[nodiscard]] bool has_moving_platforms_in(const Box& region) noexcept {
     if (!is_in_time()) return false;
     if (!covers(region)) gather(region);
-    return has_ferries_;
+    return has_moving_platforms_;
   }
 
-  // From now on a ferry is not shown, until all are again.
+  // From now on a moving platform is not shown, until all are again.
   void let_be(SurfaceId surface) noexcept {
     if (let_be_count_ < kMostLetBe) let_be_[let_be_count_++] = surface;
   }
@@ -117,7 +117,7 @@ class Nearby final : private Solids, public Neighbours {
   // The same of a region all parts of which are known.
   template <class Visit>
   BUSHBABY_WITHIN void visit_known(const Box& region, const Visit& visit) const noexcept {
-    if (rarely(overflowed_ || has_ferries_)) {
+    if (rarely(overflowed_ || has_moving_platforms_)) {
       const Visit copy = visit;  // so that what is visited here need not lie in memory
       visit_all(region, copy);
       return;
@@ -125,15 +125,15 @@ class Nearby final : private Solids, public Neighbours {
     for (std::size_t i = 0; i < count_; ++i) visit(parts_[i]);
   }
 
-  // The same where there is no room for all, or ferries are among them.
+  // The same where there is no room for all, or moving platforms are among them.
   template <class Visit>
   BUSHBABY_APART void visit_all(const Box& region, const Visit& visit) const noexcept {
     if (overflowed_) {
       Passing<Visit> passing(visit, *this);
       ask(region, passing);
-      if (!has_ferries_) return;
-      passing.ferries = true;
-      ask_for_ferries(region, passing);
+      if (!has_moving_platforms_) return;
+      passing.moving_platforms = true;
+      ask_for_moving_platforms(region, passing);
       return;
     }
     for (std::size_t i = 0; i < count_; ++i) {
@@ -154,10 +154,10 @@ class Nearby final : private Solids, public Neighbours {
     Passing(const Visit& visit, const Nearby& nearby) noexcept : visit_(visit), nearby_(nearby) {}
     void take(const Convex& part, SurfaceId surface) noexcept override {
       Vec speed{0, 0};
-      if (!nearby_.is_wanted(surface, ferries, speed)) return;
+      if (!nearby_.is_relevant(surface, moving_platforms, speed)) return;
       nearby_.see(part, [&](const Convex& seen) {
         if (!nearby_.is_there(seen, surface) || nearby_.lets_through(seen, surface)) return;
-        if (ferries) {
+        if (moving_platforms) {
           nearby_.show({seen, surface, speed}, visit_);
         } else {
           visit_(Part{seen, surface});
@@ -165,22 +165,23 @@ class Nearby final : private Solids, public Neighbours {
       });
     }
 
-    bool ferries = false;  // whether it takes what travels
+    bool moving_platforms = false;  // whether it takes what travels
 
    private:
     const Visit& visit_;
     const Nearby& nearby_;
   };
 
-  // Whether a part is taken where ferries are asked for, or where all solids are; and how fast it
-  // travels.
-  [[nodiscard]] bool is_wanted(SurfaceId surface, bool ferries, Vec& speed) const noexcept {
-    if (!has_ferries_) return true;
+  // Whether a part is taken where moving platforms are asked for, or where all solids are; and how
+  // fast it travels.
+  [[nodiscard]] bool is_relevant(SurfaceId surface, bool moving_platforms,
+                                 Vec& speed) const noexcept {
+    if (!has_moving_platforms_) return true;
     speed = speed_of(surface);
-    return (speed != Vec{0, 0}) == ferries;
+    return (speed != Vec{0, 0}) == moving_platforms;
   }
 
-  // Shows a part of a ferry where it has come to.
+  // Shows a part of a moving platform where it has come to.
   template <class Visit>
   void show(const Part& part, const Visit& visit) const noexcept {
     for (std::size_t i = 0; i < let_be_count_; ++i) {
@@ -197,8 +198,9 @@ class Nearby final : private Solids, public Neighbours {
     visit(moved);
   }
 
-  void ask_for_ferries(const Box& region, Solids& solids) const noexcept {
-    world_.find_ferries(frame_.turned ? frame_.bounds_out_of(region) : region, tick_, solids);
+  void ask_for_moving_platforms(const Box& region, Solids& solids) const noexcept {
+    world_.find_moving_platforms(frame_.turned ? frame_.bounds_out_of(region) : region, tick_,
+                                 solids);
   }
 
   void ask(const Box& region, Solids& solids) const noexcept {
@@ -248,11 +250,11 @@ class Nearby final : private Solids, public Neighbours {
     constexpr double kMore = 0.125;
     region_ = grown(region, kMore * smaller(extent.x, extent.y));
     count_ = corner_count_ = 0;
-    overflowed_ = has_ferries_ = false;
+    overflowed_ = has_moving_platforms_ = false;
     if (rarely(is_in_time())) {
-      takes_ferries_ = true;
-      ask_for_ferries(region_, *this);
-      takes_ferries_ = false;
+      takes_moving_platforms_ = true;
+      ask_for_moving_platforms(region_, *this);
+      takes_moving_platforms_ = false;
     }
     ask(region_, *this);
   }
@@ -262,9 +264,9 @@ class Nearby final : private Solids, public Neighbours {
       keep(part, surface, {0, 0});
       return;
     }
-    has_ferries_ = has_ferries_ || takes_ferries_;
+    has_moving_platforms_ = has_moving_platforms_ || takes_moving_platforms_;
     Vec speed{0, 0};
-    if (!is_wanted(surface, takes_ferries_, speed)) return;
+    if (!is_relevant(surface, takes_moving_platforms_, speed)) return;
     see(part, [&](const Convex& seen) { keep(seen, surface, speed); });
   }
   void take_box(const Box& box, SurfaceId surface) noexcept override {
@@ -275,13 +277,13 @@ class Nearby final : private Solids, public Neighbours {
     }
   }
 
-  // Whether what is taken is seen otherwise than it is told, or is not all of one kind.
+  // Whether what is taken is seen otherwise than it is reported, or is not all of one kind.
   [[nodiscard]] bool is_told_apart() const noexcept {
-    return frame_.turned || takes_ferries_ || has_ferries_;
+    return frame_.turned || takes_moving_platforms_ || has_moving_platforms_;
   }
 
   BUSHBABY_WITHIN void keep(const Convex& part, SurfaceId surface, Vec speed) noexcept {
-    if (!takes_ferries_ && !touch(part.bounds, region_)) return;
+    if (!takes_moving_platforms_ && !touch(part.bounds, region_)) return;
     if (rarely(!is_there(part, surface) || lets_through(part, surface))) return;
     if (corner_count_ + part.count > kMostCornersKept) overflowed_ = true;
     Part* kept = keep_box(part.bounds, surface);
@@ -331,8 +333,8 @@ class Nearby final : private Solids, public Neighbours {
   std::uint8_t let_be_count_ = 0;
   bool in_time_;
   bool overflowed_ = false;
-  bool has_ferries_ = false;
-  bool takes_ferries_ = false;  // while it asks for them
+  bool has_moving_platforms_ = false;
+  bool takes_moving_platforms_ = false;  // while it asks for them
   bool drops_ = false;
   // Places that hold nothing are never written.
   union {

@@ -8,10 +8,10 @@
 namespace bushbaby::detail {
 namespace {
 
-constexpr std::uint32_t kBorder = 0xffffffffU;  // in the place of a set, while the map is drawn
+constexpr std::uint32_t kBorder = 0xffffffffU;  // instead of a set, while the map is drawn
 
 // The places in which a body may be in a zone.
-Box reach_of(const Zone& zone) { return grown(bounds_of(zone), zone.traits.release); }
+Box reach_of(const Zone& zone) { return grown(bounds_of(zone), zone.traits.exit_margin); }
 
 bool holds_all_of(const Zone& zone, const Box& cell) {
   const Box& box = zone.box;

@@ -30,15 +30,15 @@ Events advance(Character& character, const Controls& controls, const Rules& rule
                const World& world, Explanation* book = nullptr) noexcept;
 
 /// The same with the zones of the world: the character moves by the rules of the zones it is in at
-/// the start of the tick, and is told which it has entered and left by its end. A zone that it only
-/// passed through is entered and left, and does what its touch does. `book` must come from a
+/// the start of the tick, and is reported which it has entered and left by its end. A zone that it
+/// only passed through is entered and left, and does what its touch does. `book` must come from a
 /// `compile_book` that succeeded.
 Events advance(Character& character, const Controls& controls, const Rulebook& book,
                const World& world, Explanation* explanation = nullptr) noexcept;
 
 /// Puts a character at rest at `feet`: forgets its history, keeps its tick, facing and up, lifts it
 /// clear of a solid that it touches or overlaps by no more than the flush gap, and makes it stand
-/// if there is footing within reach. Returns false, and leaves the body where it was asked for, if
+/// if there is ground within reach. Returns false, and leaves the body where it was asked for, if
 /// it lies deeper than that in a solid, or has no room between two.
 bool place(Character& character, Vec feet, const Rules& rules, const World& world) noexcept;
 

@@ -20,29 +20,31 @@ enum class Stance : std::uint8_t {
   standing,
   rising,
   falling,
-  at_wall,  ///< slides down a wall, clings to it, or climbs along it
-  gliding,  ///< falls no faster than a glide does
+  wall_sliding,  ///< down a wall that holds it
+  clinging,      ///< to a wall, without sliding
+  climbing,      ///< along a wall, or holding on to it in between
+  gliding,       ///< falls no faster than a glide does
   dashing,
-  swimming,  ///< in a medium, without footing
+  swimming,  ///< in a fluid, without ground
 };
 
 [[nodiscard]] std::string_view name_of(Stance stance) noexcept;
 
 /// Why the ground check says what it says.
-enum class Footing : std::uint8_t {
+enum class GroundReason : std::uint8_t {
   none,       ///< nothing underfoot within reach
-  footing,    ///< standing
+  ground,     ///< standing
   grace,      ///< nothing underfoot, but a coyote jump is still allowed
-  too_steep,  ///< a surface underfoot, steeper than `run.steepest_footing`
-  rising,     ///< not checked: the body moves along up
+  too_steep,  ///< a surface underfoot, steeper than `run.steepest_ground`
+  rising,     ///< not checked: the body moves up
   refused,    ///< a surface underfoot that may not be stood on
 };
 
-[[nodiscard]] std::string_view name_of(Footing footing) noexcept;
+[[nodiscard]] std::string_view name_of(GroundReason reason) noexcept;
 
 /// The answer of the ground check at the end of a tick.
 struct GroundCheck {
-  Footing reason = Footing::none;
+  GroundReason reason = GroundReason::none;
   SurfaceId surface = kNoSurface;  ///< of the surface underfoot, when there is one
   Vec normal{0, 0};                ///< its normal
   double gap = 0;                  ///< u between feet and surface, along the normal
@@ -59,23 +61,24 @@ struct Status {
 };
 
 /// Everything that one tick hands to the next. Set `feet` and `velocity` freely between ticks; to
-/// put a body somewhere anew, use `place` (bushbaby/core/motion/advance.h); to push it or take
+/// put a body somewhere again, use `place` (bushbaby/core/motion/advance.h); to push it or take
 /// something away from it, use bushbaby/core/motion/outside.h.
 struct Character {
-  std::int64_t tick = 0;  ///< ticks done
-  Vec feet{0, 0};         ///< centre of the body's base, u
-  Vec velocity{0, 0};     ///< u/s
-  Vec up{0, 1};           ///< unit vector: the way up of its body, against which gravity pulls
-  Controls controls;      ///< of the last tick: presses and releases are seen against them
-  Ticks across_held = 0;  ///< ticks for which a side has been held; negative: the left
-  Ticks along_held = 0;   ///< ticks for which up has been held; negative: down
+  std::int64_t tick = 0;      ///< ticks done
+  Vec feet{0, 0};             ///< centre of the body's base, u
+  Vec velocity{0, 0};         ///< u/s
+  Vec up{0, 1};               ///< unit vector: the way up of its body, against which gravity pulls
+  Controls controls;          ///< of the last tick: presses and releases are seen against them
+  Ticks held_horizontal = 0;  ///< ticks for which a side has been held; negative: the left
+  Ticks held_vertical = 0;    ///< ticks for which up has been held; negative: down
   GroundCheck ground;
-  std::int8_t facing = 1;    ///< -1 left, 1 right
-  bool rising = false;       ///< moved along up at the end of the last tick
-  bool gliding = false;      ///< fell in a glide at the end of the last tick
-  bool at_wall = false;      ///< a wall held it at the end of the last tick
-  bool climbing = false;     ///< and it climbed along it, or held on to it in between
-  bool second_pace = false;  ///< the pace in force is the second
+  std::int8_t facing = 1;  ///< -1 left, 1 right
+  bool rising = false;     ///< moved up at the end of the last tick
+  bool gliding = false;    ///< fell in a glide at the end of the last tick
+  bool on_wall = false;    ///< a wall held it at the end of the last tick
+  bool climbing = false;   ///< and it climbed along it, or held on to it in between
+  bool clinging = false;   ///< and it clung to it
+  bool sprinting = false;  ///< the sprint is in force
 
   // Jump.
   bool cut_armed = false;                    ///< a jump is rising and has not been cut
@@ -97,14 +100,14 @@ struct Character {
   std::int8_t wall = 0;                    ///< the side on which a wall is touched: -1, 0, 1
   SurfaceId wall_surface = kNoSurface;     ///< the one that is touched, or was last
   std::int8_t wall_lost = 0;               ///< the side of the wall that was last lost
-  bool wall_let_go = false;                ///< left, but still touched: nothing holds it there
+  bool wall_released = false;              ///< left, but still touched: nothing holds it there
   std::int8_t wall_spent = 0;              ///< a side that may not be left again for now
   std::int8_t cling_side = 0;              ///< the side for which `cling_left` counts
   Ticks cling_left = 0;                    ///< ticks for which it may still stay where it is
   Ticks climb_used = 0;                    ///< ticks of climbing since it last stood
   Ticks wall_coyote_left = 0;              ///< decisions that may still leave a wall that was lost
   Ticks wall_buffer_left = 0;              ///< decisions for which a press waits for a wall
-  std::int64_t wall_lost_tick = kLongAgo;  ///< when one was last lost that was not let go
+  std::int64_t wall_lost_tick = kLongAgo;  ///< when one was last lost that was not released
 
   // Steering after a wall was left.
   Ticks steer_lock_left = 0;
@@ -119,34 +122,35 @@ struct Character {
   Ticks dash_buffer_left = 0;
 
   // Dropping through a platform.
-  Ticks drop_left = 0;                  ///< ticks for which what it stood on lets it through
-  Vec drop_from{0, 0};                  ///< u, the feet when it dropped; they go along with a ferry
+  Ticks drop_left = 0;  ///< ticks for which what it stood on lets it through
+  Vec drop_from{0, 0};  ///< u, the feet when it dropped; they go along with a moving platform
   SurfaceId drop_surface = kNoSurface;  ///< what it stood on
 
-  // Ferries. While one carries the body, `velocity` is that over the ferry.
-  double ferry_rise = 0;  ///< u/s along up of the one that was left: for a coyote jump, or a cut
-  Vec wall_gave{0, 0};    ///< u/s, to the right and along up: given by the wall last lost
-  bool crushed = false;   ///< a ferry reaches into it, since there is no way out
+  // MovingPlatforms. While one carries the body, `velocity` is that over the platform.
+  double platform_rise =
+      0;                 ///< u/s vertically of the one that was left: for a coyote jump, or a cut
+  Vec wall_gave{0, 0};   ///< u/s, to the right and up: given by the wall last lost
+  bool crushed = false;  ///< a moving platform reaches into it, since there is no way out
 
   // Zones.
   ZoneSet zones = no_zones();  ///< it is in
   RulesId rules = 0;           ///< in force, of a rulebook
   RulesId turned_by = 0;       ///< the rules under which it was last turned
   std::int8_t held_turn = 0;   ///< quarters by which what is held is turned for the body
-  bool swims = false;          ///< in a medium without footing at the end of the last tick
-  bool head_out = false;       ///< of the medium
-  Ticks paddle_left = 0;       ///< ticks for which it may not paddle again
+  bool swims = false;          ///< in a fluid without ground at the end of the last tick
+  bool head_out = false;       ///< of the fluid
+  Ticks stroke_left = 0;       ///< ticks for which it may not stroke again
 
   // What comes from outside.
   std::array<Status, kStatusKinds> status{};  ///< by StatusKind
-  std::uint8_t status_seen = 0;               ///< a bit for each that an event has told of
+  std::uint8_t status_seen = 0;               ///< a bit for each that an event has reported
   std::uint8_t modes_seen = 0;                ///< a bit for each mode: the same
   bool pushed = false;                        ///< since the last tick
   bool dash_broken = false;                   ///< by that push
   bool charge_broken = false;                 ///< by that push
   SurfaceId touching = kNoSurface;            ///< whose touch has had its effect
 
-  [[nodiscard]] bool grounded() const noexcept { return ground.reason == Footing::footing; }
+  [[nodiscard]] bool grounded() const noexcept { return ground.reason == GroundReason::ground; }
   [[nodiscard]] Stance stance() const noexcept;
   [[nodiscard]] bool has(StatusKind kind) const noexcept {
     return status[static_cast<std::size_t>(kind)].left > 0;

@@ -12,11 +12,11 @@ struct Controls {
   std::int8_t y = 0;  ///< -127 (full down) … 127 (full up)
   bool jump = false;
   bool dash = false;
-  bool pace = false;  ///< the button of the second pace
+  bool sprint = false;  ///< the sprint button
 };
 
 [[nodiscard]] constexpr bool operator==(const Controls& a, const Controls& b) noexcept {
-  return a.x == b.x && a.y == b.y && a.jump == b.jump && a.dash == b.dash && a.pace == b.pace;
+  return a.x == b.x && a.y == b.y && a.jump == b.jump && a.dash == b.dash && a.sprint == b.sprint;
 }
 [[nodiscard]] constexpr bool operator!=(const Controls& a, const Controls& b) noexcept {
   return !(a == b);

@@ -11,7 +11,7 @@
 
 namespace bushbaby {
 
-/// `event_meanings()` says of each what it tells, and what its detail and its value are.
+/// `event_meanings()` says of each what it reports, and what its detail and its value are.
 enum class EventKind : std::uint8_t {
   jumped,
   cut,
@@ -19,7 +19,7 @@ enum class EventKind : std::uint8_t {
   landed,
   left_ground,
   wall_touched,
-  wall_left,
+  wall_lost,
   bumped_head,
   coyote_used,
   buffer_used,
@@ -32,17 +32,17 @@ enum class EventKind : std::uint8_t {
   fast_fell,
   charge_started,
   charge_lost,
-  let_go,
-  hold_started,
-  hold_ended,
+  wall_released,
+  wall_grabbed,
+  wall_grab_ended,
   glide_started,
   glide_ended,
   fast_fall_ended,
   climb_started,
   climb_ended,
   climbed_over,
-  pace_started,
-  pace_ended,
+  sprint_started,
+  sprint_ended,
   nudged,
   entered,
   left,
@@ -55,8 +55,8 @@ enum class JumpKind : std::uint8_t {
   air,
   wall,
   charged,
-  paddle,  ///< within a medium
-  leap,    ///< at its surface
+  stroke,     ///< within a fluid
+  exit_jump,  ///< at its surface
 };
 enum class LeaveReason : std::uint8_t {
   jumped,
@@ -109,11 +109,11 @@ enum class EventValue : std::uint8_t {
 /// Details of an event are less than this.
 inline constexpr std::size_t kEventDetails = 7;
 
-/// What a kind of event tells.
+/// What a kind of event reports.
 struct EventMeaning {
   EventKind kind;
   std::string_view name;
-  std::string_view tells;  ///< what happened
+  std::string_view reports;  ///< what happened
   std::array<std::string_view, kEventDetails>
       words;  ///< its details, in order; empty: there is none
   EventValue value;

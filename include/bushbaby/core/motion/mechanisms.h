@@ -8,16 +8,16 @@ namespace bushbaby {
 /// How a tick turns acceleration into motion. See docs/model.md, "Loops".
 enum class Integrator {
   exact,          ///< closed form within the tick; free flight is the same at every tick rate
-  averaged,       ///< x += (v + v') / 2 · dt
+  trapezoidal,    ///< x += (v + v') / 2 · dt
   semi_implicit,  ///< v += a · dt, then x += v · dt
   explicit_step,  ///< x += v · dt, then v += a · dt; written "explicit"
 };
 
-/// What letting go of the jump button does to a rising body.
+/// What releasing the jump button does to a rising body.
 enum class CutStyle {
   none,    ///< nothing: every jump is a full jump
-  stop,    ///< the speed along up becomes 0
-  scale,   ///< the speed along up is multiplied by `keep`
+  stop,    ///< the vertical speed becomes 0
+  scale,   ///< the vertical speed is multiplied by `keep`
   weight,  ///< gravity is multiplied by `weight` until the apex
 };
 
@@ -26,9 +26,9 @@ enum class ChargeCurve { height, speed };
 
 /// How fast the run speed may change, in u/s².
 struct RunRates {
-  double speed_up = 0;  ///< towards a faster speed in the direction of motion
-  double brake = 0;     ///< towards a slower speed in the direction of motion, or to rest
-  double turn = 0;      ///< while moving against the held direction
+  double accelerate = 0;  ///< towards a faster speed in the direction of motion
+  double brake = 0;       ///< towards a slower speed in the direction of motion, or to rest
+  double turn = 0;        ///< while moving against the held direction
 };
 
 /// How the run speed follows the speed that is asked for.
@@ -44,7 +44,7 @@ enum class FacingRule {
   speed,  ///< the side it last moved to
 };
 
-/// Running without being told to.
+/// Running without being reported to.
 enum class AutoRun { none, left, right, facing };
 
 /// What a press just above the ground means while air jumps are left.
@@ -54,7 +54,7 @@ enum class NearGround {
 };
 
 /// What keeps a body at a wall.
-enum class WallHold {
+enum class WallGrab {
   push,   ///< it slides and clings while the direction towards the wall is held
   touch,  ///< it does while it touches the wall
 };
@@ -77,7 +77,7 @@ enum class DropBy {
   down_jump,  ///< a press of jump, or one remembered, with down held
 };
 
-/// Another gravity around the apex of a jump: below `below_speed` (u/s, 0 or more) along up or
+/// Another gravity around the apex of a jump: below `below_speed` (u/s, 0 or more) vertically or
 /// down, gravity is multiplied by `gravity` (more than 0). No band by default.
 struct Hang {
   double below_speed = 0;

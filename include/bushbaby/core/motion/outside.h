@@ -2,7 +2,7 @@
 //
 //     push(pip, {{8, 6}, PushFrame::source}, bee.feet, rules);
 //     set_status(pip, StatusKind::stun, {20, kStungByBee});
-//     advance(pip, controls, rules, world);   // tells of both in its events
+//     advance(pip, controls, rules, world);   // reports both in its events
 #pragma once
 
 #include <bushbaby/core/motion/character.h>
@@ -18,7 +18,7 @@ namespace bushbaby {
 /// place of the feet, goes backwards. Velocity and source must be finite.
 void push(Character& character, const Push& push, Vec source, const Rules& rules) noexcept;
 
-/// Sets a status for so many ticks, or lifts it with 0. Of a longer one that is in force the longer
+/// Sets a status for N ticks, or lifts it with 0. Of a longer one that is in force the longer
 /// time is not kept: the last word counts.
 void set_status(Character& character, StatusKind kind, const Status& status) noexcept;
 

@@ -9,9 +9,13 @@
 
 namespace bushbaby {
 
+/// Where to draw the feet (u): on what a standing body rests on, not above it by the flush gap. A
+/// game that snaps to pixels rounds this; it does not floor it.
+[[nodiscard]] Vec visible_feet(const Character& character) noexcept;
+
 /// How a character looks at a moment.
 struct Pose {
-  Vec feet{0, 0};      ///< u
+  Vec feet{0, 0};      ///< u, as `visible_feet` gives them
   Vec velocity{0, 0};  ///< u/s
   Vec up{0, 1};        ///< unit vector along which the body stands
   Stance stance = Stance::falling;

@@ -40,7 +40,7 @@ class Rulebook {
   /// Whether any zone of it turns a body.
   [[nodiscard]] bool turns() const noexcept { return turns_; }
 
-  /// The rules of a combination. Of one that the book does not have, zones are left out until it
+  /// The rules of a combination. Of one that the book does not have, zones are omitted until it
   /// does, those of the least say first.
   [[nodiscard]] RulesId find(ZoneSet zones) const noexcept;
 

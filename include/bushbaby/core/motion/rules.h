@@ -17,16 +17,16 @@ namespace bushbaby {
 /// The drive on the ground, or in the air, as a tick needs it.
 struct DriveRules {
   DriveStyle style = DriveStyle::rate;
-  RunRates rates;          ///< u/s²
-  double over_speed = -1;  ///< u/s², down to top speed; negative: as braking
+  RunRates rates;               ///< u/s²
+  double overspeed_brake = -1;  ///< u/s², down to top speed; negative: as braking
   /// With style damped: the share of the difference of speeds that one tick takes away.
-  double speed_up_share = 0, brake_share = 0, turn_share = 0;
+  double accelerate_share = 0, brake_share = 0, turn_share = 0;
 };
 
-/// The second pace, as a tick needs it.
-struct PaceRules {
+/// The sprint, as a tick needs it.
+struct SprintRules {
   bool exists = false;
-  bool when_held = true;  ///< its button held means this pace, and otherwise the first
+  bool when_held = true;  ///< its button held means a sprint, and otherwise a run
   bool kept_in_air = false;
   double top_speed = 0;  ///< u/s
   DriveRules ground;
@@ -35,9 +35,9 @@ struct PaceRules {
 
 /// A way to leave a wall, as a tick needs it.
 struct WallExitRules {
-  bool jump = false;       ///< the jump button must be pressed, or remembered
-  std::int8_t across = 0;  ///< held: 1 away from the wall, -1 towards it
-  std::int8_t along = 0;   ///< held: 1 up, -1 down
+  bool jump = false;           ///< the jump button must be pressed, or remembered
+  std::int8_t horizontal = 0;  ///< held: 1 away from the wall, -1 towards it
+  std::int8_t vertical = 0;    ///< held: 1 up, -1 down
   bool at_top = false;
   Ticks hold = 0;   ///< ticks for which the directions must have been held
   double away = 0;  ///< u/s
@@ -49,7 +49,7 @@ struct WallExitRules {
   bool same_wall = true;
   bool first = false;
 
-  /// Whether leaving by it is a jump; otherwise it only lets go.
+  /// Whether leaving by it is a jump; otherwise it only releases the wall.
   [[nodiscard]] constexpr bool jumps() const noexcept { return up > 0 || (jump && away != 0); }
   /// Whether it climbs: a jump straight up the wall, which goes on holding the body.
   [[nodiscard]] constexpr bool climbs() const noexcept { return jump && up > 0 && away == 0; }
@@ -72,18 +72,18 @@ struct TurnRules {
 };
 
 /// What a body swims in, as a tick needs it.
-struct MediumRules {
+struct FluidRules {
   bool exists = false;
   bool restores = false;
   double buoyancy = 0;      ///< u/s²
   double drag = 0;          ///< 1/s
-  double drag_share = 0;    ///< of the difference to the stream that a tick takes away
-  Vec stream{0, 0};         ///< u/s
+  double drag_share = 0;    ///< of the difference to the current that a tick takes away
+  Vec current{0, 0};        ///< u/s
   double dive = 0;          ///< u/s; 0: none
-  double paddle_speed = 0;  ///< u/s; 0: none
-  Ticks paddle_every = 0;
-  double leap_speed = 0;  ///< u/s; 0: none
-  double leap_pull = 1;   ///< share of gravity there that acts on a leap, until its apex
+  double stroke_speed = 0;  ///< u/s; 0: none
+  Ticks stroke_every = 0;
+  double exit_jump_speed = 0;  ///< u/s; 0: none
+  double exit_jump_pull = 1;   ///< share of gravity there that acts on a leap, until its apex
 };
 
 /// Per-tick constants and windows in whole ticks. Trivially copyable. Made by `compile`; a
@@ -95,19 +95,19 @@ struct Rules {
   bool gravity_on_launch_tick = true;
 
   Shape body{Box{{-0.5, 0}, {0.5, 1}}};
-  double flush_gap = 0.001;     ///< u: the widest gap that counts as flush
-  double footing_slope = 0.64;  ///< least normal · up of a surface that gives footing
+  double flush_gap = 0.001;    ///< u: the widest gap that counts as flush
+  double ground_slope = 0.64;  ///< least normal · up of a surface that gives ground
 
   double corner_nudge = 0;  ///< u
-  double toe_lift = 0;      ///< u
+  double ledge_lift = 0;    ///< u
 
   double top_speed = 0;  ///< u/s
   DriveRules ground;
   DriveRules air;
-  PaceRules pace;
-  double uphill = 1;      ///< share of top speed on the steepest footing
-  double downhill = 1;    ///< the same
-  double hug_depth = -1;  ///< u; negative: what the steepest footing needs
+  SprintRules sprint;
+  double uphill = 1;        ///< share of top speed on the steepest ground
+  double downhill = 1;      ///< the same
+  double stick_depth = -1;  ///< u; negative: what the steepest ground needs
   bool ramp_launch = false;
   FacingRule facing = FacingRule::held;
   AutoRun auto_run = AutoRun::none;
@@ -144,14 +144,14 @@ struct Rules {
   bool walk_off_costs = false;
   NearGround near_ground = NearGround::air_jump;
 
-  double fall_over_speed = 0;  ///< u/s²
-  double fast_speed = 0;       ///< u/s; 0: none is set
+  double fall_overspeed_brake = 0;  ///< u/s²
+  double fast_speed = 0;            ///< u/s; 0: none is set
   double fast_factor = 1;
   bool fast_only_falling = true;
   double glide_speed = std::numeric_limits<double>::infinity();  ///< u/s; infinite: no glide
   double glide_brake = 0;                                        ///< u/s²
 
-  WallHold wall_hold = WallHold::push;
+  WallGrab wall_grab = WallGrab::push;
   double slide_speed = std::numeric_limits<double>::infinity();  ///< u/s; infinite: no wall slide
   double slide_brake = 0;                                        ///< u/s²
   Ticks cling_ticks = 0;
@@ -162,7 +162,7 @@ struct Rules {
   double climb_down = 0;  ///< u/s
   double climb_rate = 0;  ///< u/s²
   double climb_over = 0;  ///< u/s
-  bool climb_holds_on = true;
+  bool climb_stays = true;
   std::array<WallExitRules, kMostWallExits> exits{};
   std::int32_t exit_count = 0;
   bool exit_first = false;  ///< whether any row comes before a jump from the ground
@@ -185,7 +185,7 @@ struct Rules {
   Ticks push_lock = 0;
 
   TurnRules turn{};
-  MediumRules medium{};
+  FluidRules fluid{};
 };
 
 static_assert(std::is_trivially_copyable_v<Rules>);

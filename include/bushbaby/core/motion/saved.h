@@ -17,10 +17,10 @@
 namespace bushbaby {
 
 /// The version that stands in the bytes; another one is not read.
-inline constexpr std::uint32_t kSavedVersion = 1;
+inline constexpr std::uint32_t kSavedVersion = 2;
 
 /// The number of bytes of a saved character.
-inline constexpr std::size_t kSavedSize = 472;
+inline constexpr std::size_t kSavedSize = 473;
 
 using SavedCharacter = std::array<std::uint8_t, kSavedSize>;
 

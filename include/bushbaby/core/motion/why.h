@@ -6,7 +6,8 @@
 //     const Explanation why = explain(pip, controls, rules, world);
 //     for (const Trial& trial : why.trials) print(describe(trial));
 //
-// All of it is told by `advance` itself, which writes down what it decides if it is given a book:
+// All of it is reported by `advance` itself, which writes down what it decides if it is given a
+// book:
 //
 //     Explanation book;
 //     advance(pip, controls, rules, world, &book);
@@ -30,8 +31,8 @@ enum class Candidate : std::uint8_t {
   ground_jump,
   coyote_jump,
   wall_exit,
-  leap,
-  paddle,
+  exit_jump,
+  stroke,
   air_jump,
   cut,
   fast_fall,
@@ -42,40 +43,40 @@ inline constexpr std::size_t kCandidates = 11;
 
 /// What stands in a candidate's way. In brackets what `have` and `need` of a trial count.
 enum class Hurdle : std::uint8_t {
-  none,          ///< nothing: it happens
-  not_asked,     ///< nothing that is pressed, held or remembered asks for it
-  still_held,    ///< the button is held since an earlier press, which is not remembered any more
-  beaten,        ///< another candidate came first
-  locked,        ///< by a status [have: ticks left; need: StatusKind], set by a touch of `surface`
-  not_allowed,   ///< by the tuning
-  off,           ///< the tuning has no such thing
-  standing,      ///< the body stands
-  not_standing,  ///< it does not
-  surface,       ///< `surface` does not let it
-  dashing,       ///< a dash is under way
-  charging,      ///< the press fills the gauge first
-  left_by,       ///< the ground was left in another way than by walking off [have: LeaveReason]
-  shut,          ///< the time of grace is over [have: ticks ago; need: its length]
-  no_wall,       ///< no wall is touched
-  let_go,        ///< the wall was let go
-  not_pushed,    ///< the direction towards the wall is not held
-  spent,         ///< a wall on this side was left already
-  no_row,        ///< no row of wall.exit fits
-  lets_go,       ///< the row that fits lets go of the wall instead of jumping
-  used_up,       ///< [have: used; need: how many there are]
-  too_soon,      ///< [have: ticks since; need: the least]
-  near_ground,   ///< the press waits for the landing
-  held,          ///< the button is held
-  rising,        ///< the body rises
-  not_rising,    ///< it does not
-  not_armed,     ///< no jump is under way that could be cut
-  under_way,     ///< it is already
-  at_wall,       ///< the body slides down a wall
-  launching,     ///< the body jumps in this tick; the press waits for the next
-  drops,         ///< the press drops through the platform
-  swimming,      ///< the body swims
-  not_swimming,  ///< it does not
-  under_water,   ///< its head is not out of the medium
+  none,           ///< nothing: it happens
+  not_asked,      ///< nothing that is pressed, held or remembered asks for it
+  still_held,     ///< the button is held since an earlier press, which is not remembered any more
+  beaten,         ///< another candidate came first
+  locked,         ///< by a status [have: ticks left; need: StatusKind], set by a touch of `surface`
+  not_allowed,    ///< by the tuning
+  off,            ///< the tuning has no such thing
+  standing,       ///< the body stands
+  not_standing,   ///< it does not
+  surface,        ///< `surface` does not let it
+  dashing,        ///< dashing
+  charging,       ///< the press charges first
+  left_by,        ///< the ground was left in another way than by walking off [have: LeaveReason]
+  shut,           ///< the time of grace is over [have: ticks ago; need: its length]
+  no_wall,        ///< no wall is touched
+  wall_released,  ///< the wall was released
+  not_pushed,     ///< the direction towards the wall is not held
+  spent,          ///< a wall on this side was already used
+  no_row,         ///< no row of wall.exit fits
+  releases,       ///< the row that fits releases the wall instead of jumping
+  used_up,        ///< [have: used; need: how many there are]
+  too_soon,       ///< [have: ticks since; need: the least]
+  near_ground,    ///< the press waits for the landing
+  held,           ///< the button is held
+  rising,         ///< the body rises
+  not_rising,     ///< it does not
+  not_armed,      ///< no jump to cut
+  under_way,      ///< it is already
+  on_wall,        ///< the body slides down a wall
+  launching,      ///< the body jumps in this tick; the press waits for the next
+  drops,          ///< the press drops through the platform
+  swimming,       ///< swimming
+  not_swimming,   ///< it does not
+  under_water,    ///< its head is not out of the fluid
 };
 
 /// How a candidate fared.
@@ -99,7 +100,7 @@ struct Trial {
 [[nodiscard]] std::string describe(const Trial& trial, std::string_view surface = {});
 
 /// Everything that one tick decides. A candidate whose hurdle is `none` happens; so do all that
-/// do: what is told here is what the tick does.
+/// do: what is reported here is what the tick does.
 struct Explanation {
   std::array<Trial, kCandidates> trials{};  ///< by Candidate
   bool driven = false;                      ///< whether anything moves the run speed

@@ -34,7 +34,7 @@ struct Range {
 /// A range in words: "more than 0", "0 to 1", "0 or more".
 [[nodiscard]] std::string describe(const Range& range);
 
-/// A knob's value: nothing (an optional knob left out), a number, a flag, a duration, or the name
+/// A knob's value: nothing (an optional knob omitted), a number, a flag, a duration, or the name
 /// of a choice or of the character.
 using KnobValue = std::variant<std::monostate, double, bool, Duration, std::string>;
 

@@ -24,32 +24,32 @@ enum class BodyShape {
 struct RunDrive : RunRates {
   DriveStyle style = DriveStyle::rate;
 
-  /// In the place of rates: from rest to top speed, from top speed to rest, and from top speed to
+  /// Instead of rates: from rest to top speed, from top speed to rest, and from top speed to
   /// rest with the other direction held.
   std::optional<Duration> reach_time{}, stop_time{}, turn_time{};
 
   /// With style damped: the time in which the difference of speeds shrinks to 1/e of itself.
-  Duration speed_up_lag{0.06}, brake_lag{0.06}, turn_lag{0.06};
+  Duration accelerate_lag{0.06}, brake_lag{0.06}, turn_lag{0.06};
 
   /// Rate at which a speed above top speed goes down to it, u/s²; absent: like braking.
-  std::optional<double> over_speed{};
+  std::optional<double> overspeed_brake{};
 };
 
-/// When the second pace counts.
-enum class PaceWhen {
+/// When the sprint counts.
+enum class SprintWhen {
   held,      ///< while its button is held
   not_held,  ///< while it is not
 };
 
-/// What becomes of the pace in the air.
-enum class PaceInAir {
+/// What becomes of a sprint in the air.
+enum class SprintInAir {
   changes,  ///< it goes on following its button
   kept,     ///< it stays what it was when the ground was left, until landing
 };
 
-/// Rates of the second pace, u/s²; absent: those of the first.
-struct PaceRates {
-  std::optional<double> speed_up, brake, turn;
+/// Rates of the sprint, u/s²; absent: those of the first.
+struct SprintRates {
+  std::optional<double> accelerate, brake, turn;
 };
 
 /// Where at a wall a way to leave it counts.
@@ -67,14 +67,14 @@ struct WallExit {
   Duration hold{};  ///< how long the directions must have been held
 
   double away = 0;        ///< u/s across, away from the wall; negative: over its top
-  double up = 0;          ///< u/s along up that the body gets at least; 0 leaves it as it is
+  double up = 0;          ///< u/s vertically that the body gets at least; 0 leaves it as it is
   Duration steer_lock{};  ///< the held direction does nothing for this long
   Duration steer_fade{};  ///< then its rates grow from nothing for this long
   bool restore = false;   ///< whether air jumps and dashes come back
   /// Whether the same side may be left again before a landing, or an exit from the other side.
   bool same_wall = true;
   bool first = false;  ///< whether it comes before a jump from the ground beside the wall
-  Duration sustain{};  ///< how long a held button holds the speed along up of this jump
+  Duration sustain{};  ///< how long a held button holds the vertical speed of this jump
 };
 
 [[nodiscard]] inline bool operator==(const WallExit& a, const WallExit& b) noexcept {
@@ -103,27 +103,27 @@ struct Tuning {
     double top_speed = 7;            ///< u/s
     RunDrive ground{{60, 80, 120}};  ///< u/s²
     RunDrive air{{45, 12, 70}};      ///< u/s²
-    double steepest_footing = 50;    ///< degrees from level
+    double steepest_ground = 50;     ///< degrees from level
     FacingRule facing = FacingRule::held;
     AutoRun auto_run = AutoRun::none;  ///< the direction while none is held
 
-    /// On footing that slopes.
+    /// On ground that slopes.
     struct Slope {
-      double uphill = 1;                ///< share of top speed on the steepest footing
-      double downhill = 1;              ///< the same
-      std::optional<double> hug_depth;  ///< u; absent: what the steepest footing needs
-      bool ramp_launch = false;         ///< whether the end of a ramp is left along it, not level
+      double uphill = 1;                  ///< share of top speed on the steepest ground
+      double downhill = 1;                ///< the same
+      std::optional<double> stick_depth;  ///< u; absent: what the steepest ground needs
+      bool ramp_launch = false;           ///< whether the end of a ramp is left along it, not level
     } slope{};
-    double toe_lift = 0;  ///< u: a foot that misses a ledge by less is lifted on to it
+    double ledge_lift = 0;  ///< u: a foot that misses a ledge by less is lifted on to it
 
-    /// A second pace, by a button of its own.
-    struct Pace {
+    /// a sprint, with a button of its own.
+    struct Sprint {
       std::optional<double> top_speed;  ///< u/s; absent: there is none
-      PaceWhen when = PaceWhen::held;
-      PaceInAir in_air = PaceInAir::changes;
-      PaceRates ground{};
-      PaceRates air{};
-    } pace{};
+      SprintWhen when = SprintWhen::held;
+      SprintInAir in_air = SprintInAir::changes;
+      SprintRates ground{};
+      SprintRates air{};
+    } sprint{};
   } run;
 
   /// Two of the first four determine the others; which two are given is the designer's choice.
@@ -135,8 +135,8 @@ struct Tuning {
 
     struct Cut {
       CutStyle style = CutStyle::none;
-      double keep = 0.5;    ///< share of the speed along up that a `scale` cut leaves
-      double weight = 2;    ///< factor on gravity after a `weight` cut
+      double keep = 0.4;    ///< share of the vertical speed that a `scale` cut leaves
+      double weight = 2.5;  ///< factor on gravity after a `weight` cut
       Duration min_hold{};  ///< no cut sooner than this after launch
     } cut{};
 
@@ -162,7 +162,7 @@ struct Tuning {
 
     struct AirJumps {
       int count = 0;                 ///< jumps in the air before the next landing
-      bool unlimited = false;        ///< as many as wanted
+      bool unlimited = false;        ///< no limit
       std::optional<double> height;  ///< u; absent: that of a jump
       Duration sustain{};            ///< how long a held button holds its launch speed
       Duration interval{};           ///< least time since the last jump
@@ -176,25 +176,25 @@ struct Tuning {
   struct Fall {
     double factor = 1;                     ///< gravity while falling over gravity while rising
     std::optional<double> terminal_speed;  ///< u/s; absent: no limit
-    double over_speed = 0;  ///< u/s²: rate at which a faster fall slows down to terminal speed
+    double overspeed_brake = 0;  ///< u/s²: rate at which a faster fall slows down to terminal speed
 
     /// A press of down in the air, until landing.
     struct Fast {
-      std::optional<double> speed;  ///< u/s along down that it sets at least
+      std::optional<double> speed;  ///< u/s downwards that it sets at least
       double factor = 1;            ///< on gravity and terminal speed
       bool only_falling = true;     ///< a press on the way up does nothing
     } fast{};
 
     /// A lower terminal speed while the jump button is held.
     struct Glide {
-      std::optional<double> speed;  ///< u/s along down; absent: no glide
+      std::optional<double> speed;  ///< u/s downwards; absent: no glide
       double brake = 100;           ///< u/s²: rate at which a faster fall slows down to it
     } glide{};
   } fall;
 
   struct Wall {
-    WallHold hold = WallHold::push;
-    std::optional<double> slide_speed;  ///< u/s along down; absent: no wall slide
+    WallGrab grab = WallGrab::push;
+    std::optional<double> slide_speed;  ///< u/s downwards; absent: no wall slide
     double slide_brake = 200;           ///< u/s²: rate at which a faster fall slows down to it
     Duration cling{};                   ///< how long a falling body stays where it is first
     Duration coyote{};                  ///< how long a wall may still be left by a jump
@@ -205,9 +205,9 @@ struct Tuning {
       double down_speed = 3;           ///< u/s, with down held
       double rate = 200;  ///< u/s², towards either speed, or to rest with neither held
       std::optional<Duration>
-          reserve;           ///< for how long, before a landing gives it back; absent: ever
-      bool holds_on = true;  ///< with neither up nor down held; otherwise it clings and slides
-      double over = 0;       ///< u/s across that it gets at the top, over it; 0 leaves it as it is
+          reserve;        ///< for how long, before a landing gives it back; absent: ever
+      bool stays = true;  ///< with neither up nor down held; otherwise it clings and slides
+      double over = 0;    ///< u/s across that it gets at the top, over it; 0 leaves it as it is
     } climb{};
 
     std::vector<WallExit> exits;  ///< the first that matches counts

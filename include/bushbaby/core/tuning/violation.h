@@ -1,4 +1,4 @@
-// What is wrong with something that was asked for, in words whose numbers can be told in the
+// What is wrong with something that was asked for, in words whose numbers can be reported in the
 // reader's own units.
 #pragma once
 

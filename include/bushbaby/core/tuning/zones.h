@@ -18,7 +18,7 @@
 
 namespace bushbaby {
 
-/// A book has rules for at most so many combinations of zones.
+/// A book has rules for at most N combinations of zones.
 inline constexpr std::size_t kMostCombinations = 4096;
 
 /// What is wrong with the zones of a level for a character.

@@ -1,4 +1,4 @@
-// A test for a `World` of your own: asks it what the motion step asks, and tells what it gets
+// A test for a `World` of your own: asks it what the motion step asks, and reports what it gets
 // wrong.
 //
 //     for (const std::string& fault : check_world(my_world, {{0, 0}, {200, 40}})) report(fault);
@@ -21,7 +21,8 @@ namespace bushbaby {
 /// - zones are handed over like that too, and none has a border where it says that there is none;
 /// - whatever reaches into a region is handed over for it, be it asked for a smaller or a larger
 ///   one;
-/// - what travels is found as a ferry on its way, and farther by what it travels at the next tick.
+/// - what travels is found as a moving platform on its way, and farther by what it travels at the
+/// next tick.
 [[nodiscard]] std::vector<std::string> check_world(const World& world, const Box& where,
                                                    int questions = 2000, std::size_t most = 10);
 

@@ -3,8 +3,8 @@
 //     // A leaf that holds whoever lands on it slowly, and lets through who holds down.
 //     Condition leaf;
 //     leaf.nodes = {{Condition::Kind::all, 3},
-//                   {Condition::Kind::statement, 1, {Stated::speed_along, -6}},
-//                   {Condition::Kind::statement, 1, {Stated::held_along, 0}}};
+//                   {Condition::Kind::statement, 1, {Stated::speed_vertical, -6}},
+//                   {Condition::Kind::statement, 1, {Stated::held_vertical, 0}}};
 #pragma once
 
 #include <cstddef>
@@ -19,13 +19,13 @@ namespace bushbaby {
 
 /// What a statement can be about, as the body is at the start of a tick.
 enum class Stated : std::uint8_t {
-  height,        ///< u, of its feet over the highest place of the solid, along its up
-  held_across,   ///< -1 left, 0 neither, 1 right, as the body stands
-  held_along,    ///< -1 down, 0 neither, 1 up
-  speed_across,  ///< u/s to the right
-  speed_along,   ///< u/s along up
-  stance,        ///< the number of its Stance
-  zone,          ///< the id of a zone that it is in
+  height,            ///< u, of its feet over the highest place of the solid, along its up
+  held_horizontal,   ///< -1 left, 0 neither, 1 right, as the body stands
+  held_vertical,     ///< -1 down, 0 neither, 1 up
+  speed_horizontal,  ///< u/s to the right
+  speed_vertical,    ///< u/s vertically
+  stance,            ///< the number of its Stance
+  zone,              ///< the id of a zone that it is in
 };
 
 /// A quantity within bounds, both ends included.
@@ -56,8 +56,8 @@ struct Condition {
 struct BodyState {
   Vec feet{0, 0};              ///< u, as all of it in the frame of the body: y along its up
   Vec velocity{0, 0};          ///< u/s
-  int held_across = 0;         ///< -1, 0, 1
-  int held_along = 0;          ///< -1, 0, 1
+  int held_horizontal = 0;     ///< -1, 0, 1
+  int held_vertical = 0;       ///< -1, 0, 1
   int stance = 0;              ///< the number of its Stance
   ZoneSet zones = no_zones();  ///< it is in
 };

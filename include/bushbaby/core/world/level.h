@@ -8,7 +8,7 @@
 #include <vector>
 
 #include <bushbaby/core/shape/shapes.h>
-#include <bushbaby/core/world/ferry.h>
+#include <bushbaby/core/world/platform_path.h>
 #include <bushbaby/core/world/world.h>
 #include <bushbaby/core/world/zone.h>
 
@@ -26,8 +26,8 @@ struct Solid {
   std::vector<Vec> corners{};
   bool is_line = false;  ///< the corners are those of a line without thickness; two always are
   Blocks blocks = Blocks::everything;
-  Condition solid_when{};        ///< always, if it is empty; well formed
-  std::optional<Ferry> ferry{};  ///< how it travels, if it does; without fault
+  Condition solid_when{};              ///< always, if it is empty; well formed
+  std::optional<PlatformPath> path{};  ///< how it travels, if it does; without fault
 };
 
 /// What a solid where it is drawn, or a zone, reaches over, u.
@@ -48,7 +48,7 @@ struct Level {
   std::vector<Zone> zones{};  ///< the id of a zone is its index
 };
 
-/// A tick rate with which ferries stay where they are drawn.
+/// A tick rate with which moving platforms stay where they are drawn.
 inline constexpr double kNothingTravels = 0;
 
 /// A level's solids under an index, so that finding some among many costs little more than among
@@ -59,14 +59,17 @@ inline constexpr double kNothingTravels = 0;
 class LevelWorld final : public World {
  public:
   /// Boxes must be valid (see `Box`); at most 2^31. `tick_rate` (Hz) is that of the rules in force
-  /// there: ferries travel by it. With `kNothingTravels` they stay where they are drawn.
+  /// there: moving platforms travel by it. With `kNothingTravels` they stay where they are drawn.
   LevelWorld(const Level& level, double tick_rate);
   explicit LevelWorld(const std::vector<Box>& solids);
 
   void find_solids(const Box& region, std::int64_t tick, Solids& solids) const noexcept override;
-  [[nodiscard]] bool has_ferries() const noexcept override { return ferries_ != nullptr; }
-  [[nodiscard]] double ferry_rate() const noexcept override;
-  void find_ferries(const Box& region, std::int64_t tick, Solids& solids) const noexcept override;
+  [[nodiscard]] bool has_moving_platforms() const noexcept override {
+    return moving_platforms_ != nullptr;
+  }
+  [[nodiscard]] double platform_tick_rate() const noexcept override;
+  void find_moving_platforms(const Box& region, std::int64_t tick,
+                             Solids& solids) const noexcept override;
   [[nodiscard]] Vec travel(SurfaceId surface, std::int64_t tick) const noexcept override;
   [[nodiscard]] const SurfaceTraits& surface(SurfaceId surface) const noexcept override;
   [[nodiscard]] const Condition* solid_when(SurfaceId surface) const noexcept override;
@@ -77,9 +80,9 @@ class LevelWorld final : public World {
 
  private:
   struct Index;
-  struct Ferries;
+  struct MovingPlatforms;
   std::shared_ptr<const Index> index_;
-  std::shared_ptr<const Ferries> ferries_;                    // none if nothing travels
+  std::shared_ptr<const MovingPlatforms> moving_platforms_;   // none if nothing travels
   std::shared_ptr<const std::vector<SurfaceTraits>> traits_;  // none if all surfaces are plain
   std::shared_ptr<const std::vector<Condition>> conditions_;  // none if no surface has any
   std::shared_ptr<const Index> zones_;                        // none if there are none

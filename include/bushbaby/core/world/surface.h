@@ -11,7 +11,7 @@ namespace bushbaby {
 using SurfaceId = std::uint32_t;
 inline constexpr SurfaceId kNoSurface = 0xffffffffu;
 
-/// What the x of a push is measured along; its y is always along up.
+/// What the x of a push is measured along; its y is always vertically.
 enum class PushFrame : std::uint8_t {
   world,   ///< to the right, as the body stands
   facing,  ///< the way the character faces
@@ -42,16 +42,16 @@ struct Touch {
 /// The character of a surface. The default is plain ground.
 struct SurfaceTraits {
   double grip = 1;          ///< factor on the rates of the run on it: less than 1 is slippery
-  double belt = 0;          ///< u/s to the right, as the body stands, at which it carries it
-  double bounce = 0;        ///< share of a landing's speed that it gives back, 0 … 1
-  double bounce_speed = 0;  ///< u/s along up that a landing on it gets at least; 0: none
+  double conveyor = 0;      ///< u/s to the right, as the body stands, at which it carries it
+  double bounce = 0;        ///< share of the landing speed that bounces back, 0 … 1
+  double bounce_speed = 0;  ///< u/s vertically that a landing on it gets at least; 0: none
   /// Shares of its own speed, if it travels, that a body takes along when it leaves it: across its
-  /// up, and along up, which counts for jumps and only where it helps.
-  double hands_over_across = 1;
-  double hands_over_up = 1;
-  bool footing = true;  ///< whether it may be stood on
-  bool cling = true;    ///< whether a body may slide along it, cling to it and leave it as a wall
-  bool jump = true;     ///< whether it may be jumped from
+  /// up, and vertically, which counts for jumps and only where it helps.
+  double inherit_horizontal = 1;
+  double inherit_vertical = 1;
+  bool ground = true;  ///< whether it may be stood on
+  bool cling = true;   ///< whether a body may slide along it, cling to it and leave it as a wall
+  bool jump = true;    ///< whether it may be jumped from
   bool has_touch = false;  ///< whether `touch` counts
   Touch touch;
 

@@ -76,16 +76,17 @@ class World {
 
   /// Whether anything ever travels; no, unless a world says so. If so, it answers the two questions
   /// that follow.
-  [[nodiscard]] virtual bool has_ferries() const noexcept;
+  [[nodiscard]] virtual bool has_moving_platforms() const noexcept;
 
   /// Hz: the tick rate by which they travel, which must be that of the rules of whoever moves
   /// there; 0, as it is unless a world says otherwise, if any will do.
-  [[nodiscard]] virtual double ferry_rate() const noexcept;
+  [[nodiscard]] virtual double platform_tick_rate() const noexcept;
 
   /// Hands over every solid that travels and, on its way from where it is at `tick` to where it is
   /// at the next, straight there, comes into `region`: where it is at `tick`. It may hand over
   /// others as well.
-  virtual void find_ferries(const Box& region, std::int64_t tick, Solids& solids) const noexcept;
+  virtual void find_moving_platforms(const Box& region, std::int64_t tick,
+                                     Solids& solids) const noexcept;
 
   /// How far a surface travels from `tick` to the next, u; nowhere, if it does not.
   /// `find_solids` hands it over farther by that at the next tick.
@@ -100,7 +101,7 @@ class World {
   [[nodiscard]] virtual const Condition* solid_when(SurfaceId surface) const noexcept;
 
   /// Hands over every zone that reaches into `region` at `tick`, in convex parts, with its ZoneId
-  /// in the place of a surface's; none unless a world says otherwise.
+  /// instead of a surface's; none unless a world says otherwise.
   virtual void find_zones(const Box& region, std::int64_t tick, Solids& zones) const noexcept;
 
   /// What a zone is like. The reference must stay good for as long as the world lives.
@@ -108,8 +109,8 @@ class World {
 
   /// Whether all of `region` is well within the same zones at `tick`: each zone has all of it, or
   /// is farther from it than its release margin. If so, `zones` become those that have it (the
-  /// eight lowest ids, if they are more). A world may always say no, as it does unless it is told
-  /// otherwise: then `find_zones` is asked, to the same effect.
+  /// eight lowest ids, if they are more). A world may always say no, as it does unless it is
+  /// reported otherwise: then `find_zones` is asked, to the same effect.
   [[nodiscard]] virtual bool zones_throughout(const Box& region, std::int64_t tick,
                                               ZoneSet& zones) const noexcept;
 
@@ -120,7 +121,7 @@ class World {
 };
 
 /// The first solid into which a sweep carries its shape; of those met at once, the one facing most
-/// along up, then the one with the lower id.
+/// vertically, then the one with the lower id.
 ///
 /// A solid that holds part of the shape at the start counts as met at fraction 0 if the move has
 /// a part against the normal of the shortest way out, with that normal and depth, and otherwise

@@ -18,7 +18,7 @@ namespace bushbaby {
 /// Names a zone of a world; stable for as long as the world lives.
 using ZoneId = std::uint32_t;
 
-/// A character is in at most so many zones at once.
+/// A character is in at most N zones at once.
 inline constexpr std::size_t kMostZones = 8;
 
 /// Some zones: their ids in ascending order, the rest kNoZone.
@@ -33,25 +33,25 @@ inline constexpr ZoneId kNoZone = 0xffffffffu;
 }
 
 /// What of a body must be in a zone for the body to be in it.
-enum class Holds : std::uint8_t { feet, centre, any_part };
+enum class Contains : std::uint8_t { feet, centre, any_part };
 
 /// What the motion step needs of a zone, apart from the rules in it.
 struct ZoneTraits {
-  Holds holds = Holds::centre;
-  double release = 0.05;   ///< u beyond its border up to which a body that was in it stays in it
-  double keep_along = 1;   ///< share of the speed along up that entering leaves
-  double keep_across = 1;  ///< the same across
-  bool is_medium = false;  ///< whether a body swims in it: something may be leapt out of
-  bool has_touch = false;  ///< whether `touch` counts
-  Touch touch;             ///< what entering it does
-  Vec middle{0, 0};        ///< u, where pushes from a source come from; a level works it out
+  Contains contains = Contains::centre;
+  double exit_margin = 0.05;  ///< u beyond its border up to which a body that was in it stays in it
+  double keep_vertical = 1;   ///< share of the vertical speed that entering leaves
+  double keep_horizontal = 1;  ///< the same across
+  bool is_fluid = false;       ///< whether a body swims in it: something may be leapt out of
+  bool has_touch = false;      ///< whether `touch` counts
+  Touch touch;                 ///< what entering it does
+  Vec middle{0, 0};            ///< u, where pushes from a source come from; a level works it out
 };
 
 /// A knob that is another in a zone; see the table of knobs for its key.
 struct Override {
   std::string knob;
-  bool times = false;  ///< the value is a factor on what the knob is without the zone
-  /// Nothing: the knob is left out, if it may be.
+  bool scales = false;  ///< the value is a factor on what the knob is without the zone
+  /// Nothing: the knob is omitted, if it may be.
   std::variant<std::monostate, double, bool, Duration, std::string> value = 0.0;
 };
 
@@ -71,18 +71,18 @@ struct Turning {
 };
 
 /// What fills a zone that is swum in.
-struct Medium {
-  double buoyancy = 0;      ///< u/s² along up
-  double drag = 0;          ///< 1/s: what of a speed along up is lost to the stream in a second
-  Vec stream{0, 0};         ///< u/s
-  double dive = 0;          ///< u/s along down that holding down goes towards; 0: it does nothing
-  double paddle = 0;        ///< u that a jump within it rises from rest; 0: there is none
-  Duration paddle_every{};  ///< least time between two of them
-  double leap = 0;          ///< u that a jump at its surface rises; 0: there is none
-  bool restores = false;    ///< gives back air jumps and dashes
+struct Fluid {
+  double buoyancy = 0;      ///< u/s² vertically
+  double drag = 0;          ///< 1/s: what of a vertical speed is lost to the current in a second
+  Vec current{0, 0};        ///< u/s
+  double dive = 0;          ///< u/s downwards that holding down goes towards; 0: it does nothing
+  double stroke = 0;        ///< u that a jump within it rises from rest; 0: there is none
+  Duration stroke_every{};  ///< least time between two of them
+  double exit_jump = 0;     ///< u that a jump at its surface rises; 0: there is none
+  bool restores = false;    ///< restores air jumps and dashes
 };
 
-/// The unit vector that is turned against the clock by so many degrees from straight down, the same
+/// The unit vector that is turned against the clock by N degrees from straight down, the same
 /// bits everywhere: 0 is down, 90 right, 180 up, -90 left.
 [[nodiscard]] Vec way_from_down(double degrees) noexcept;
 
@@ -91,11 +91,12 @@ struct Zone {
   std::string name;            ///< may be empty
   Box box;                     ///< u; counts if there are no corners
   std::vector<Vec> corners{};  ///< u, of a simple outline, either way round
-  int rank = 0;  ///< of zones that a body is in at once, those of higher rank have the last word
+  int priority =
+      0;  ///< of zones that a body is in at once, those of higher priority have the last word
   ZoneTraits traits{};
   std::vector<Override> overrides{};
   Turning turning{};
-  std::optional<Medium> medium{};
+  std::optional<Fluid> fluid{};
 };
 
 }  // namespace bushbaby
