@@ -38,40 +38,41 @@ std::vector<Step> steps_in(const fs::path& folder) {
        "open the tuning and read it: it is meant to be written by hand."},
       {"Measure what Pip does",
        {"drill", at("pip.tuning.toml"), "--plot", at("pip-jumps.png")},
-       "Facts, each measured by a standard manoeuvre, none read from the file.",
+       "Facts, each measured by a standard test move, none read from the file.",
        "--set jump.cut.keep=0.8: only the hop changes. --set fall.factor=1: air time and "
        "distance."},
       {"Compare it with the targets",
        {"judge", at("pip.tuning.toml"), at("pip.targets.toml"), "--plot", at("pip-verdict.png")},
-       "Every target is met: the exit code is 0. A miss says how far it is off, and which value of "
-       "which knob alone would meet it.",
-       "--set jump.coyote=3ticks, --set fall.factor=2.4: which targets fail, and by how much?"},
+       "Every target is met: exit code 0. A miss says by how much, and which value of which knob "
+       "alone would meet it.",
+       "--set jump.coyote=3ticks, --set fall.factor=2.4: which targets are missed, and by how "
+       "much?"},
       {"Somebody made him heavy: back to the targets",
        {"fit", at("pip.tuning.toml"), at("pip.targets.toml"), "--set", "fall.factor=2.2", "--set",
         "jump.height=4"},
-       "Of the knobs that move what is missed, it turns the two that it must, and says what else "
-       "they would do.",
-       "--leave jump.apex_time: another knob has to make up for it. --save FILE keeps the answer."},
+       "Of the knobs that move what is missed, it changes the two it has to, and says what else "
+       "would work.",
+       "--leave jump.apex_time: another knob has to make up for it. --save FILE writes the "
+       "answer."},
       {"Run inputs on a level",
        {"run", at("pip.tuning.toml"), "--level", at("first-limbs.level.toml"), "--inputs",
         at("first-leaps.inputs"), "--trace", at("pip.csv"), "--plot", at("pip-run.png")},
-       "Every arc and every event of the run; the trace holds each tick.",
-       "edit the inputs, or take a run-up away and see which limb Pip misses."},
-      {"What would change: variants over one another",
+       "Every arc and event of the run; the trace has a row for each tick.",
+       "edit the inputs, or shorten a run-up and see which limb Pip misses."},
+      {"What would change? Variants on the same inputs",
        {"overlay", at("pip.tuning.toml"), "--try", "fall.factor=2.2", "--without", "jump.coyote",
         "--level", at("first-limbs.level.toml"), "--inputs", at("late-leaps.inputs"), "--plot",
         at("pip-overlay.png")},
-       "The inputs say \"3 ticks after edge\" and \"until landed\", and so fit every variant. The "
-       "heavier fall lands sooner and nowhere else; without coyote time the press comes too late, "
-       "waits for the ground, and Pip is under the limb.",
+       "The inputs say \"3 ticks after edge\" and \"until landed\", so they fit every variant. The "
+       "heavier fall lands sooner, in the same places; without coyote time the press comes too "
+       "late, waits for the ground, and Pip ends up under the limb.",
        "--with dorro.tuning.toml: another character. Without --level and --inputs: the same drill, "
        "and every fact that differs."},
       {"The whole moveset, up the hollow trunk",
        {"run", at("pip.tuning.toml"), "--level", at("hollow-trunk.level.toml"), "--inputs",
         at("moonlit-climb.inputs"), "--plot", at("pip-climb.png")},
-       "Wall jumps, a late jump, a dash, a jump in the air, a glide, a fast fall, a bounce, a "
-       "push: "
-       "each an event, and a mark on the map.",
+       "Wall jumps, a coyote jump, a dash, an air jump, a glide, a fast fall, a bounce, a push: "
+       "each is an event, and a mark on the map.",
        "--set wall.exit.1.steer_lock=0ticks: the held direction cancels the push off the bark."},
       {
           "Sprint, and a wall to climb",
@@ -88,72 +89,62 @@ std::vector<Step> steps_in(const fs::path& folder) {
       {"Roots, lianas and a round limb, drawn as a picture",
        {"run", at("pip.tuning.toml"), "--level", at("moonlit-roots.svg"), "--inputs",
         at("over-the-roots.inputs"), "--plot", at("pip-roots.png")},
-       "The level is a drawing, open to any editor of vector pictures. He runs up and down at one "
-       "speed and hops off no crest; slides down what is too steep; comes up through the lianas "
-       "and "
-       "drops through them, one a press.",
+       "The level is a drawing: open it in any vector editor. He runs uphill and downhill at one "
+       "speed and never hops off a crest; slides down what is too steep; jumps up through the "
+       "lianas and drops through them, one per press.",
        "--set run.steepest_ground=65: the steep root is ground. --set drop.by=nothing: the lianas "
        "hold him. Move a root in the drawing."},
       {"A pool of sap, warm air, thorns: zones",
        {"run", at("pip.tuning.toml"), "--level", at("sap-pool.level.toml"), "--inputs",
         at("through-the-sap.inputs"), "--plot", at("pip-sap.png")},
-       "Coming into a zone and out of it are events. In the sap he sinks, dives, strokes, and "
-       "leaps "
-       "out at its surface; warm air carries him up the trunk; in the thorns he may not jump.",
+       "Entering and leaving a zone are events. In the sap he sinks, dives, strokes, and jumps out "
+       "at the surface; warm air carries him up the trunk; in the thorns he may not jump.",
        "why with the same files and --tick 557: which zone forbids the jump. drill --in \"sap "
-       "pool\" "
-       "--level sap-pool.level.toml: everything measured as it is in the sap."},
+       "pool\" --level sap-pool.level.toml: everything as measured in the sap."},
       {"Down is to the right, and towards a point",
        {"run", at("pip.tuning.toml"), "--level", at("crooked-hollow.level.toml"), "--inputs",
         at("around-the-burr.inputs"), "--plot", at("pip-burr.png")},
-       "In the hollow the trunk is his floor: he lands on it and runs up. Round the burr he goes "
-       "at "
-       "his own speed, jumps off it, meets the bees, and is pulled back.",
+       "In the hollow the trunk is his floor: he lands on it and runs up. Round the burr he runs "
+       "at his usual speed, jumps off it, meets the bees, and is pulled back.",
        "in the level: turn_rate, keeps = { turns = false }, inputs = \"screen\"."},
       {"A gourd that swings, a seed pod that rides up",
        {"run", at("pip.tuning.toml"), "--level", at("swinging-gourd.level.toml"), "--inputs",
         at("over-the-gap.inputs"), "--plot", at("pip-gourd.png")},
-       "MovingPlatforms carry whoever stands on them and hand their speed to jumps: off the gourd "
-       "he flies "
-       "farther, off the pod higher than ever.",
-       "in the level: inherit = { up = 0 } under a surface of the pod: he does not reach the "
+       "Moving platforms carry whoever stands on them and add their speed to jumps: off the gourd "
+       "he flies farther, off the pod higher than ever.",
+       "in the level: inherit = { vertical = 0 } under a surface of the pod: he does not reach the "
        "limb. why with the same files and --tick 416: what carries him."},
       {"Why did he (not) jump just then?",
        {"why", at("pip.tuning.toml"), "--level", at("hollow-trunk.level.toml"), "--inputs",
         at("moonlit-climb.inputs"), "--tick", "240", "--tick", "272"},
-       "Tick 240 jumps in the fifth tick after the moss ended; in tick 272 nobody asks for "
-       "anything. For "
-       "each tick: what was decided, on which knob, and what every other candidate failed on.",
+       "Tick 240 jumps five ticks after the moss ended; at tick 272 nothing is pressed. For each "
+       "tick: what was decided, by which knob, and why every other candidate failed.",
        "without --tick: a line for every press of the inputs."},
-      {"The same with a shorter time of grace",
+      {"The same with a shorter coyote time",
        {"why", at("pip.tuning.toml"), "--level", at("hollow-trunk.level.toml"), "--inputs",
         at("moonlit-climb.inputs"), "--against-set", "jump.coyote=4ticks"},
-       "The runs part in that very tick: the press comes too late for a ground jump and spends the "
-       "one in the air.",
+       "The runs diverge at that very tick: the press comes too late for a coyote jump and uses up "
+       "the air jump.",
        "--against dorro.tuning.toml: another character on the same inputs."},
       {"Dorro, the heavy one",
        {"drill", at("dorro.tuning.toml"), "--only", "run_up", "--only", "charge", "--only", "push",
         "--only", "wall_gain"},
-       "He is based on Pip's file and says only what is different: a slow start, a charged jump, "
-       "less than half a push.",
+       "His file is based on Pip's and says only what differs: a slow start, a charged jump, and "
+       "half the push.",
        "open dorro.tuning.toml; --set jump.charge.bend=-1."},
       {"Constants from a recording",
        {"recover", at("recordings/pip-at-dusk.csv"), "--plot", at("pip-recovered.png")},
-       "A log in pixels, y down, shaken by noise, with rows missing: gravity and launch speed, the "
-       "band at "
-       "the top, the cut, the run, both windows, each with an interval; his loop by how the points "
-       "lie. "
-       "For what the log does not show it says what to record.",
-       "recordings/leap-off-a-picture.csv, thirty points that were read off the picture of his "
-       "jump: "
-       "--pin \"x 88 = 0 s\" --pin \"x 594 = 0.7 s\" --pin \"y 695 = 0 u\" --pin \"y 152 = 3.5 "
-       "u\"."},
-      {"\"He is too floaty\": less of it, and just as high",
+       "A noisy log in pixels, y down, with rows missing: gravity and launch speed, the hang band, "
+       "the cut, the run, both windows, each with an interval, and the loop. Where the log does "
+       "not show something, it says what to record.",
+       "recordings/leap-off-a-picture.csv, thirty points read off the picture of his jump: --pin "
+       "\"x 88 = 0 s\" --pin \"x 594 = 0.7 s\" --pin \"y 695 = 0 u\" --pin \"y 152 = 3.5 u\"."},
+      {"\"He is too floaty\": less so, and just as high",
        {"answer", at("pip.tuning.toml"), "floaty", "--plot", at("pip-answer.png")},
-       "The complaint as facts, what stays as it is, and three ways to answer it, each with what "
-       "it "
+       "The complaint as facts, what stays as it is, and up to three options, each with what it "
        "costs.",
-       "--words: everything that people say. --way 1 --save less-floaty.tuning.toml keeps one."},
+       "answer pip.tuning.toml \"eats my jump\" \"wall jump too weak\". --option 1 --save "
+       "less-floaty.tuning.toml writes one."},
   };
 }
 

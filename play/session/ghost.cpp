@@ -70,7 +70,7 @@ void Ghost::advance(const Controls& held, const Character& other, const Rulebook
     if (!parted_ && now && is_elsewhere(now->feet, other.feet)) parted_ = other.tick;
     return;
   }
-  // MovingPlatforms travel by one tick rate: with another one it waits for the restart.
+  // Moving platforms travel by one tick rate: with another one it waits for the restart.
   const double rate = world.platform_tick_rate();
   if (rate != 0 && rate != book(file).rules(0).tick_rate) return;
   const Events events = bushbaby::advance(character_, held, book(file), world);

@@ -192,7 +192,7 @@ class Checker {
     }
   }
 
-  // MovingPlatforms against what stays, stops everything, and is always there.
+  // Moving platforms against what stays, stops everything, and is always there.
   void look_at_moving_platforms() {
     Level lasting;
     std::vector<std::size_t> owners;

@@ -93,7 +93,7 @@ std::string run_table(const RunReport& report) {
   int number = 0;
   for (const Arc& arc : arcs) {
     const auto tick = std::llround(arc.take_off_time * trace.tick_rate);
-    const Vec from = units.shown(Dimension::length, visible_place(trace, tick + 1, arc.take_off));
+    const Vec from = units.shown(Dimension::length, visible_place(trace, tick, arc.take_off));
     text += fmt::format("{:>4} {:<6} {:>11.5g} {:>10.5g} {:>10.5g} {:>10.5g} ", ++number,
                         start_of(arc), units.shown(Dimension::time, arc.take_off_time), from.x,
                         from.y, units.shown(Dimension::length, arc.height()));

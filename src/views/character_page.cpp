@@ -30,7 +30,7 @@ std::string value_text(const std::optional<double>& value, Dimension dimension,
 PageSection facts_section(const CharacterPage& character) {
   PageSection section{"What it does"};
   section.words.emplace_back(
-      "Each fact is measured by a standard manoeuvre, none is read from the tuning.");
+      "Each fact is measured by a standard test move, none is read from the tuning.");
   const bool two = character.variants.size() > 1;
   PageTable table{{"fact", "unit", character.variants.front().name}, {}};
   if (two) table.heads.push_back(character.variants[1].name);
@@ -64,7 +64,7 @@ PageSection windows_section(const CharacterPage& character) {
 PageSection comparison_section(const CharacterPage& character) {
   PageSection section{
       fmt::format("{} against {}", character.variants[0].name, character.variants[1].name)};
-  section.words.emplace_back("Both running jumps over one another; below, over time.");
+  section.words.emplace_back("Both running jumps on one map; below, over time.");
   section.pictures.push_back(draw(OverlayPicture{"the drill running_jump", character.variants,
                                                  nullptr, nullptr, character.units}));
   if (character.differing_knobs.empty()) return section;
@@ -78,8 +78,7 @@ PageSection comparison_section(const CharacterPage& character) {
 }
 
 PageSection verdicts_section(const CharacterPage& character) {
-  PageSection section{character.judgement->met() ? "Targets: all that must be met are"
-                                                 : "Targets: some are missed"};
+  PageSection section{character.judgement->met() ? "Targets: all met" : "Targets: some are missed"};
   PageTable table{{"target", "unit", "aim", "measured", "verdict"}, {}};
   for (const Verdict& verdict : character.judgement->verdicts) {
     const Target& target = *verdict.target;
@@ -133,9 +132,9 @@ Page page_of(const CharacterPage& character) {
                 character.units.text(Dimension::length, character.jumps.full->arc.height(), 4),
                 character.units.text(Dimension::time, character.jumps.full->arc.air_time(), 4))
           : std::string("none"));
-  page.sections.push_back(arcs_section(character));
   if (character.judgement) page.sections.push_back(verdicts_section(character));
   if (character.variants.size() > 1) page.sections.push_back(comparison_section(character));
+  page.sections.push_back(arcs_section(character));
   page.sections.push_back(windows_section(character));
   page.sections.push_back(facts_section(character));
   page.sections.push_back(numbers_section(character));

@@ -102,7 +102,7 @@ Panel standing_panel(const std::vector<NamedJump>& curves, const Units& units) {
   panel.x = {-0.02 * all.hi.x, 1.06 * all.hi.x,
              "time since take-off, " + units.name(Dimension::time)};
   panel.y = {-0.04 * all.hi.y, 1.16 * all.hi.y,
-             "feet over take-off, " + units.name(Dimension::length)};
+             "height above take-off, " + units.name(Dimension::length)};
   for (const NamedJump& curve : curves) add_curve(panel, curve, Across::time, units);
   rescale(panel, {reported(units, Dimension::time), reported(units, Dimension::length)});
   return panel;
@@ -117,8 +117,8 @@ Panel running_panel(const std::vector<NamedJump>& curves, const JumpChart& chart
   Panel panel =
       equal_scale_panel(beside_numbers(kRight, 0, units.shown(Dimension::length, all.hi.y)), all);
   panel.title = "at full run, equal scale";
-  panel.x.title = "way from take-off, " + units.name(Dimension::length);
-  panel.y.title = "feet over take-off, " + units.name(Dimension::length);
+  panel.x.title = "distance from take-off, " + units.name(Dimension::length);
+  panel.y.title = "height above take-off, " + units.name(Dimension::length);
   for (const NamedJump& curve : curves) {
     const Arc& arc = curve.jump->arc;
     for (const Vec feet : {arc.take_off, arc.apex, arc.landing}) {

@@ -217,7 +217,7 @@ Panel height_panel(const RunMap& map, const std::vector<Arc>& arcs, const Box& r
   panel.x = {0, std::max(trail.back().x, 1 / map.trace.tick_rate) * 1.04,
              "time, " + map.units.name(Dimension::time)};
   panel.y = {lowest->y - 0.08 * span, lowest->y + 1.2 * span,
-             "y of the feet, " + map.units.name(Dimension::length)};
+             "height of the feet, " + map.units.name(Dimension::length)};
   for (std::size_t i = 0; i < std::min(arcs.size(), kMostNames); ++i) {
     if (!arcs[i].from_jump) continue;
     panel.labels.push_back({arc_text(i + 1, arcs[i], map.units),

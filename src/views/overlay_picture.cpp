@@ -269,7 +269,7 @@ Panel height_panel(const OverlayPicture& overlay, const std::vector<Shown>& all,
   panel.title = "height of the feet over time";
   panel.x = {0, end, {}};
   panel.y = {lowest - 0.15 * span, highest + 0.2 * span,
-             "y of the feet, " + units.name(Dimension::length)};
+             "height of the feet, " + units.name(Dimension::length)};
   add_reference(panel, overlay, {true});
   add_trails(panel, overlay, all, {true});
   rescale(panel, {units.shown(Dimension::time, 1.0), units.shown(Dimension::length, Vec{1, 1}).y});
@@ -510,7 +510,7 @@ Picture draw(const OverlayPicture& overlay) {
   Picture picture;
   picture.finding = finding(overlay);
   picture.about =
-      "Trails of all variants with the body where they took off, topped out and landed; below, "
+      "Paths of all variants with the body where they took off, topped out and landed; below, "
       "over "
       "time, vertical speed, what is held, and what a press of the jump button would do.";
   constexpr double kLeft = 150;

@@ -47,7 +47,7 @@ Panel curves_panel(const Recovered& recovered, const Units& units) {
   panel.title = "recorded (dots) and recovered (lines)";
   panel.x = time_axis(all, units);
   panel.y = {all.lo.y - room, all.hi.y + 2 * room,
-             "over the take-off, " + units.name(Dimension::length)};
+             "height above take-off, " + units.name(Dimension::length)};
   const RecoveredFlight* highest = nullptr;
   for (const RecoveredFlight& flight : recovered.flights) {
     panel.lines.push_back(
@@ -94,10 +94,10 @@ Panel misses_panel(const Recovered& recovered, const Units& units) {
   panel.labels.push_back({"95 of 100", {all.hi.x, band}, Side::above, 13});
   panel.place = beside_numbers(kMisses, -units.shown(Dimension::length, most),
                                units.shown(Dimension::length, most));
-  panel.title = "what is left between them";
+  panel.title = "residuals";
   panel.x = time_axis(all, units);
   panel.y = {-1.15 * most, 1.15 * most,
-             "recorded less recovered, " + units.name(Dimension::length)};
+             "recorded minus recovered, " + units.name(Dimension::length)};
   rescale(panel, {units.shown(Dimension::time, 1.0), units.shown(Dimension::length, 1.0)});
   return panel;
 }
@@ -114,7 +114,7 @@ Picture draw(const Recovered& recovered, const std::string& title, const Units& 
   picture.about =
       "Left, every recorded flight as dots over the curve that the recovered constants give, "
       "height "
-      "over time since take-off; falls dashed. Right, what is left between dots and curves; 95 of "
+      "over time since take-off; falls dashed. Right, the residuals; 95 of "
       "100 dots lie in the band.";
   picture.panels.push_back(curves_panel(recovered, units));
   picture.panels.push_back(misses_panel(recovered, units));

@@ -256,13 +256,12 @@ void add_level(Panel& panel, const Grid& grid, double level) {
 
 // A cell for each place, the darker the more; those on target in green. Cells of one colour
 // are drawn together.
-void add_cells(Panel& panel, const Grid& grid, const Extent& extent,
-               const std::optional<Range>& target) {
+void add_cells(Panel& panel, const Grid& grid, const Extent& extent, const std::vector<bool>& met) {
   constexpr int kShades = 12;
   constexpr int kMet = -1;
   const double span = std::max(extent.hi - extent.lo, 1e-12);
-  const auto shade_of = [&](double value) {
-    if (target && value >= target->lo && value <= target->hi) return kMet;
+  const auto shade_of = [&](double value, std::size_t run) {
+    if (met[run]) return kMet;
     return std::min(kShades - 1, static_cast<int>((value - extent.lo) / span * kShades));
   };
   for (int shade = kMet; shade < kShades; ++shade) {
@@ -270,7 +269,7 @@ void add_cells(Panel& panel, const Grid& grid, const Extent& extent,
       const std::size_t i = run / grid.y().count();
       const std::size_t j = run % grid.y().count();
       const auto value = grid.at(i, j);
-      if (!value || shade_of(*value) != shade) continue;
+      if (!value || shade_of(*value, run) != shade) continue;
       panel.areas.push_back({outline_of(cell_of(grid, i, j)),
                              shade == kMet ? Ink::target_soft : Ink::measured_soft,
                              shade == kMet ? 1 : 0.12 + 0.85 * shade / kShades});
@@ -278,18 +277,51 @@ void add_cells(Panel& panel, const Grid& grid, const Extent& extent,
   }
 }
 
+// How many facts of a sweep have targets.
+std::size_t target_count(const SweepPicture& sweep) {
+  std::size_t count = 0;
+  for (std::size_t fact = 0; fact < sweep.table.facts.size(); ++fact) {
+    if (target_of(sweep, fact)) ++count;
+  }
+  return count;
+}
+
+// For each run of a sweep, whether it meets all targets; none does if there are none.
+std::vector<bool> met_runs(const SweepPicture& sweep) {
+  const SweepTable& table = sweep.table;
+  std::vector<bool> met(table.kept[0].size() * table.kept[1].size(), target_count(sweep) > 0);
+  for (std::size_t run = 0; run < met.size(); ++run) {
+    for (std::size_t fact = 0; fact < table.facts.size(); ++fact) {
+      const auto target = target_of(sweep, fact);
+      if (!target) continue;
+      const auto value = run < table.runs.size() ? table.runs[run][fact] : std::nullopt;
+      if (!value || *value < target->lo || *value > target->hi) met[run] = false;
+    }
+  }
+  return met;
+}
+
 Panel map_panel(const SweepPicture& sweep, const Box& room) {
   const SweepTable& table = sweep.table;
   const Grid grid(table, 0);
   const Extent extent = extent_of(table, 0);
   const double span = std::max(extent.hi - extent.lo, 1e-12);
-  const auto target = target_of(sweep, 0);
+  const std::size_t targets = target_count(sweep);
   Panel panel;
   panel.x = grid.x().axis();
   panel.y = grid.y().axis();
   panel.place = beside_numbers(room, panel.y.lo, panel.y.hi);
-  panel.title = fact_title(table, 0) + (target ? "; green: where it is on target" : "");
-  add_cells(panel, grid, extent, target);
+  panel.title = fact_title(table, 0);
+  const std::vector<bool> met = met_runs(sweep);
+  const bool anywhere = std::find(met.begin(), met.end(), true) != met.end();
+  if (targets > 0 && !anywhere) {
+    panel.title += targets == 1 ? "; no run meets the target"
+                                : fmt::format("; no run meets all {} targets", targets);
+  } else if (targets > 0) {
+    panel.title += targets == 1 ? "; green: where the target is met"
+                                : fmt::format("; green: where all {} targets are met", targets);
+  }
+  add_cells(panel, grid, extent, met);
   const double step = round_step(span / 7);
   for (double level = std::ceil(extent.lo / step) * step; level < extent.hi; level += step) {
     add_level(panel, grid, std::abs(level) < 1e-9 * step ? 0 : level);

@@ -107,14 +107,14 @@ std::string deeds_of(const Solid& solid, const Units& units) {
                                 traits.inherit_horizontal, traits.inherit_vertical));
   }
   if (!traits.ground) deeds.emplace_back("no ground");
-  if (!traits.jump) deeds.emplace_back("no jump from it");
-  if (!traits.cling) deeds.emplace_back("no hold");
+  if (!traits.jump) deeds.emplace_back("no jumping");
+  if (!traits.cling) deeds.emplace_back("cannot be grabbed");
   if (traits.has_touch) {
     if (traits.touch.pushes) deeds.emplace_back("pushes");
     if (traits.touch.stun > 0) deeds.emplace_back("stuns");
     if (traits.touch.no_jump > 0) deeds.emplace_back("forbids jumps");
     if (traits.touch.slow > 0) deeds.emplace_back("slows");
-    if (traits.touch.no_cling > 0) deeds.emplace_back("keeps off walls");
+    if (traits.touch.no_cling > 0) deeds.emplace_back("no wall grabs");
     if (traits.touch.slow_fall > 0) deeds.emplace_back("slows the fall");
   }
   return fmt::format("{}", fmt::join(deeds, ", "));
@@ -374,7 +374,8 @@ void add_solid(Panel& panel, const Solid& solid, const Units& units) {
     }
   }
   std::string deeds = deeds_of(solid, units);
-  if (!solid.solid_when.nodes.empty()) deeds += deeds.empty() ? "at times" : ", at times";
+  if (!solid.solid_when.nodes.empty())
+    deeds += deeds.empty() ? "sometimes solid" : ", sometimes solid";
   if (solid.path) {
     deeds += deeds.empty() ? "" : ", ";
     deeds += fmt::format("goes {} at {}", solid.path->loop ? "loop" : "back and forth",

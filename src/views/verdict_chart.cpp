@@ -88,8 +88,8 @@ Panel arc_panel(const VerdictChart::Followed& followed, const Units& units) {
   }
   const Dimension across = curve.over_time ? Dimension::time : Dimension::length;
   panel.x.title =
-      (curve.over_time ? "time since take-off, " : "way from take-off, ") + units.name(across);
-  panel.y.title = "feet over take-off, " + units.name(Dimension::length);
+      (curve.over_time ? "time since take-off, " : "distance from take-off, ") + units.name(across);
+  panel.y.title = "height above take-off, " + units.name(Dimension::length);
   panel.title = fmt::format("{} against {}", target.fact, detail::short_name(target.curve_name));
   add_band(panel, curve, within);
   panel.lines.push_back({line_of(curve.points), Ink::target, 1.5, Stroke::dashed, true});
@@ -162,7 +162,8 @@ std::vector<const Verdict*> shown_rows(const Judgement& judgement, std::size_t m
   return rows;
 }
 
-void add_row(Panel& panel, const Verdict& verdict, double row, const Units& units) {
+void add_row(Panel& panel, const Verdict& verdict, double row, const Units& units,
+             bool with_scale) {
   const Bound& bound = verdict.target->bound;
   // A bound on one side has a band that runs to the end of the row.
   const double low = bound.form == Bound::Form::at_most ? -3 : -1;
@@ -178,6 +179,21 @@ void add_row(Panel& panel, const Verdict& verdict, double row, const Units& unit
   text(fmt::format("{} {}   {}", bound_text(*verdict.target, units),
                    units.name(dimension_of(*verdict.target)), state_text(verdict)),
        3, Side::left, verdict.met ? Ink::text : Ink::missed);
+  if (with_scale) {
+    const auto number = [&](double value, double x) {
+      const Dimension dimension = dimension_of(*verdict.target);
+      panel.labels.push_back({fmt::format("{:.4g}", units.shown(dimension, value)),
+                              {x, row - 0.02},
+                              Side::over,
+                              11.5,
+                              true,
+                              false,
+                              Ink::target});
+    };
+    const bool aims = bound.form == Bound::Form::aim;
+    if (low > -3) number(aims ? bound.lo - bound.hi : bound.lo, low);
+    if (high < 3) number(aims ? bound.lo + bound.hi : bound.hi, high);
+  }
   if (!verdict.measured) return;
   panel.marks.push_back({{place_on_row(bound, *verdict.measured), row + 0.25},
                          verdict.met ? Sign::met : Sign::missed,
@@ -201,7 +217,8 @@ Panel rows_panel(const Judgement& judgement, const Box& room, const Units& units
   panel.x = {-3.05, 3.05, {}};
   panel.y = {0, sheet, {}};
   double row = sheet;
-  for (const Verdict* verdict : rows) add_row(panel, *verdict, row -= 1, units);
+  const bool with_scale = sheet <= kFew;  // there is room for numbers
+  for (const Verdict* verdict : rows) add_row(panel, *verdict, row -= 1, units, with_scale);
   return panel;
 }
 

@@ -1,5 +1,5 @@
-// An account of being carried and of leaving, from docs/model.md, "MovingPlatforms": a level all of
-// which travels at one speed is, for whoever keeps to a surface of it, the level at rest.
+// An account of being carried and of leaving, from docs/model.md, "Moving platforms": a level all
+// of which travels at one speed is, for whoever keeps to a surface of it, the level at rest.
 #include <algorithm>
 #include <cmath>
 

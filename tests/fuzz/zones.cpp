@@ -71,7 +71,7 @@ bushbaby::Zone zone_from(fuzz::Bytes& bytes) {
   const bushbaby::Vec lo{bytes.next() / 8.0 - 16, bytes.next() / 16.0 - 6};
   zone.box = {lo, lo + bushbaby::Vec{(1 + bytes.next()) / 16.0, (1 + bytes.next()) / 16.0}};
   zone.priority = bytes.next() % 3;
-  zone.traits.contains = static_cast<bushbaby::Holds>(bytes.next() % 3);
+  zone.traits.contains = static_cast<bushbaby::Contains>(bytes.next() % 3);
   if (bytes.next() % 2 == 0) zone.traits.exit_margin = bytes.number(kAmount);
   if (bytes.next() % 2 == 0) zone.traits.keep_vertical = bytes.number(kAmount);
   if (bytes.next() % 2 == 0) zone.traits.keep_horizontal = bytes.number(kAmount);

@@ -229,7 +229,7 @@ TEST(LevelMap, SurfacesThatActDifferentlyLookDifferentAndSaySo) {
   cases[4].traits.bounce_speed = 19;
   cases[5].words = "no ground";
   cases[5].traits.ground = false;
-  cases[6].words = "no jump from it";
+  cases[6].words = "no jumping";
   cases[6].traits.jump = false;
   cases[7].words = "stuns";
   cases[7].traits.has_touch = true;

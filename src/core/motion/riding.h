@@ -1,6 +1,6 @@
 // What moving platforms do to a body: they carry it, push it, and crush it where there is no way
 // out. A body moves by what it does itself and, besides, by a speed that moving platforms give it;
-// see docs/model.md, "MovingPlatforms".
+// see docs/model.md, "Moving platforms".
 #pragma once
 
 #include <array>
