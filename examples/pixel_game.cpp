@@ -6,6 +6,7 @@
 #include <cstdio>
 #include <string>
 #include <string_view>
+#include <utility>
 
 #include <bushbaby/core/motion/advance.h>
 #include <bushbaby/core/motion/pose.h>
@@ -28,7 +29,7 @@ constexpr std::array<std::string_view, 6> kMap{"....................",  //
 // The tiles as the core asks for them. Row 0 is the top row and starts at y = 0 px.
 class TileWorld final : public World {
  public:
-  explicit TileWorld(const Units& units) : units_(units) {}
+  explicit TileWorld(Units units) : units_(std::move(units)) {}
 
   void find_solids(const Box& region, std::int64_t /*tick*/,
                    Solids& solids) const noexcept override {

@@ -235,7 +235,8 @@ Picture draw(const WindowsPicture& windows) {
   constexpr double kTop = 686;
   constexpr double kBetween = 84;  // for numbers, and the heading of the next
   constexpr double kLeastCurve = 120;
-  const auto rows = static_cast<double>((windows.variants.front().strips.size() + 1) / 2 + 1);
+  const std::size_t rows_of_strips = (windows.variants.front().strips.size() + 1) / 2;
+  const auto rows = static_cast<double>(rows_of_strips + 1);
   const double room = (kTop - 78 - kLeastCurve - rows * kBetween) / rows;
   const double lanes =
       std::clamp(room, detail::kLaneHeight * static_cast<double>(windows.variants.size()),
