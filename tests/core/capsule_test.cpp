@@ -1,4 +1,4 @@
-// Bodies with round ends: on hills, at rest, at a brink, over seams; and, with boxes, among
+// Bodies with round ends: on hills, at rest, at an edge, over seams; and, with boxes, among
 // polygons that are mirrored or scaled.
 #include <algorithm>
 #include <cmath>
@@ -92,7 +92,7 @@ TEST(Capsule, WalksHillsAsABoxDoes) {
   EXPECT_GT(ticks, 60000);
 }
 
-// At a brink it stands for as long as the corner that it touches gives ground, and never creeps;
+// At an edge it stands for as long as the corner that it touches gives ground, and never creeps;
 // beyond that it falls off.
 TEST(Capsule, AtABrinkItRestsOrFalls) {
   const LevelWorld ledge(std::vector<Box>{{{-10, -3}, {0, 0}}});

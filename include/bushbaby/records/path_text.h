@@ -1,4 +1,4 @@
-// MovingPlatforms in words.
+// Paths of moving platforms in words.
 #pragma once
 
 #include <string>
